@@ -1,0 +1,120 @@
+"""The command line of the core."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from pathlib import Path
+from typing import Any
+
+import yaml
+from pydantic import ValidationError
+
+from rigging.catalogue import catalogue
+from rigging.faults import Refused, faults_of, refuse
+from rigging.haul import HaulSystem, advantage, bends
+from rigging.ranges import Range, exactly
+
+
+def read_file(name: str) -> Any:
+    """A YAML or JSON file's content."""
+    try:
+        return yaml.safe_load(Path(name).read_text(encoding="utf-8"))
+    except OSError as error:
+        raise refuse(name, error.strerror or "can not be read", "name a file that exists, or a catalogue id") from error
+    except (yaml.YAMLError, UnicodeDecodeError, RecursionError) as error:
+        raise refuse(name, "neither YAML nor JSON", "give a text file in the published notation") from error
+
+
+def _system(name: str) -> HaulSystem:
+    known = catalogue().systems.get(name)
+    return known or HaulSystem.model_validate(read_file(name))
+
+
+def _eta(text: str, option: str) -> tuple[str, Range]:
+    known = catalogue().bends.get(text)
+    if known:
+        return known.id, known.eta
+    right = f"a number above 0 and up to 1, or one of {', '.join(catalogue().bends)}"
+    try:
+        value = float(text)
+    except ValueError as error:
+        raise refuse(option, f"{text!r} is neither a number nor a known kind", right) from error
+    if not 0 < value <= 1:
+        raise refuse(option, f"η = {text} is outside 0 to 1", right)
+    return text, exactly(value)
+
+
+def _assigned(system: HaulSystem, every: str, at: list[str]) -> dict[str, tuple[str, Range]]:
+    places = bends(system)
+    found = {place.id: _eta(every, "--every") for place in places}
+    for item in at:
+        node, _, kind = item.partition("=")
+        hit = [place.id for place in places if node in (place.id, place.node)]
+        if not hit:
+            raise refuse(f"--at {item}", f"no bend at {node!r}", f"one of {', '.join(p.id for p in places) or 'none'}")
+        found.update({place: _eta(kind, f"--at {item}") for place in hit})
+    return found
+
+
+def _haul(options: argparse.Namespace) -> Any:
+    system = _system(options.system)
+    given = _assigned(system, options.every, options.at)
+    result = advantage(system, {place: eta for place, (_, eta) in given.items()})
+    return {
+        "ideal": result.ideal,
+        "actual": result.actual.model_dump(),
+        "tensions": [[t.model_dump() for t in piece] for piece in result.tensions],
+        "anchors": {name: force.model_dump() for name, force in result.anchors.items()},
+        "rope_per_metre": result.ideal,
+        "bends": {place: kind for place, (kind, _) in given.items()},
+    }
+
+
+def _analyse(options: argparse.Namespace) -> Any:
+    from rigging.analyse import analyse
+    from rigging.document import Plan
+
+    return analyse(Plan.model_validate(read_file(options.plan))).model_dump(mode="json")
+
+
+def _schema(options: argparse.Namespace) -> Any:
+    from rigging.document import Plan
+
+    return Plan.model_json_schema()
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="python -m rigging", description="Rope rescue rigging, computed.")
+    commands = parser.add_subparsers(dest="command", required=True)
+    haul = commands.add_parser("haul", help="advantage of a haul system")
+    haul.add_argument("system", help="catalogue id, or a file in the haul-system notation")
+    haul.add_argument("--every", default="ball-bearing-pulley", metavar="KIND-or-η")
+    haul.add_argument("--at", action="append", default=[], metavar="NODE=KIND-or-η")
+    haul.set_defaults(run=_haul)
+    plan = commands.add_parser("analyse", help="report on a plan document")
+    plan.add_argument("plan")
+    plan.set_defaults(run=_analyse)
+    commands.add_parser("schema", help="JSON Schema of the plan document").set_defaults(run=_schema)
+    return parser
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Run one command; exit status 2 and one line per fault on bad input."""
+    options = _parser().parse_args(arguments)
+    try:
+        result = options.run(options)
+    except ValidationError as error:
+        faults = [str(fault) for fault in faults_of(error)]
+    except Refused as error:
+        faults = [str(fault) for fault in error.faults]
+    else:
+        print(json.dumps(result, indent=2, ensure_ascii=False))
+        return 0
+    print("\n".join(faults), file=sys.stderr)
+    return 2
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,164 @@
+"""What the bag holds and what it is worth: data files, each value with a range and an origin."""
+
+from __future__ import annotations
+
+from functools import cache
+from pathlib import Path
+from typing import Literal, TypeVar
+
+import yaml
+from pydantic import Field
+
+from rigging.haul import HaulSystem
+from rigging.ranges import Range, Strict
+
+_HERE = Path(__file__).parent
+
+
+class Source(Strict):
+    """Origin of a value: published (S), practice (P), memory (M), given (G) or computed (C)."""
+
+    id: str
+    kind: Literal["S", "P", "M", "G", "C"]
+    text: str
+
+
+class Entry(Strict):
+    id: str
+    name: str
+
+
+class Bend(Entry):
+    """What a rope can run round; `eta` is the share of tension a half turn passes on."""
+
+    eta: Range
+    strength_n: Range
+    source: str
+    strength_source: str
+
+
+class Surface(Entry):
+    """What a rope bends over: friction coefficient `mu`, or `eta` per half turn for a roller."""
+
+    role: Literal["ground", "protection"]
+    mu: Range | None = None
+    eta: Range | None = None
+    source: str
+
+
+class Contact(Entry):
+    """How the load meets the ground."""
+
+    mu: Range
+    source: str
+
+
+class Device(Entry):
+    """A lowering device: `ratio` is tension at the device over force at the hand."""
+
+    ratio: Range
+    self_locking: bool
+    strength_n: Range
+    gives: Literal["breaks", "slips"] = "breaks"
+    source: str
+    strength_source: str
+
+
+class Hitch(Entry):
+    """A friction hitch on one rope; `slip_n` is where it starts to slide."""
+
+    slip_n: Range
+    releases_under_load: bool
+    minding: bool
+    source: str
+
+
+class Knot(Entry):
+    """`keeps` is the share of the rope's strength left."""
+
+    keeps: Range
+    source: str
+
+
+class RopeKind(Entry):
+    diameter_m: float
+    strength_n: Range
+    people_ceiling: int
+    source: str
+
+
+class SlingMaterial(Entry):
+    """`strand_n` is the strength of one strand."""
+
+    strand_n: Range
+    source: str
+
+
+class AttachmentMethod(Entry):
+    """A way round a feature: how many strands pull, and what share of their sum arrives."""
+
+    strands: int
+    keeps: Range
+    source: str
+
+
+class Connector(Entry):
+    strength_n: Range
+    source: str
+
+
+class FeatureKind(Entry):
+    pass
+
+
+class Catalogue(Strict):
+    """Everything by id."""
+
+    sources: dict[str, Source]
+    bends: dict[str, Bend]
+    surfaces: dict[str, Surface]
+    contacts: dict[str, Contact]
+    devices: dict[str, Device]
+    hitches: dict[str, Hitch]
+    knots: dict[str, Knot]
+    ropes: dict[str, RopeKind]
+    slings: dict[str, SlingMaterial]
+    attachments: dict[str, AttachmentMethod]
+    connectors: dict[str, Connector]
+    features: dict[str, FeatureKind]
+    systems: dict[str, HaulSystem]
+    hand_hold_n: Range = Field(default=Range(low=150, expected=200, high=250))
+    hauler_sustained_n: float = 220.0
+    hauler_heave_n: float = 350.0
+    device_runs_n: float = 50.0
+    clearance_m: float = 0.4
+
+
+Model = TypeVar("Model", bound=Strict)
+
+
+def _table(file: str, model: type[Model]) -> dict[str, Model]:
+    rows = yaml.safe_load((_HERE / file).read_text(encoding="utf-8"))
+    return {row["id"]: model.model_validate(row) for row in rows}
+
+
+@cache
+def catalogue() -> Catalogue:
+    """The shipped catalogue, read once."""
+    files = sorted((_HERE / "systems").glob("*.yaml"))
+    systems = [HaulSystem.model_validate(yaml.safe_load(file.read_text(encoding="utf-8"))) for file in files]
+    return Catalogue(
+        sources=_table("sources.yaml", Source),
+        bends=_table("bends.yaml", Bend),
+        surfaces=_table("surfaces.yaml", Surface),
+        contacts=_table("contacts.yaml", Contact),
+        devices=_table("devices.yaml", Device),
+        hitches=_table("hitches.yaml", Hitch),
+        knots=_table("knots.yaml", Knot),
+        ropes=_table("ropes.yaml", RopeKind),
+        slings=_table("slings.yaml", SlingMaterial),
+        attachments=_table("attachments.yaml", AttachmentMethod),
+        connectors=_table("connectors.yaml", Connector),
+        features=_table("features.yaml", FeatureKind),
+        systems={system.id: system for system in systems},
+    )

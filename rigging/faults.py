@@ -1,0 +1,84 @@
+"""Faults in what was given: the field, what is wrong with it, and what would be right."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from pydantic import ValidationError
+
+
+@dataclass(frozen=True)
+class Fault:
+    """One fault: `path` of the field, the `problem`, and what would be `right`."""
+
+    path: str
+    problem: str
+    right: str
+
+    def __str__(self) -> str:
+        return f"{self.path}: {self.problem}; {self.right}"
+
+
+class Refused(ValueError):
+    """Input that can not be worked with. Carries every fault found, never only the first."""
+
+    def __init__(self, faults: Iterable[Fault]):
+        self.faults = tuple(faults)
+        super().__init__("\n".join(str(fault) for fault in self.faults))
+
+
+def refuse(path: str, problem: str, right: str) -> Refused:
+    """A refusal with a single fault."""
+    return Refused([Fault(path, problem, right)])
+
+
+_RIGHT = {
+    "extra_forbidden": "leave the field out, or correct its name",
+    "missing": "give this field",
+    "greater_than": "give a number above {gt}",
+    "greater_than_equal": "give {ge} or more",
+    "less_than": "give a number below {lt}",
+    "less_than_equal": "give {le} or less",
+    "too_short": "give at least {min_length}",
+    "too_long": "give at most {max_length}",
+    "string_too_short": "write at least {min_length} character(s)",
+    "string_too_long": "keep it to {max_length} characters",
+    "literal_error": "one of {expected}",
+    "float_parsing": "give a number",
+    "float_type": "give a number",
+    "int_parsing": "give a whole number",
+    "int_from_float": "give a whole number",
+    "finite_number": "give a finite number",
+    "string_type": "give a text",
+    "model_type": "give an object with named fields",
+    "model_attributes_type": "give an object with named fields",
+    "dict_type": "give an object with named fields",
+    "list_type": "give a list",
+}
+_PROBLEM = {"extra_forbidden": "unknown field", "missing": "missing"}
+
+
+def path_text(location: Iterable[str | int]) -> str:
+    """`("load", "items", 0, "mass_kg")` as `load.items[0].mass_kg`."""
+    text = ""
+    for step in location:
+        text += f"[{step}]" if isinstance(step, int) else f".{step}" if text else str(step)
+    return text or "document"
+
+
+def faults_of(error: ValidationError) -> list[Fault]:
+    """Pydantic's findings in the words of this tool."""
+    found = []
+    for item in error.errors(include_url=False):
+        kind, context = item["type"], item.get("ctx", {})
+        if kind == "value_error" and "error" in context:
+            problem, _, right = str(context["error"]).partition("; ")
+            found.append(Fault(path_text(item["loc"]), problem, right or "correct this value"))
+            continue
+        right = _RIGHT.get(kind, "correct this value").format_map({"expected": "", **context})
+        given = item.get("input")
+        shown = f" ({given!r} given)" if isinstance(given, (int, float, str)) and len(str(given)) < 60 else ""
+        problem = _PROBLEM.get(kind, item["msg"][:1].lower() + item["msg"][1:] + shown)
+        found.append(Fault(path_text(item["loc"]), problem, right))
+    return found
