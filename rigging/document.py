@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from typing import Annotated, Literal
 
 from pydantic import Field, field_validator, model_validator
@@ -10,7 +11,7 @@ from rigging.catalogue import catalogue
 from rigging.haul import HaulSystem, bends
 from rigging.ranges import Range, Strict
 
-SCHEMA_VERSION = 1
+SCHEMA_VERSION: Literal[1] = 1
 Name = Annotated[str, Field(min_length=1, max_length=120)]
 Text = Annotated[str, Field(max_length=2000)]
 Metres = Annotated[float, Field(ge=-5000, le=5000)]
@@ -89,7 +90,7 @@ class Site(Strict):
     @field_validator("profile")
     @classmethod
     def _outward(cls, value: list[Point]) -> list[Point]:
-        for number, (a, b) in enumerate(zip(value, value[1:], strict=False), start=1):
+        for number, (a, b) in enumerate(itertools.pairwise(value), start=1):
             if b.x_m < a.x_m:
                 raise ValueError(
                     f"the ground folds back at point {number + 1}: {b.x_m:g} m out, after {a.x_m:g} m; "
@@ -230,7 +231,9 @@ class Plan(Strict):
     @model_validator(mode="after")
     def _fits_together(self) -> Plan:
         if self.anchor.feature not in [feature.id for feature in self.features]:
-            raise ValueError(f"the anchor names feature {self.anchor.feature!r}, which is not listed; name a feature's id")
+            raise ValueError(
+                f"the anchor names feature {self.anchor.feature!r}, which is not listed; name a feature's id"
+            )
         return self
 
     @property

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from dataclasses import dataclass
 
@@ -58,18 +59,24 @@ def check_site(site: Site) -> None:
     """
     faults = list(_under("site.working_point", "the working point", 0.0, 0.0, height_at(site, 0.0)))
     for number, edge in enumerate(site.edges):
-        faults += _under(f"site.edges[{number}]", f"the edge {edge.name!r}", edge.x_m, edge.z_m, height_at(site, edge.x_m))
+        faults += _under(
+            f"site.edges[{number}]", f"the edge {edge.name!r}", edge.x_m, edge.z_m, height_at(site, edge.x_m)
+        )
     at = site.load_at
     faults += _under("site.load_at", "the load", at.x_m, at.z_m, lowest_at(site, at.x_m))
     if at.x_m <= 0:
-        faults.append(Fault("site.load_at.x_m", f"the load is {at.x_m:g} m out", "put it beyond the working point, above 0"))
+        faults.append(
+            Fault("site.load_at.x_m", f"the load is {at.x_m:g} m out", "put it beyond the working point, above 0")
+        )
     if faults:
         raise Refused(faults)
 
 
 def _under(path: str, what: str, x_m: float, z_m: float, ground: float | None) -> list[Fault]:
     if ground is None:
-        return [Fault(f"{path}.x_m", f"{what} is {x_m:g} m out, where no ground is entered", "extend the profile to it")]
+        return [
+            Fault(f"{path}.x_m", f"{what} is {x_m:g} m out, where no ground is entered", "extend the profile to it")
+        ]
     if z_m < ground - _TOLERANCE_M:
         problem = f"{what} is {ground - z_m:.2f} m under the ground at {x_m:g} m"
         return [Fault(f"{path}.z_m", problem, f"give a height of {ground:.2f} m or more, or correct the profile")]
@@ -79,7 +86,9 @@ def _under(path: str, what: str, x_m: float, z_m: float, ground: float | None) -
 def rope_way(site: Site, to: Vector) -> RopeWay:
     """Shortest line from the working point to `to` over ground and edges (upper convex hull, monotone chain)."""
     reach = [(e.x_m, e.z_m) for e in site.edges] + [(p.x_m, p.z_m) for p in site.profile]
-    between = sorted({p for p in reach if 0 < p[0] < to[0] or (p[0] == to[0] and p[1] > to[1])}, key=lambda p: (p[0], -p[1]))
+    between = sorted(
+        {p for p in reach if 0 < p[0] < to[0] or (p[0] == to[0] and p[1] > to[1])}, key=lambda p: (p[0], -p[1])
+    )
     hull = [ORIGIN]
     for point in [*between, to]:
         while len(hull) > 1 and _turns_up(hull[-2], hull[-1], point):
@@ -87,7 +96,7 @@ def rope_way(site: Site, to: Vector) -> RopeWay:
         hull.append(point)
     edges = {(e.x_m, e.z_m): e for e in site.edges}
     turns = tuple(Turn(b, turn_angle(a, b, c), edges.get(b)) for a, b, c in zip(hull, hull[1:], hull[2:], strict=False))
-    steps = zip(hull, hull[1:], strict=False)
+    steps = itertools.pairwise(hull)
     return RopeWay(tuple(hull), turns, math.fsum(length(minus(b, a)) for a, b in steps))
 
 

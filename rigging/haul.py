@@ -156,7 +156,8 @@ def advantage(system: HaulSystem, eta: Mapping[str, Range]) -> Advantage:
     network, motion = settled(system, eta)
     cases = [solve_tensions(network, motion, grip) for grip in ("draggy", "expected", "slick")]
     forces = [
-        {n.id: math.hypot(*node_force(network, case.strands, n.id)) for n in network.of_kind("anchor")} for case in cases
+        {n.id: math.hypot(*node_force(network, case.strands, n.id)) for n in network.of_kind("anchor")}
+        for case in cases
     ]
     return Advantage(
         motion.ideal,
@@ -254,5 +255,9 @@ def _gripping(top: HaulSystem) -> HaulSystem:
     grab = next(name for name in ties[0] if name != top.load)
     nodes = {n: ("load" if n == grab else k) for n, k in top.nodes.items() if n != top.load}
     return top.model_copy(
-        update={"nodes": nodes, "ropes": [p for p in top.ropes if p is not ties[0]], "station": {**top.station, grab: 0.0}}
+        update={
+            "nodes": nodes,
+            "ropes": [p for p in top.ropes if p is not ties[0]],
+            "station": {**top.station, grab: 0.0},
+        }
     )

@@ -55,7 +55,12 @@ def solve_with(network: Network, motion: Motion, keeps: dict[str, float], direct
 
 
 def _pass_equations(
-    network: Network, motion: Motion, keeps: dict[str, float], direction: Direction, starts: np.ndarray, matrix: np.ndarray
+    network: Network,
+    motion: Motion,
+    keeps: dict[str, float],
+    direction: Direction,
+    starts: np.ndarray,
+    matrix: np.ndarray,
 ) -> int:
     line = 0
     for number, rope in enumerate(network.ropes):

@@ -1,0 +1,270 @@
+"""What each part keeps, and its margin: lowest strength over highest force, against the team's static ratio."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Literal
+
+from rigging.catalogue import Hitch, catalogue
+from rigging.document import Plan
+from rigging.network import Node
+from rigging.phases import Solved
+from rigging.ranges import Range
+from rigging.report import Rung
+from rigging.units import Wording
+from rigging.working import Figure, Symbol, Trace, step, symbol
+
+Gives = Literal["breaks", "slips", "unknown", "unrated"]
+
+
+@dataclass(frozen=True)
+class Part:
+    """A part of the load path with the force on it. `strength` is None where nothing is rated or known."""
+
+    id: str
+    name: str
+    group: Literal["anchors", "others"]
+    about: str
+    force_n: Range
+    strength_n: Range | None
+    gives: Gives
+    rule: str
+    symbols: tuple[Symbol, ...]
+    mend: str
+
+
+def parts_in_load_order(plan: Plan, solved: Solved, say: Wording) -> list[Part]:
+    """Every part from the casualty to the ground."""
+    return [
+        *_at_load(plan, solved),
+        *_edges(solved),
+        _rope(plan, solved),
+        *_grabs(plan, solved),
+        *_turning(solved),
+        *_holding(plan, solved),
+        *_anchor(plan, solved, say),
+    ]
+
+
+def _at_load(plan: Plan, solved: Solved) -> Iterator[Part]:
+    line, force = plan.line, solved.at_load()
+    rope, knot = catalogue().ropes[line.rope], catalogue().knots[line.load_knot]
+    connector = catalogue().connectors[line.load_connector]
+    yield Part(
+        "load-connector", f"{connector.name} at the load", "others", "load", force, connector.strength_n, "breaks",
+        "rating", (symbol("S", "rating", connector.strength_n, "N", connector.source),),
+        "use a stronger connector, or two side by side, gates opposed",
+    )  # fmt: skip
+    kept = Range(
+        low=rope.strength_n.low * knot.keeps.low,
+        expected=rope.strength_n.expected * knot.keeps.expected,
+        high=rope.strength_n.high * knot.keeps.high,
+    )
+    yield Part(
+        "load-knot", f"{knot.name} at the load", "others", "load", force, kept, "breaks", "S_rope · k_knot",
+        (symbol("S_rope", rope.name, rope.strength_n, "N", rope.source), symbol("k_knot", knot.name, knot.keeps, "", knot.source)),
+        "tie a knot that keeps more, or use a stronger rope",
+    )  # fmt: skip
+
+
+def _edges(solved: Solved) -> Iterator[Part]:
+    for rope, index, one in solved.passes():
+        crossing = solved.rig.crossings[one.id]
+        if crossing.role == "edge":
+            yield Part(
+                crossing.id, crossing.name, "others", crossing.id, solved.on_pass(rope, index), None, "unrated",
+                "", (), "judge the edge by eye: sharpness, padding, and what it does to the rope",
+            )  # fmt: skip
+
+
+def _rope(plan: Plan, solved: Solved) -> Part:
+    rope = catalogue().ropes[plan.line.rope]
+    most = max(
+        (
+            solved.strand(s.rope, s.index)
+            for row in solved.network.strands
+            for s in row
+            if s.rope in solved.rig.main_ropes
+        ),
+        key=lambda tension: tension.high,
+    )
+    return Part(
+        "rope", f"{rope.name}, most loaded strand", "others", "rope", most, rope.strength_n, "breaks", "rating",
+        (symbol("S", "rope, no knot", rope.strength_n, "N", rope.source),), "use a stronger rope",
+    )  # fmt: skip
+
+
+def _order_from_load(node: Node) -> float:
+    return -math.hypot(*node.at)
+
+
+def _grabs(plan: Plan, solved: Solved) -> Iterator[Part]:
+    haul = plan.line.haul
+    if haul is None or solved.phase not in ("raise", "jam"):
+        return
+    hitch = catalogue().hitches[haul.grab]
+    for node in sorted(solved.network.of_kind("moving"), key=_order_from_load):
+        if haul.system.nodes[node.id] == "block" and not _grips(solved, node.id):
+            continue
+        yield _hitch_part(
+            f"grab:{node.id}", f"Haul grab {node.id}, {hitch.name}", node.id, hitch, _grip_force(solved, node.id)
+        )
+
+
+def _grips(solved: Solved, node: str) -> bool:
+    """Whether a rope end is gripped at the node rather than everything bending round it."""
+    return any(node in (rope.route[0], rope.route[-1]) for rope in solved.network.ropes)
+
+
+def _grip_force(solved: Solved, node: str) -> Range:
+    """What the grab has to hold: what hangs on it by bends, which the gripped rope's two sides differ by."""
+    per_case = []
+    for case in range(3):
+        unit, hand = solved.units[case], solved.hands_n[case]
+        ends = [
+            unit.strands[r][i]
+            for r, rope in enumerate(solved.network.ropes)
+            for i, name in ((0, rope.route[0]), (len(rope.route) - 2, rope.route[-1]))
+            if name == node
+        ]
+        # Two ends: the same rope passes under the grip. One end: the grab carries all of it.
+        per_case.append((abs(ends[0] - ends[1]) if len(ends) == 2 else max(ends)) * hand)
+    return solved.over(per_case)
+
+
+def _hitch_part(name: str, title: str, about: str, hitch: Hitch, force: Range) -> Part:
+    return Part(
+        name, title, "others", about, force, hitch.slip_n, "slips", "slip load",
+        (symbol("S", "where the hitch starts to slip", hitch.slip_n, "N", hitch.source),),
+        "use two hitches in line, or lower the force on it",
+    )  # fmt: skip
+
+
+def _turning(solved: Solved) -> Iterator[Part]:
+    found = []
+    for rope, index, one in solved.passes():
+        crossing = solved.rig.crossings[one.id]
+        if crossing.role == "bend":
+            kind = catalogue().bends[crossing.kind]
+            strength = None if kind.id == "unknown" else kind.strength_n
+            found.append((_order_from_load(solved.network.nodes[one.node]), one.id, Part(
+                f"bend:{one.id}", f"{kind.name} at {one.id}", "others", one.id, solved.on_pass(rope, index), strength,
+                "breaks" if strength else "unknown", "rating", (symbol("S", "stamped rating", kind.strength_n, "N", kind.strength_source),),
+                "say what sits at this bend" if strength is None else "read its stamp, or use a stronger one",
+            )))  # fmt: skip
+        elif crossing.role == "device":
+            device = catalogue().devices[crossing.kind]
+            found.append((0.0, "", Part(
+                "device", device.name, "others", "device", solved.on_pass(rope, index), device.strength_n, device.gives,
+                "rating", (symbol("S", "rating, or where it slips", device.strength_n, "N", device.strength_source),),
+                "use a stronger device",
+            )))  # fmt: skip
+    yield from (part for _, _, part in sorted(found, key=lambda item: item[:2]))
+
+
+def _holding(plan: Plan, solved: Solved) -> Iterator[Part]:
+    if solved.phase != "hold":
+        return
+    force, haul, lowering = solved.hand(), plan.line.haul, plan.line.lowering
+    if haul and haul.capture:
+        hitch = catalogue().hitches[haul.capture]
+        yield _hitch_part("capture", f"Progress capture, {hitch.name}", "capture", hitch, force)
+    elif lowering:
+        device = catalogue().devices[lowering.device]
+        yield Part(
+            "device", f"{device.name}, locked off", "others", "device", force, device.strength_n, device.gives,
+            "rating", (symbol("S", "rating, or where it slips", device.strength_n, "N", device.strength_source),),
+            "use a stronger device",
+        )  # fmt: skip
+
+
+def anchor_force(solved: Solved) -> Range:
+    """Vector sum of everything that pulls on the working point, in newtons."""
+    if solved.phase == "hold":
+        return solved.hand()
+    return solved.at_nodes([node.id for node in solved.network.of_kind("anchor")])
+
+
+def _anchor(plan: Plan, solved: Solved, say: Wording) -> Iterator[Part]:
+    force, anchor, feature = anchor_force(solved), plan.anchor, plan.anchored_to
+    connector = catalogue().connectors[anchor.connector]
+    yield Part(
+        "working-point", f"{connector.name} at the working point", "others", "anchor", force, connector.strength_n,
+        "breaks", "rating", (symbol("S", "rating", connector.strength_n, "N", connector.source),),
+        "use a stronger connector, or two side by side, gates opposed",
+    )  # fmt: skip
+    method, sling = catalogue().attachments[anchor.method], catalogue().slings[anchor.material]
+    strength = Range(
+        low=method.strands * sling.strand_n.low * method.keeps.low,
+        expected=method.strands * sling.strand_n.expected * method.keeps.expected,
+        high=method.strands * sling.strand_n.high * method.keeps.high,
+    )
+    yield Part(
+        "attachment", f"{sling.name}, {method.name.lower()}", "anchors", "anchor", force, strength, "breaks",
+        "n · S_strand · k",
+        (
+            symbol("n", "strands that pull", method.strands, "", method.source),
+            symbol("S_strand", f"one strand of {sling.name}", sling.strand_n, "N", sling.source),
+            symbol("k", f"share that {method.name.lower()} keeps", method.keeps, "", method.source),
+        ),
+        _more_strands(plan, force, method.strands * sling.strand_n.low * method.keeps.low, method.strands),
+    )  # fmt: skip
+    rated = feature.rating_n
+    yield Part(
+        "feature", feature.name, "anchors", "feature", force, rated, "breaks" if rated else "unknown", "as judged",
+        (symbol("S", feature.basis, rated, "N", "leader"),) if rated else (),
+        f"find one that holds {say.force(force.high * plan.rules.anchors_ratio)}, or share the load with a second"
+        if rated
+        else "judge the feature and enter what it holds, with the basis",
+    )  # fmt: skip
+
+
+def _more_strands(plan: Plan, force: Range, low_n: float, strands: int) -> str:
+    wanted = math.ceil(force.high * plan.rules.anchors_ratio / low_n * strands - 1e-9)
+    more = wanted - strands
+    return f"{more} more strand{'s' if more > 1 else ''} would do" if more > 0 else ""
+
+
+def rung(plan: Plan, part: Part, trace: Trace) -> Rung:
+    """A part judged against the team's static ratio."""
+    force = trace.figure(
+        f"force:{part.id}", f"Force on {part.name}", part.force_n, "N", "sum of the strands that meet there",
+        [symbol("F", "equilibrium at the part", part.force_n, "N", "statics")],
+    )  # fmt: skip
+    target = plan.rules.anchors_ratio if part.group == "anchors" else plan.rules.others_ratio
+    if part.strength_n is None:
+        verdict: Literal["unknown", "unrated"] = "unknown" if part.gives == "unknown" else "unrated"
+        return Rung(
+            id=part.id, name=part.name, group=part.group, about=part.about, force=force, strength=None,
+            gives=part.gives, margin=None, target=target, verdict=verdict, mend=part.mend,
+        )  # fmt: skip
+    strength = trace.figure(
+        f"strength:{part.id}", f"Strength of {part.name}", part.strength_n, "N", f"S = {part.rule}", list(part.symbols)
+    )
+    margin = _margin(part, trace)
+    below = margin is not None and margin.low < target - 1e-9
+    return Rung(
+        id=part.id, name=part.name, group=part.group, about=part.about, force=force, strength=strength,
+        gives=part.gives, margin=margin, target=target, verdict="below" if below else "meets",
+        mend=part.mend if below else "",
+    )  # fmt: skip
+
+
+def _margin(part: Part, trace: Trace) -> Figure | None:
+    strength, force = part.strength_n, part.force_n
+    if strength is None or force.high <= 0:
+        return None
+    # A force that may vanish would make the upper end endless; it is cut at a thousandth of the highest force.
+    least = force.high / 1000
+    value = Range(
+        low=strength.low / force.high,
+        expected=strength.expected / max(force.expected, least),
+        high=strength.high / max(force.low, least),
+    )
+    return trace.figure(
+        f"margin:{part.id}", f"Margin of {part.name}", value, "", "m = S / F, judged at S_low / F_high",
+        [symbol("S", "strength", strength, "N", part.symbols[0].source), symbol("F", "force", force, "N", "statics")],
+        [step("judged: lowest strength over highest force", Range(low=value.low, expected=value.low, high=value.low), ":1")],
+    )  # fmt: skip

@@ -1,0 +1,189 @@
+"""The analysis result: what every screen, printout and check is made from."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from rigging.build import Phase
+from rigging.ranges import Range
+from rigging.working import Figure, Working
+
+
+class _Row(BaseModel):
+    model_config = ConfigDict(frozen=True)
+
+
+class Place(_Row):
+    x_m: float
+    z_m: float
+
+
+class NodeReport(_Row):
+    """A node of the phase's network; `out_m` is how far in front of the working point it lies along the line."""
+
+    id: str
+    kind: Literal["anchor", "edge", "moving", "load", "hand"]
+    name: str
+    at: Place
+    out_m: float
+
+
+class StrandReport(_Row):
+    """A strand from `start` to `end`; `rope` and `index` place it in the phase's ropes."""
+
+    id: str
+    rope: int
+    index: int
+    start: str
+    end: str
+    main: bool
+    tension: Figure
+
+
+class Swap(_Row):
+    """What else could sit here, and the hand pull, advantage of the line and change of pull it would give."""
+
+    kind: str
+    name: str
+    hand_n: float
+    line_advantage: float
+    change_n: float
+
+
+class CrossingReport(_Row):
+    """A bend, edge or device: what it is, the force on it, and what it costs at the hand (raising)."""
+
+    id: str
+    role: Literal["bend", "edge", "device"]
+    node: str
+    kind: str
+    name: str
+    turn_rad: float
+    passes_on: Figure
+    force: Figure
+    cost: Figure | None
+    swaps: list[Swap]
+
+
+class Rung(_Row):
+    """One part of the load path. `margin` is lowest strength over highest force; `verdict` is against the team's rule."""
+
+    id: str
+    name: str
+    group: Literal["anchors", "others"]
+    about: str
+    force: Figure
+    strength: Figure | None
+    gives: Literal["breaks", "slips", "unknown", "unrated"]
+    margin: Figure | None
+    target: float
+    verdict: Literal["meets", "below", "unknown", "unrated"]
+    mend: str
+
+
+class Finding(_Row):
+    """Something the leader should know: what, how much, why, and what would mend it. `about` names the part."""
+
+    id: str
+    level: Literal["stop", "look", "note"]
+    text: str
+    mend: str
+    about: str
+
+
+class PhaseReport(_Row):
+    """One state of the system. When it is not `available`, `why_not` says what is missing."""
+
+    phase: Phase
+    available: bool
+    why_not: str
+    high_when: str
+    low_when: str
+    nodes: list[NodeReport]
+    ropes: list[list[str]]
+    strands: list[StrandReport]
+    crossings: list[CrossingReport]
+    hand: Figure | None
+    at_anchor: Figure | None
+    rungs: list[Rung]
+    weakest: str | None
+    findings: list[Finding]
+
+
+class HaulReport(_Row):
+    """What the haul system gives. Strokes and rope are for the whole rise from where the load is now."""
+
+    name: str
+    ideal: float
+    actual: Figure
+    line_actual: Figure
+    haulers_sustained: Figure
+    haulers_heave: Figure
+    stroke: Figure | None
+    runs_out: str
+    strokes: int | None
+    resets: int | None
+    rise: Figure
+    through_hands: Figure
+    open_bends: list[str]
+
+
+class RopeBudget(_Row):
+    """Rope on hand against rope needed; `left` is negative where it is short.
+
+    `other` is what the haul system takes from pieces that are not the main rope."""
+
+    job: Literal["lower", "raise"]
+    length: Figure
+    needed: Figure
+    left: Figure
+    other: Figure
+
+
+class TurnReport(_Row):
+    id: str
+    name: str
+    at: Place
+    turn_rad: float
+    entered: bool
+
+
+class SiteReport(_Row):
+    """The rope's way over the ground."""
+
+    way: list[Place]
+    turns: list[TurnReport]
+    line_length: Figure
+    to_first_turn_m: float
+    drop_m: float
+    load_mass: Range
+    slope_rad: float
+
+
+class StageOpen(_Row):
+    """What is still open in a stage of the work."""
+
+    stage: Literal["size-up", "lines"]
+    items: list[str]
+
+
+class Report(_Row):
+    """Everything computed from one plan document."""
+
+    title: str
+    caution: str
+    site: SiteReport
+    haul: HaulReport | None
+    budgets: list[RopeBudget]
+    phases: dict[Phase, PhaseReport]
+    findings: list[Finding]
+    open: list[StageOpen]
+    workings: dict[str, Working]
+
+
+CAUTION = (
+    "Outrigger supports trained people. It replaces no training, no inspection, no local rule and no qualified "
+    "person's judgement. Local codes and your team's own procedures come first."
+)

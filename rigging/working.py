@@ -1,0 +1,99 @@
+"""The trace behind every figure: formula, what was put in, what came out, and where it comes from."""
+
+from __future__ import annotations
+
+from pydantic import BaseModel, ConfigDict
+
+from rigging.ranges import Range, exactly
+
+
+class _Row(BaseModel):
+    model_config = ConfigDict(frozen=True)
+
+
+class Figure(_Row):
+    """A computed quantity as a range, in SI `unit` ("N", "m", "" for a ratio); `working` is its trace's id."""
+
+    low: float
+    expected: float
+    high: float
+    unit: str
+    working: str
+
+    @property
+    def range(self) -> Range:
+        return Range.model_construct(low=self.low, expected=self.expected, high=self.high)
+
+
+class Symbol(_Row):
+    """A symbol of the formula with its value and origin (`source`: id in the catalogue's sources)."""
+
+    symbol: str
+    meaning: str
+    low: float
+    expected: float
+    high: float
+    unit: str
+    source: str
+
+
+class Step(_Row):
+    """An intermediate result."""
+
+    text: str
+    low: float
+    expected: float
+    high: float
+    unit: str
+
+
+class Working(_Row):
+    """How one figure came about. `high_when` and `low_when` name the case behind each end of the range."""
+
+    title: str
+    formula: str
+    symbols: list[Symbol]
+    steps: list[Step]
+    result: Figure
+    high_when: str
+    low_when: str
+
+
+def symbol(name: str, meaning: str, value: Range | float, unit: str, source: str) -> Symbol:
+    span = value if isinstance(value, Range) else exactly(value)
+    return Symbol.model_construct(
+        symbol=name, meaning=meaning, low=span.low, expected=span.expected, high=span.high, unit=unit, source=source
+    )
+
+
+def step(text: str, value: Range, unit: str) -> Step:
+    return Step.model_construct(text=text, low=value.low, expected=value.expected, high=value.high, unit=unit)
+
+
+class Trace:
+    """Collects the workings of one report or phase. `cases` says in words what makes figures high and low."""
+
+    def __init__(self, prefix: str, high_when: str, low_when: str):
+        self.workings: dict[str, Working] = {}
+        self._prefix, self._high_when, self._low_when = prefix, high_when, low_when
+
+    def figure(
+        self,
+        key: str,
+        title: str,
+        value: Range,
+        unit: str,
+        formula: str,
+        symbols: list[Symbol],
+        steps: list[Step] | None = None,
+    ) -> Figure:
+        """Record a figure with its working and return it."""
+        name = f"{self._prefix}/{key}"
+        result = Figure.model_construct(
+            low=value.low, expected=value.expected, high=value.high, unit=unit, working=name
+        )
+        self.workings[name] = Working.model_construct(
+            title=title, formula=formula, symbols=symbols, steps=steps or [], result=result,
+            high_when=self._high_when, low_when=self._low_when,
+        )  # fmt: skip
+        return result
