@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import json
 import sys
+from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
@@ -64,9 +65,9 @@ def _haul(options: argparse.Namespace) -> Any:
     result = advantage(system, {place: eta for place, (_, eta) in given.items()})
     return {
         "ideal": result.ideal,
-        "actual": result.actual.model_dump(),
-        "tensions": [[t.model_dump() for t in piece] for piece in result.tensions],
-        "anchors": {name: force.model_dump() for name, force in result.anchors.items()},
+        "actual": asdict(result.actual),
+        "tensions": [[asdict(t) for t in piece] for piece in result.tensions],
+        "anchors": {name: asdict(force) for name, force in result.anchors.items()},
         "rope_per_metre": result.ideal,
         "bends": {place: kind for place, (kind, _) in given.items()},
     }

@@ -20,7 +20,7 @@ from rigging.checks import (
 )
 from rigging.document import Haul, Plan
 from rigging.ground import RopeWay, check_site, rope_way, slope_at
-from rigging.haul import advantage
+from rigging.haul import Advantage, advantage
 from rigging.lengths import haul_rope, lowering_rope_m, rise_m
 from rigging.load import GRAVITY, Resting, load_mass
 from rigging.motion import stroke_m
@@ -59,6 +59,12 @@ def analyse(plan: Plan, say: Wording | None = None) -> Report:
     check_site(plan.site)
     way = rope_way(plan.site, (plan.site.load_at.x_m, plan.site.load_at.z_m))
     solved = solve_all(plan, way)
+    raising = solved["raise"]
+    gives = (
+        advantage(plan.line.haul.system, eta_of(plan.line.haul))
+        if plan.line.haul and isinstance(raising, Solved)
+        else None
+    )
     trace = Trace("plan", "see the symbols", "see the symbols")
     workings = trace.workings
     phases: dict[Phase, PhaseReport] = {}
@@ -68,10 +74,9 @@ def analyse(plan: Plan, say: Wording | None = None) -> Report:
             phases[phase] = _unavailable(phase, one)
             continue
         phase_trace = Trace(phase, one.cases.high_when, one.cases.low_when)
-        phases[phase] = _phase(plan, one, way, phase_trace, say)
+        phases[phase] = _phase(plan, one, gives, way, phase_trace, say)
         workings.update(phase_trace.workings)
-    raising = solved["raise"]
-    haul = _haul(plan, raising, way, trace) if isinstance(raising, Solved) else None
+    haul = _haul(plan, raising, gives, way, trace) if gives and isinstance(raising, Solved) else None
     general = [*find_rope(plan, way, raising if isinstance(raising, Solved) else None, say), *find_site(plan, way, say)]
     return Report(
         title=plan.title, caution=CAUTION, site=_site(plan, way, trace), haul=haul,
@@ -87,15 +92,17 @@ def _unavailable(phase: Phase, why: str) -> PhaseReport:
     )  # fmt: skip
 
 
-def _phase(plan: Plan, solved: Solved, way: RopeWay, trace: Trace, say: Wording) -> PhaseReport:
+def _phase(
+    plan: Plan, solved: Solved, gives: Advantage | None, way: RopeWay, trace: Trace, say: Wording
+) -> PhaseReport:
     strands = _strands(solved, trace)
     rungs = [rung(plan, part, trace) for part in parts_in_load_order(plan, solved, say)]
     weakest = weakest_of(rungs)
     findings: list[Finding] = list(find_margins(rungs, weakest, say))
     if solved.phase == "lower":
         findings += find_lower(plan, solved, say)
-    elif solved.phase == "raise":
-        findings += find_raise(plan, solved, way, say)
+    elif solved.phase == "raise" and gives:
+        findings += find_raise(plan, solved, gives, way, say)
     elif solved.phase == "jam":
         findings += find_jam(plan, solved, rungs, say)
     return PhaseReport(
@@ -160,22 +167,22 @@ def _load_formula(solved: Solved) -> tuple[str, list[Symbol]]:
 
 
 def _strands(solved: Solved, trace: Trace) -> list[StrandReport]:
-    found = []
+    found, walk = [], _walk(solved)
     for row in solved.network.strands:
         for strand in row:
             key = f"{strand.rope}.{strand.index}"
             found.append(
                 StrandReport(
                     id=key, rope=strand.rope, index=strand.index, start=strand.start, end=strand.end,
-                    main=strand.rope in solved.rig.main_ropes, tension=_tension(solved, strand, trace),
+                    main=strand.rope in solved.rig.main_ropes, tension=_tension(solved, strand, walk, trace),
                 )
             )  # fmt: skip
     return found
 
 
-def _tension(solved: Solved, strand: Strand, trace: Trace) -> Figure:
+def _tension(solved: Solved, strand: Strand, walk: list[Step], trace: Trace) -> Figure:
     value = solved.strand(strand.rope, strand.index)
-    per_unit = solved.over([u.strands[strand.rope][strand.index] for u in solved.units])
+    per_unit = solved.per_unit[strand.rope][strand.index]
     formula, symbols = (
         "T = t · P",
         [
@@ -188,7 +195,7 @@ def _tension(solved: Solved, strand: Strand, trace: Trace) -> Figure:
     if LOAD in (strand.start, strand.end) and solved.phase != "jam":
         formula, symbols = _load_formula(solved)
     title = f"Tension from {_plain(strand.start)} to {_plain(strand.end)}"
-    return trace.figure(f"strand:{strand.rope}.{strand.index}", title, value, "N", formula, symbols, _walk(solved))
+    return trace.figure(f"strand:{strand.rope}.{strand.index}", title, value, "N", formula, symbols, walk)
 
 
 def _plain(node: str) -> str:
@@ -197,12 +204,11 @@ def _plain(node: str) -> str:
 
 def _walk(solved: Solved) -> list[Step]:
     """Tension per unit of pull, strand by strand, each bend's share in between."""
-    steps = []
-    for rope, row in enumerate(solved.network.strands):
-        for strand in row:
-            value = solved.over([u.strands[rope][strand.index] for u in solved.units])
-            steps.append(step(f"{_plain(strand.start)} – {_plain(strand.end)}, per unit of pull", value, ""))
-    return steps
+    return [
+        step(f"{_plain(strand.start)} – {_plain(strand.end)}, per unit of pull", value, "")
+        for row, values in zip(solved.network.strands, solved.per_unit, strict=True)
+        for strand, value in zip(row, values, strict=True)
+    ]
 
 
 def _share(crossing: Crossing, trace: Trace) -> Figure:
@@ -282,10 +288,9 @@ def _at_anchor(solved: Solved, trace: Trace) -> Figure:
     )  # fmt: skip
 
 
-def _haul(plan: Plan, solved: Solved, way: RopeWay, trace: Trace) -> HaulReport:
+def _haul(plan: Plan, solved: Solved, gives: Advantage, way: RopeWay, trace: Trace) -> HaulReport:
     haul = plan.line.haul
     assert haul is not None
-    gives = advantage(haul.system, eta_of(haul))
     actual = trace.figure(
         "actual", f"Actual advantage of the {haul.system.name}", gives.actual, "", "a = T_load / P, each bend passing on η",
         [symbol("ideal", "haul distance over load distance", gives.ideal, "", "virtual-work"),

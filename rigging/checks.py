@@ -5,12 +5,12 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from rigging.advise import eta_of, stacked_two, worse_than_straight
+from rigging.advise import stacked_two, worse_than_straight
 from rigging.build import edge_crossing, passed_on
 from rigging.catalogue import catalogue
 from rigging.document import Haul, Plan
 from rigging.ground import RopeWay
-from rigging.haul import advantage, bends
+from rigging.haul import Advantage, bends
 from rigging.lengths import haul_rope, lowering_rope_m
 from rigging.load import hardest_place, resting
 from rigging.phases import Solved
@@ -73,12 +73,12 @@ def _device(plan: Plan) -> str:
     return plan.line.lowering.device
 
 
-def find_raise(plan: Plan, solved: Solved, way: RopeWay, say: Wording) -> Iterator[Finding]:
+def find_raise(plan: Plan, solved: Solved, gives: Advantage, way: RopeWay, say: Wording) -> Iterator[Finding]:
     """Advantage worth having, people enough, and what holds between hauls."""
     haul = plan.line.haul
     assert haul is not None
-    yield from _straight_pull(haul)
-    yield from _people(plan, haul, solved, say)
+    yield from _straight_pull(haul, gives)
+    yield from _people(plan, haul, gives, solved, say)
     yield from _unsaid_bends(haul)
     yield from _capture(haul)
     hardest = hardest_place(plan, way, lambda other: _edge_factor(plan, other))
@@ -101,8 +101,8 @@ def _edge_factor(plan: Plan, way: RopeWay) -> float:
     return 1 / math.prod(shares)
 
 
-def _straight_pull(haul: Haul) -> Iterator[Finding]:
-    actual = advantage(haul.system, eta_of(haul)).actual
+def _straight_pull(haul: Haul, gives: Advantage) -> Iterator[Finding]:
+    actual = gives.actual
     if actual.low >= 1 or not bends(haul.system):
         return
     worse = (
@@ -117,13 +117,13 @@ def _straight_pull(haul: Haul) -> Iterator[Finding]:
                   text=text, mend=mend[:1].upper() + mend[1:] + "." if mend else "", about="haul")  # fmt: skip
 
 
-def _people(plan: Plan, haul: Haul, solved: Solved, say: Wording) -> Iterator[Finding]:
+def _people(plan: Plan, haul: Haul, gives: Advantage, solved: Solved, say: Wording) -> Iterator[Finding]:
     team, hand, there = plan.team, solved.hand(), plan.team.haulers
     low, high = (haulers_needed(force, team.sustained_n) for force in (hand.low, hand.high))
     needed = f"{low}" if low == high else f"{low} to {high}"
     if there < high:
         stacked = stacked_two(haul)
-        here = advantage(haul.system, eta_of(haul)).actual.expected
+        here = gives.actual.expected
         mend = "More haulers, less friction, or a bigger system."
         if stacked:
             fewer = haulers_needed(hand.high * here / stacked, team.sustained_n)
@@ -132,9 +132,9 @@ def _people(plan: Plan, haul: Haul, solved: Solved, say: Wording) -> Iterator[Fi
         text = f"{needed} haulers needed at {say.force(team.sustained_n)} each, {there} there: {say.force(hand)} at the hands."
         yield Finding(id="too-few-haulers", level="look" if enough else "stop", text=text, mend=mend, about="hand")
     ceiling = catalogue().ropes[plan.line.rope].people_ceiling
-    product = there * advantage(haul.system, eta_of(haul)).ideal
+    product = there * gives.ideal
     if product > ceiling + 1e-9:
-        text = f"{there} people × {advantage(haul.system, eta_of(haul)).ideal:g} = {product:g}, above the ceiling of {ceiling} teams use on this rope."
+        text = f"{there} people × {gives.ideal:g} = {product:g}, above the ceiling of {ceiling} teams use on this rope."
         yield Finding(
             id="people-ceiling",
             level="look",

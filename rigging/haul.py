@@ -171,7 +171,7 @@ def advantage(system: HaulSystem, eta: Mapping[str, Range]) -> Advantage:
 
 
 def _over(values: list[float]) -> Range:
-    return Range.model_construct(low=min(values), expected=values[1], high=max(values))
+    return Range(low=min(values), expected=values[1], high=max(values))
 
 
 def _fresh(name: str, taken: Mapping[str, str]) -> str:

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Literal
+from typing import Any, Literal, TypeVar
 
 from rigging.ranges import Range
 
+T = TypeVar("T")
 Vector = tuple[float, float]
 NodeKind = Literal["anchor", "edge", "moving", "load", "hand"]
 Grip = Literal["draggy", "expected", "slick"]
@@ -96,6 +97,16 @@ class Network:
                 row.append(Strand(number, index, start, end, unit(apart), length(apart)))
             found.append(tuple(row))
         return tuple(found)
+
+    @cached_property
+    def _kept(self) -> dict[object, Any]:
+        return {}
+
+    def once(self, rule: Callable[[Network], T]) -> T:
+        """`rule` of this network, worked out once."""
+        if rule not in self._kept:
+            self._kept[rule] = rule(self)
+        return self._kept[rule]  # type: ignore[no-any-return]
 
     @cached_property
     def travellers(self) -> tuple[str, ...]:

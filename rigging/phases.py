@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 
 from rigging.build import PHASES, Phase, Rig, hauled, held, lowered
 from rigging.document import Plan
@@ -57,6 +59,10 @@ _CASES: dict[Phase, PhaseCases] = {
 }  # fmt: skip
 
 
+Builder = Callable[[Plan, RopeWay], Rig]
+_BUILDERS: dict[Phase, Builder] = {"hold": held, "lower": lowered, "raise": hauled, "jam": hauled}
+
+
 @dataclass(frozen=True)
 class Solved:
     """A phase worked out: absolute tensions in newtons for the low, expected and high case."""
@@ -72,6 +78,14 @@ class Solved:
     @property
     def network(self) -> Network:
         return self.rig.network
+
+    @cached_property
+    def per_unit(self) -> list[list[Range]]:
+        """Tension of each rope's strands per unit of pull at the hand."""
+        return [
+            [self.over([u.strands[rope][index] for u in self.units]) for index in range(len(row))]
+            for rope, row in enumerate(self.network.strands)
+        ]
 
     def over(self, per_case: list[float]) -> Range:
         return spanning(per_case[0], per_case[1], per_case[2])
@@ -126,23 +140,17 @@ def _mu(load: Resting, grip: Grip) -> float:
     return {"draggy": load.mu.high, "expected": load.mu.expected, "slick": load.mu.low}[grip]
 
 
-def _missing(plan: Plan, phase: Phase) -> tuple[str, str] | None:
+def _missing(plan: Plan, phase: Phase) -> str | None:
     if phase == "lower" and plan.line.lowering is None:
-        return "line.lowering", "no lowering device is chosen"
+        return "no lowering device is chosen"
     if phase in ("raise", "jam") and plan.line.haul is None:
-        return "line.haul", "no haul system is chosen"
+        return "no haul system is chosen"
     if phase == "jam" and plan.team.haulers == 0:
-        return "team.haulers", "nobody is there to pull"
+        return "nobody is there to pull"
     return None
 
 
-def solve_phase(plan: Plan, phase: Phase, way: RopeWay) -> Solved | str:
-    """The phase worked out, or in words why it can not be."""
-    missing = _missing(plan, phase)
-    if missing:
-        return missing[1]
-    rig = {"hold": held, "lower": lowered, "raise": hauled, "jam": hauled}[phase](plan, way)
-    motion = solve_motion(rig.network)
+def _solve(plan: Plan, phase: Phase, way: RopeWay, rig: Rig, motion: Motion) -> Solved:
     load, cases = resting(plan, way), _CASES[phase]
     units, hands = [], []
     for case in (cases.low, cases.expected, cases.high):
@@ -156,9 +164,17 @@ def solve_phase(plan: Plan, phase: Phase, way: RopeWay) -> Solved | str:
 def solve_all(plan: Plan, way: RopeWay) -> dict[Phase, Solved | str]:
     """Every phase; one that can not be built says why instead."""
     found: dict[Phase, Solved | str] = {}
+    built: dict[Builder, tuple[Rig, Motion]] = {}
     for phase in PHASES:
+        missing, builder = _missing(plan, phase), _BUILDERS[phase]
+        if missing:
+            found[phase] = missing
+            continue
         try:
-            found[phase] = solve_phase(plan, phase, way)
+            if builder not in built:
+                rig = builder(plan, way)
+                built[builder] = rig, solve_motion(rig.network)
+            found[phase] = _solve(plan, phase, way, *built[builder])
         except Refused as refused:
             found[phase] = "; ".join(str(fault) for fault in refused.faults)
     return found

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
@@ -11,16 +12,14 @@ from rigging.ranges import Range
 from rigging.working import Figure, Working
 
 
-class _Row(BaseModel):
-    model_config = ConfigDict(frozen=True)
-
-
-class Place(_Row):
+@dataclass(frozen=True, slots=True)
+class Place:
     x_m: float
     z_m: float
 
 
-class NodeReport(_Row):
+@dataclass(frozen=True, slots=True)
+class NodeReport:
     """A node of the phase's network; `out_m` is how far in front of the working point it lies along the line."""
 
     id: str
@@ -30,7 +29,8 @@ class NodeReport(_Row):
     out_m: float
 
 
-class StrandReport(_Row):
+@dataclass(frozen=True, slots=True)
+class StrandReport:
     """A strand from `start` to `end`; `rope` and `index` place it in the phase's ropes."""
 
     id: str
@@ -42,7 +42,8 @@ class StrandReport(_Row):
     tension: Figure
 
 
-class Swap(_Row):
+@dataclass(frozen=True, slots=True)
+class Swap:
     """What else could sit here, and the hand pull, advantage of the line and change of pull it would give."""
 
     kind: str
@@ -52,7 +53,8 @@ class Swap(_Row):
     change_n: float
 
 
-class CrossingReport(_Row):
+@dataclass(frozen=True, slots=True)
+class CrossingReport:
     """A bend, edge or device: what it is, the force on it, and what it costs at the hand (raising)."""
 
     id: str
@@ -67,7 +69,8 @@ class CrossingReport(_Row):
     swaps: list[Swap]
 
 
-class Rung(_Row):
+@dataclass(frozen=True, slots=True)
+class Rung:
     """One part of the load path. `margin` is lowest strength over highest force; `verdict` is against the team's rule."""
 
     id: str
@@ -83,7 +86,8 @@ class Rung(_Row):
     mend: str
 
 
-class Finding(_Row):
+@dataclass(frozen=True, slots=True)
+class Finding:
     """Something the leader should know: what, how much, why, and what would mend it. `about` names the part."""
 
     id: str
@@ -93,7 +97,8 @@ class Finding(_Row):
     about: str
 
 
-class PhaseReport(_Row):
+@dataclass(frozen=True, slots=True)
+class PhaseReport:
     """One state of the system. When it is not `available`, `why_not` says what is missing."""
 
     phase: Phase
@@ -112,7 +117,8 @@ class PhaseReport(_Row):
     findings: list[Finding]
 
 
-class HaulReport(_Row):
+@dataclass(frozen=True, slots=True)
+class HaulReport:
     """What the haul system gives. Strokes and rope are for the whole rise from where the load is now."""
 
     name: str
@@ -130,7 +136,8 @@ class HaulReport(_Row):
     open_bends: list[str]
 
 
-class RopeBudget(_Row):
+@dataclass(frozen=True, slots=True)
+class RopeBudget:
     """Rope on hand against rope needed; `left` is negative where it is short.
 
     `other` is what the haul system takes from pieces that are not the main rope."""
@@ -142,7 +149,8 @@ class RopeBudget(_Row):
     other: Figure
 
 
-class TurnReport(_Row):
+@dataclass(frozen=True, slots=True)
+class TurnReport:
     id: str
     name: str
     at: Place
@@ -150,7 +158,8 @@ class TurnReport(_Row):
     entered: bool
 
 
-class SiteReport(_Row):
+@dataclass(frozen=True, slots=True)
+class SiteReport:
     """The rope's way over the ground."""
 
     way: list[Place]
@@ -162,15 +171,18 @@ class SiteReport(_Row):
     slope_rad: float
 
 
-class StageOpen(_Row):
+@dataclass(frozen=True, slots=True)
+class StageOpen:
     """What is still open in a stage of the work."""
 
     stage: Literal["size-up", "lines"]
     items: list[str]
 
 
-class Report(_Row):
+class Report(BaseModel):
     """Everything computed from one plan document."""
+
+    model_config = ConfigDict(frozen=True)
 
     title: str
     caution: str

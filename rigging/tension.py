@@ -5,13 +5,15 @@ moving node along its axis. Both are linear in the tensions."""
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.linalg.lapack import dgesv
 
 from rigging.faults import refuse
 from rigging.motion import Motion
-from rigging.network import Grip, Network, Vector
+from rigging.network import Grip, Network, Vector, dot
 
 Direction = int  # +1 while the load rises, -1 while it goes down
 _STILL = 1e-9
@@ -38,60 +40,39 @@ def solve_tensions(network: Network, motion: Motion, grip: Grip, direction: Dire
 
 def solve_with(network: Network, motion: Motion, keeps: dict[str, float], direction: Direction = 1) -> Tensions:
     """As `solve_tensions`, with the share each pass (by id) passes on given outright."""
-    starts = np.cumsum([0] + [len(row) for row in network.strands])
-    count = int(starts[-1])
-    matrix, right = np.zeros((count, count)), np.zeros(count)
-    line = _pass_equations(network, motion, keeps, direction, starts, matrix)
-    pulls = _node_pulls(network, starts, count)
-    for node in network.of_kind("moving"):
-        matrix[line] = pulls[node.id]
-        line += 1
-    hand = next(iter(network.of_kind("hand"))).id
-    matrix[line] = np.abs(pulls[hand])
-    right[line] = 1.0
-    tensions = _positive(np.linalg.solve(matrix, right))
-    rows = tuple(tuple(tensions[starts[i] : starts[i + 1]].tolist()) for i in range(len(network.ropes)))
-    return Tensions(rows, float(pulls[network.load.id] @ tensions))
-
-
-def _pass_equations(
-    network: Network,
-    motion: Motion,
-    keeps: dict[str, float],
-    direction: Direction,
-    starts: np.ndarray,
-    matrix: np.ndarray,
-) -> int:
-    line = 0
+    balance, load = network.once(_balance)
+    matrix, right = balance.copy(), np.zeros(len(balance))
+    right[-1] = 1.0
+    line, column = 0, 0
     for number, rope in enumerate(network.ropes):
         for index, one in enumerate(rope.passes):
             run = motion.runs[number][index] * direction
-            before, after = starts[number] + index, starts[number] + index + 1
-            source, target = (before, after) if run >= 0 else (after, before)
+            source, target = (column, column + 1) if run >= 0 else (column + 1, column)
             matrix[line, source] = 1.0
             # A pass that no rope runs through keeps both strands alike: friction there is undecided.
             matrix[line, target] = -(keeps[one.id] if abs(run) > _STILL else 1.0)
-            line += 1
-    return line
-
-
-def _node_pulls(network: Network, starts: np.ndarray, count: int) -> dict[str, np.ndarray]:
-    """For each travelling node, the share of every tension that acts along its axis."""
-    pulls = {name: np.zeros(count) for name, node in network.nodes.items() if node.axis != (0.0, 0.0)}
-    for number, row in enumerate(network.strands):
-        for strand in row:
-            column = starts[number] + strand.index
-            for name, sign in ((strand.start, 1.0), (strand.end, -1.0)):
-                if name in pulls:
-                    axis = network.nodes[name].axis
-                    pulls[name][column] += sign * (strand.along[0] * axis[0] + strand.along[1] * axis[1])
-    return pulls
-
-
-def _positive(tensions: np.ndarray) -> np.ndarray:
-    if (tensions < -1e-9).any():
+            line, column = line + 1, column + 1
+        column += 1
+    tensions, fault = dgesv(matrix, right)[2:]
+    if fault or (tensions < -1e-9).any():
         raise refuse("ropes", "a strand would have to push", "order the moving nodes so that every strand pulls")
-    return tensions
+    values = iter(tensions.tolist())
+    rows = tuple(tuple(itertools.islice(values, len(row))) for row in network.strands)
+    return Tensions(rows, float(load @ tensions))
+
+
+def _balance(network: Network) -> tuple[np.ndarray, np.ndarray]:
+    """Force-balance rows of the moving nodes and of the hand below empty rows for the passes; the load's row."""
+    passes = sum(len(rope.passes) for rope in network.ropes)
+    count = passes + len(network.ropes)
+    pulls = {name: np.zeros(count) for name, node in network.nodes.items() if node.axis != (0.0, 0.0)}
+    for column, strand in enumerate(itertools.chain.from_iterable(network.strands)):
+        for name, sign in ((strand.start, 1.0), (strand.end, -1.0)):
+            if name in pulls:
+                pulls[name][column] += sign * dot(strand.along, network.nodes[name].axis)
+    moving = [pulls[node.id] for node in network.of_kind("moving")]
+    hand = [np.abs(pulls[node.id]) for node in network.of_kind("hand")]
+    return np.vstack([np.zeros((passes, count)), *moving, *hand]), pulls[network.load.id]
 
 
 def node_force(network: Network, strands: tuple[tuple[float, ...], ...], node: str) -> Vector:

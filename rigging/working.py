@@ -2,16 +2,13 @@
 
 from __future__ import annotations
 
-from pydantic import BaseModel, ConfigDict
+from dataclasses import dataclass
 
 from rigging.ranges import Range, exactly
 
 
-class _Row(BaseModel):
-    model_config = ConfigDict(frozen=True)
-
-
-class Figure(_Row):
+@dataclass(frozen=True, slots=True)
+class Figure:
     """A computed quantity as a range, in SI `unit` ("N", "m", "" for a ratio); `working` is its trace's id."""
 
     low: float
@@ -22,10 +19,11 @@ class Figure(_Row):
 
     @property
     def range(self) -> Range:
-        return Range.model_construct(low=self.low, expected=self.expected, high=self.high)
+        return Range(low=self.low, expected=self.expected, high=self.high)
 
 
-class Symbol(_Row):
+@dataclass(frozen=True, slots=True)
+class Symbol:
     """A symbol of the formula with its value and origin (`source`: id in the catalogue's sources)."""
 
     symbol: str
@@ -37,7 +35,8 @@ class Symbol(_Row):
     source: str
 
 
-class Step(_Row):
+@dataclass(frozen=True, slots=True)
+class Step:
     """An intermediate result."""
 
     text: str
@@ -47,7 +46,8 @@ class Step(_Row):
     unit: str
 
 
-class Working(_Row):
+@dataclass(frozen=True, slots=True)
+class Working:
     """How one figure came about. `high_when` and `low_when` name the case behind each end of the range."""
 
     title: str
@@ -61,13 +61,13 @@ class Working(_Row):
 
 def symbol(name: str, meaning: str, value: Range | float, unit: str, source: str) -> Symbol:
     span = value if isinstance(value, Range) else exactly(value)
-    return Symbol.model_construct(
+    return Symbol(
         symbol=name, meaning=meaning, low=span.low, expected=span.expected, high=span.high, unit=unit, source=source
     )
 
 
 def step(text: str, value: Range, unit: str) -> Step:
-    return Step.model_construct(text=text, low=value.low, expected=value.expected, high=value.high, unit=unit)
+    return Step(text=text, low=value.low, expected=value.expected, high=value.high, unit=unit)
 
 
 class Trace:
@@ -89,10 +89,8 @@ class Trace:
     ) -> Figure:
         """Record a figure with its working and return it."""
         name = f"{self._prefix}/{key}"
-        result = Figure.model_construct(
-            low=value.low, expected=value.expected, high=value.high, unit=unit, working=name
-        )
-        self.workings[name] = Working.model_construct(
+        result = Figure(low=value.low, expected=value.expected, high=value.high, unit=unit, working=name)
+        self.workings[name] = Working(
             title=title, formula=formula, symbols=symbols, steps=steps or [], result=result,
             high_when=self._high_when, low_when=self._low_when,
         )  # fmt: skip
