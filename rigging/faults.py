@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from typing import Any
 
 from pydantic import ValidationError
 
@@ -34,6 +35,7 @@ def refuse(path: str, problem: str, right: str) -> Refused:
 
 
 _RIGHT = {
+    "unexpected_keyword_argument": "leave the field out, or correct its name",
     "extra_forbidden": "leave the field out, or correct its name",
     "missing": "give this field",
     "greater_than": "give a number above {gt}",
@@ -56,7 +58,7 @@ _RIGHT = {
     "dict_type": "give an object with named fields",
     "list_type": "give a list",
 }
-_PROBLEM = {"extra_forbidden": "unknown field", "missing": "missing"}
+_PROBLEM = {"unexpected_keyword_argument": "unknown field", "extra_forbidden": "unknown field", "missing": "missing"}
 
 
 def path_text(location: Iterable[str | int]) -> str:
@@ -67,18 +69,19 @@ def path_text(location: Iterable[str | int]) -> str:
     return text or "document"
 
 
+def fault_of(item: Mapping[str, Any]) -> Fault:
+    """One of Pydantic's findings in the words of this tool."""
+    kind, context = item["type"], item.get("ctx", {})
+    if kind == "value_error" and "error" in context:
+        problem, _, right = str(context["error"]).partition("; ")
+        return Fault(path_text(item["loc"]), problem, right or "correct this value")
+    right = _RIGHT.get(kind, "correct this value").format_map({"expected": "", **context})
+    given = item.get("input")
+    shown = f" ({given!r} given)" if isinstance(given, (int, float, str)) and len(str(given)) < 60 else ""
+    problem = _PROBLEM.get(kind, item["msg"][:1].lower() + item["msg"][1:] + shown)
+    return Fault(path_text(item["loc"]), problem, right)
+
+
 def faults_of(error: ValidationError) -> list[Fault]:
-    """Pydantic's findings in the words of this tool."""
-    found = []
-    for item in error.errors(include_url=False):
-        kind, context = item["type"], item.get("ctx", {})
-        if kind == "value_error" and "error" in context:
-            problem, _, right = str(context["error"]).partition("; ")
-            found.append(Fault(path_text(item["loc"]), problem, right or "correct this value"))
-            continue
-        right = _RIGHT.get(kind, "correct this value").format_map({"expected": "", **context})
-        given = item.get("input")
-        shown = f" ({given!r} given)" if isinstance(given, (int, float, str)) and len(str(given)) < 60 else ""
-        problem = _PROBLEM.get(kind, item["msg"][:1].lower() + item["msg"][1:] + shown)
-        found.append(Fault(path_text(item["loc"]), problem, right))
-    return found
+    """Everything Pydantic found."""
+    return [fault_of(dict(item)) for item in error.errors(include_url=False)]

@@ -1,0 +1,33 @@
+"""Who may do what: teams, and the role a person has in each."""
+
+from django.conf import settings
+from django.contrib.auth.base_user import AbstractBaseUser
+from django.contrib.auth.models import AnonymousUser
+from django.db import models
+
+
+class Team(models.Model):
+    name = models.CharField(max_length=120, unique=True)
+
+
+class Role(models.TextChoices):
+    """A leader decides and saves plans; a member writes in the log; an observer reads."""
+
+    LEADER = "leader"
+    MEMBER = "member"
+    OBSERVER = "observer"
+
+
+class Membership(models.Model):
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
+    team = models.ForeignKey(Team, on_delete=models.PROTECT)
+    role = models.CharField(max_length=10, choices=Role)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["user", "team"], name="one_role_per_team")]
+
+
+def role_of(user: AbstractBaseUser | AnonymousUser, team: Team) -> Role | None:
+    """The person's role in the team, None for an outsider."""
+    found = Membership.objects.filter(user_id=user.pk, team=team).values_list("role", flat=True).first()
+    return Role(found) if found else None

@@ -1,0 +1,68 @@
+"""Every refusal in one form: which field, what is wrong, what would be right."""
+
+import json
+from typing import Any
+
+from django.core.exceptions import RequestDataTooBig
+from django.http import HttpRequest, HttpResponse
+from ninja import NinjaAPI
+from ninja.errors import AuthenticationError, HttpError, ValidationError
+from ninja.parser import Parser
+from pydantic import BaseModel
+
+from rigging.faults import Fault, Refused, fault_of
+
+
+class FaultOut(BaseModel):
+    path: str
+    problem: str
+    right: str
+
+
+class FaultsOut(BaseModel):
+    """Why a request was refused."""
+
+    faults: list[FaultOut]
+
+
+class CarefulParser(Parser):
+    """JSON whose text can be stored: no lone surrogates, no nesting past all bounds."""
+
+    def parse_body(self, request: HttpRequest) -> Any:
+        try:
+            content = json.loads(request.body)
+            json.dumps(content, ensure_ascii=False).encode("utf-8")
+        except (ValueError, RecursionError) as error:
+            raise Refused([Fault("body", "not JSON that can be read", "send one JSON object in UTF-8")]) from error
+        return content
+
+
+def _answer(api: NinjaAPI, request: HttpRequest, status: int, faults: list[Fault]) -> HttpResponse:
+    return api.create_response(request, {"faults": [vars(fault) for fault in faults]}, status=status)
+
+
+def add_handlers(api: NinjaAPI) -> None:
+    """Answer every refusal with its faults, never with a trace."""
+
+    @api.exception_handler(ValidationError)
+    def invalid(request: HttpRequest, error: ValidationError) -> HttpResponse:
+        # The first steps of the path say where in the request the field was: the reader knows only the body.
+        faults = [fault_of({**item, "loc": item["loc"][2:] or item["loc"][-1:]}) for item in error.errors]
+        return _answer(api, request, 422, faults)
+
+    @api.exception_handler(Refused)
+    def refused(request: HttpRequest, error: Refused) -> HttpResponse:
+        return _answer(api, request, 422, list(error.faults))
+
+    @api.exception_handler(RequestDataTooBig)
+    def too_big(request: HttpRequest, _error: RequestDataTooBig) -> HttpResponse:
+        fault = Fault("body", "larger than 2 MB", "send a smaller document: a plan takes a few kilobytes")
+        return _answer(api, request, 413, [fault])
+
+    @api.exception_handler(AuthenticationError)
+    def stranger(request: HttpRequest, _error: AuthenticationError) -> HttpResponse:
+        return _answer(api, request, 401, [Fault("session", "not signed in", "sign in first")])
+
+    @api.exception_handler(HttpError)
+    def http_error(request: HttpRequest, error: HttpError) -> HttpResponse:
+        return _answer(api, request, error.status_code, [Fault("request", str(error), "reload the page and try again")])

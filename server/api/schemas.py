@@ -1,0 +1,140 @@
+"""What the API takes and gives beyond the core's own models."""
+
+from datetime import datetime
+from typing import Annotated, Literal
+from uuid import UUID
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from rigging.catalogue import Catalogue
+from rigging.document import Plan as Document
+from rigging.document import Text
+from rigging.haul import HaulSystem
+from rigging.ranges import Strict
+
+
+class SignIn(Strict):
+    username: Annotated[str, Field(max_length=150)]
+    password: Annotated[str, Field(max_length=1000)]
+
+
+class TeamOut(BaseModel):
+    id: int
+    name: str
+    role: Literal["leader", "member", "observer"]
+
+
+class SessionOut(BaseModel):
+    """Who is signed in; `username` is empty for nobody. `csrf_token` goes into the X-CSRFToken header."""
+
+    username: str
+    teams: list[TeamOut]
+    csrf_token: str
+    caution: str
+
+
+class CatalogueOut(BaseModel):
+    """The catalogue, and one of each display unit in SI."""
+
+    catalogue: Catalogue
+    units: dict[str, float]
+
+
+class NewPlan(Strict):
+    team: int
+    id: UUID
+    document: Document
+
+
+class SavePlan(Strict):
+    """A save: `base` is the revision it started from, `id` is made by the client."""
+
+    base: int
+    id: UUID
+    document: Document
+
+
+class RevisionOut(BaseModel):
+    number: int
+    sha256: str
+    author: str
+    saved_at: datetime
+    document: Document
+
+
+class PlanOut(BaseModel):
+    id: UUID
+    team: TeamOut
+    latest: RevisionOut
+
+
+class PlanRow(BaseModel):
+    id: UUID
+    title: str
+    place: str
+    team: TeamOut
+    revision: int
+    saved_at: datetime
+    log_entries: int
+
+
+class StaleOut(BaseModel):
+    """A refused save: somebody saved in between. `latest` is what is there now."""
+
+    stale: Literal[True] = True
+    base: int
+    latest: RevisionOut
+
+
+class NewEntry(Strict):
+    """A log entry; `revision` is the plan as it was. `corrects` points at the entry it puts right."""
+
+    id: UUID
+    kind: Literal["decision", "observation", "correction"]
+    decision: Annotated[str, Field(min_length=1, max_length=2000)]
+    reason: Text = ""
+    considered: Text = ""
+    revision: int
+    corrects: UUID | None = None
+
+
+class EntryOut(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+    id: UUID
+    sequence: int
+    time: datetime
+    author: str
+    kind: Literal["decision", "observation", "correction", "imported"]
+    decision: str
+    reason: str
+    considered: str
+    revision: int
+    revision_sha256: str
+    corrects: UUID | None
+    before: str
+    hash: str
+
+
+class Bundle(Strict):
+    """A plan as a file: the document, which revision it was, and the log that belongs to it."""
+
+    format: Literal["outrigger-plan"]
+    version: Literal[1]
+    revision: int
+    sha256: str
+    document: Document
+    log: Annotated[list[EntryOut], Field(max_length=5000)]
+
+
+class ImportPlan(Strict):
+    team: int
+    id: UUID
+    content: Bundle | Document
+
+
+class StackSystems(Strict):
+    """`top` stacked on the haul strand of `base`."""
+
+    base: HaulSystem
+    top: HaulSystem

@@ -1,0 +1,46 @@
+"""Make the demo team, its people and its plans from the documents in demo/."""
+
+import json
+import uuid
+from typing import Any
+
+from accounts.models import Membership, Role, Team
+from django.conf import settings
+from django.contrib.auth import get_user_model
+from django.core.management.base import BaseCommand
+from operations.models import LogEntry, append
+
+from plans.models import create_plan
+from rigging.document import Plan as Document
+
+PASSWORD = "practice-only"
+PEOPLE = {"rowan": Role.LEADER, "ash": Role.MEMBER, "guest": Role.OBSERVER}
+
+
+class Command(BaseCommand):
+    help = "Loads the invented demo scenario. Running it again changes nothing."
+
+    def handle(self, *_args: Any, **_options: Any) -> None:
+        team, _ = Team.objects.get_or_create(name="Practice team")
+        for name, role in PEOPLE.items():
+            user, fresh = get_user_model().objects.get_or_create(username=name)
+            if fresh:
+                user.set_password(PASSWORD)
+                user.save()
+            Membership.objects.get_or_create(user=user, team=team, defaults={"role": role})
+        leader = get_user_model().objects.get(username="rowan")
+        for file in sorted((settings.ROOT / "demo").glob("*.json")):
+            document = Document.model_validate(json.loads(file.read_text(encoding="utf-8")))
+            plan = create_plan(team, leader, document, uuid.uuid5(uuid.NAMESPACE_URL, f"outrigger-demo/{file.stem}"))
+            if not plan.log.exists():
+                self._first_entry(plan, leader)
+        for name, role in PEOPLE.items():
+            self.stdout.write(f"  {name} / {PASSWORD}  ({role})")
+
+    @staticmethod
+    def _first_entry(plan: Any, leader: Any) -> None:
+        append(
+            plan, leader, id=uuid.uuid5(plan.id, "first"), revision=plan.latest, kind=LogEntry.Kind.DECISION,
+            decision="Strap low on the larch, 0.3 m above the ground", reason="a trunk loses strength with height",
+            considered="The boulder beside the road: only lying, undercut", corrects=None,
+        )  # fmt: skip

@@ -1,0 +1,79 @@
+"""Plans and their revisions. A revision, once saved, never changes: the database itself refuses."""
+
+import uuid
+from typing import Any
+
+from accounts.models import Team
+from django.conf import settings
+from django.db import models, transaction
+
+from plans.canonical import canonical, sha256
+from rigging.document import Plan as Document
+
+
+class Plan(models.Model):
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4)
+    team = models.ForeignKey(Team, on_delete=models.PROTECT)
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    @property
+    def latest(self) -> "Revision":
+        return self.revisions.select_related("author").order_by("-number")[0]
+
+
+class Revision(models.Model):
+    """One saved state of a plan; `client_id` makes a repeated save harmless."""
+
+    plan = models.ForeignKey(Plan, on_delete=models.PROTECT, related_name="revisions")
+    number = models.PositiveIntegerField()
+    client_id = models.UUIDField(unique=True)
+    document = models.TextField()
+    sha256 = models.CharField(max_length=64)
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
+    saved_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["plan", "number"], name="one_revision_per_number")]
+
+
+class Stale(Exception):
+    """A save that started from a revision which is no longer the latest."""
+
+    def __init__(self, latest: Revision):
+        self.latest = latest
+
+
+def create_plan(team: Team, author: Any, document: Document, client_id: uuid.UUID) -> Plan:
+    """A new plan with its first revision, or the plan already made with this `client_id`."""
+    with transaction.atomic():
+        known = Revision.objects.filter(client_id=client_id, plan__team=team, number=1).first()
+        if known:
+            return known.plan
+        plan = Plan.objects.create(team=team)
+        _add_revision(plan, 1, author, document, client_id)
+        return plan
+
+
+def save_revision(plan: Plan, author: Any, document: Document, base: int, client_id: uuid.UUID) -> Revision:
+    """The next revision.
+
+    Raises
+    ------
+    Stale
+        If `base` is not the latest revision's number.
+    """
+    with transaction.atomic():
+        known = Revision.objects.filter(client_id=client_id, plan=plan).first()
+        if known:
+            return known
+        latest = plan.latest
+        if latest.number != base:
+            raise Stale(latest)
+        return _add_revision(plan, base + 1, author, document, client_id)
+
+
+def _add_revision(plan: Plan, number: int, author: Any, document: Document, client_id: uuid.UUID) -> Revision:
+    text = canonical(document.model_dump(mode="json"))
+    return Revision.objects.create(
+        plan=plan, number=number, client_id=client_id, document=text, sha256=sha256(text), author=author
+    )
