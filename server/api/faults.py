@@ -13,6 +13,9 @@ from pydantic import BaseModel
 from rigging.faults import Fault, Refused, fault_of
 
 
+UNREADABLE = Fault("body", "not JSON that can be read", "send one JSON object in UTF-8")
+
+
 class FaultOut(BaseModel):
     path: str
     problem: str
@@ -25,15 +28,19 @@ class FaultsOut(BaseModel):
     faults: list[FaultOut]
 
 
+def _no_number(name: str) -> None:
+    raise ValueError(f"{name} is not JSON")
+
+
 class CarefulParser(Parser):
     """JSON whose text can be stored: no lone surrogates, no nesting past all bounds."""
 
     def parse_body(self, request: HttpRequest) -> Any:
         try:
-            content = json.loads(request.body)
+            content = json.loads(request.body, parse_constant=_no_number)
             json.dumps(content, ensure_ascii=False).encode("utf-8")
         except (ValueError, RecursionError) as error:
-            raise Refused([Fault("body", "not JSON that can be read", "send one JSON object in UTF-8")]) from error
+            raise ValueError(UNREADABLE.problem) from error
         return content
 
 
@@ -65,4 +72,5 @@ def add_handlers(api: NinjaAPI) -> None:
 
     @api.exception_handler(HttpError)
     def http_error(request: HttpRequest, error: HttpError) -> HttpResponse:
-        return _answer(api, request, error.status_code, [Fault("request", str(error), "reload the page and try again")])
+        fault = Fault("request", str(error), "reload the page and try again")
+        return _answer(api, request, error.status_code, [UNREADABLE if error.status_code == 400 else fault])

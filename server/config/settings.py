@@ -28,6 +28,7 @@ INSTALLED_APPS = [
     "django.contrib.auth",
     "django.contrib.contenttypes",
     "django.contrib.sessions",
+    "ninja",
     "accounts",
     "plans",
     "operations",

@@ -1,0 +1,71 @@
+# Outrigger. `make demo` serves the demo; `make test` checks everything.
+PY := .venv/bin/python
+PORT ?= 8000
+HOST ?= 127.0.0.1
+VAR ?= var
+TYPES := web/src/api/schema.d.ts
+export OUTRIGGER_VAR = $(abspath $(VAR))
+
+.PHONY: setup setup-test build demo serve test lint types check-types sources bench screenshots clean
+
+setup: .venv/ready web/node_modules/ready
+
+.venv/ready: requirements/base.txt
+	python3 -m venv .venv
+	$(PY) -m pip install -q -r requirements/base.txt
+	touch $@
+
+web/node_modules/ready: web/package-lock.json
+	cd web && npm ci --no-audit --no-fund --loglevel=error
+	touch $@
+
+setup-test: setup .venv/ready-test
+	@command -v chromium >/dev/null || (apt-get update -q && apt-get install -q -y --no-install-recommends chromium)
+
+.venv/ready-test: requirements/test.txt | .venv/ready
+	$(PY) -m pip install -q -r requirements/test.txt
+	touch $@
+
+build: setup
+	cd web && npm run -s build
+
+demo: build
+	$(PY) server/manage.py migrate -v0
+	@echo; echo "Outrigger: http://$(HOST):$(PORT)"; echo "Sign-ins of the demo:"
+	@$(PY) server/manage.py load_demo
+	@echo "Stop with Ctrl-C."; echo
+	@$(MAKE) -s serve
+
+serve:
+	@cd server && PYTHONPATH=..:. ../$(PY) -m uvicorn config.asgi:application --host $(HOST) --port $(PORT) --log-level warning
+
+types: setup
+	@mkdir -p $(VAR)
+	$(PY) server/manage.py export_openapi_schema --api api.root.api --output $(VAR)/openapi.json
+	cd web && npx --no-install openapi-typescript $(abspath $(VAR))/openapi.json -o src/api/schema.d.ts
+
+check-types: setup
+	@cp $(TYPES) $(TYPES).kept && $(MAKE) -s types >/dev/null && (cmp -s $(TYPES) $(TYPES).kept; drift=$$?; rm $(TYPES).kept; \
+	  [ $$drift = 0 ] || (echo "the front end's types were out of date: they are made anew now, commit them"; exit 1))
+
+sources: setup
+	$(PY) -m rigging.catalogue > docs/sources.md
+
+lint: setup-test check-types
+	.venv/bin/ruff check .
+	.venv/bin/ruff format --check rigging server tests
+	.venv/bin/mypy
+	cd web && npm run -s lint && npm run -s check
+
+test: setup-test lint build
+	$(PY) server/manage.py makemigrations --check --dry-run
+	$(PY) -m pytest
+
+bench: setup-test build
+	$(PY) -m tests.bench
+
+screenshots: setup-test build
+	$(PY) -m tests.screenshots
+
+clean:
+	rm -rf .venv web/node_modules web/dist var

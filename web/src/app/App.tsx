@@ -1,0 +1,32 @@
+/** Routes, and who may see them. */
+import { useQuery } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { Navigate, Route, Routes } from "react-router";
+import { answered, api, setCsrfToken } from "../api/client";
+import { PlansPage } from "../stages/plans/PlansPage";
+import { SignIn } from "./SignIn";
+import { WorkSheet } from "./WorkSheet";
+import { useSettings } from "./settings";
+
+export function App() {
+  const session = useQuery({ queryKey: ["session"], queryFn: async () => answered(await api.GET("/api/session")), staleTime: Infinity, retry: true, retryDelay: 2000 });
+  const signedIn = Boolean(session.data?.username);
+  const catalogue = useQuery({ queryKey: ["catalogue"], queryFn: async () => answered(await api.GET("/api/catalogue")), enabled: signedIn, staleTime: Infinity });
+  const [, setSettings] = useSettings();
+  useEffect(() => {
+    if (catalogue.data) setSettings({ si: catalogue.data.units });
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the setter is made anew on each render
+  }, [catalogue.data]);
+  if (session.data) setCsrfToken(session.data.csrf_token);
+  if (!session.data) return <p className="p-8 text-lg">{session.isError || session.failureCount ? "The server can not be reached. Trying again." : "Opening."}</p>;
+  if (!signedIn) return <SignIn caution={session.data.caution} />;
+  if (!catalogue.data) return <p className="p-8 text-lg">Opening.</p>;
+  const shared = { session: session.data, catalogue: catalogue.data.catalogue };
+  return (
+    <Routes>
+      <Route path="/plans" element={<PlansPage {...shared} />} />
+      <Route path="/plans/:id/:stage?" element={<WorkSheet {...shared} />} />
+      <Route path="*" element={<Navigate to="/plans" replace />} />
+    </Routes>
+  );
+}

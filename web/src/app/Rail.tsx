@@ -1,0 +1,30 @@
+/** The stages in the order of work, each with what is still open in it. */
+import { Link } from "react-router";
+import type { Plan, Report } from "../api/types";
+
+const STAGES = [
+  { id: "size-up", name: "Size-up" },
+  { id: "lines", name: "Lines" },
+] as const;
+
+export function Rail({ plan, stage, report }: { plan: Plan; stage: string; report: Report | null }) {
+  const row = (to: string, name: string, note: string, here: boolean) => (
+    <Link key={to} to={`/plans/${plan.id}/${to}`} aria-current={here ? "page" : undefined} className={`block min-h-[60px] border-l-4 px-3 py-2 ${here ? "border-over bg-sheet" : "border-transparent hover:bg-sheet"}`}>
+      <span className="block font-semibold">{name}</span>
+      <span className="block font-label text-[15px] text-quiet">{note}</span>
+    </Link>
+  );
+  return (
+    <nav className="flex flex-col bg-film pt-3" aria-label="Stages">
+      {STAGES.map(({ id, name }) => {
+        const count = report?.open.find((one) => one.stage === id)?.items.length ?? 0;
+        return row(id, name, report ? (count ? `${count} open` : "nothing open") : "", stage === id);
+      })}
+      <hr className="mx-3 my-3 border-line" />
+      {row("log", "Log", "", stage === "log")}
+      <Link to="/plans" className="block min-h-11 border-l-4 border-transparent px-3 py-2 text-quiet hover:bg-sheet">
+        Plans
+      </Link>
+    </nav>
+  );
+}

@@ -1,0 +1,112 @@
+/** The load path: one rung for every part, ground above, casualty below; weakest named with what would mend it. */
+import type { Finding, PhaseReport, Rung } from "../api/types";
+import { useSettings } from "../app/settings";
+import { digits, shown, spanned } from "../ui/format";
+
+interface Props {
+  phase: PhaseReport;
+  findings: Finding[];
+  onRung: (rung: Rung) => void;
+}
+
+const WORD: Record<Finding["level"], { mark: string; say: string }> = {
+  stop: { mark: "◆", say: "Stop" },
+  look: { mark: "◇", say: "Look" },
+  note: { mark: "■", say: "Note" },
+};
+
+/** Place of a margin on a log scale from 1 to 50. */
+function share(margin: number): number {
+  return Math.min(1, Math.max(0.01, Math.log(Math.max(1, margin)) / Math.log(50)));
+}
+
+export function LoadPath({ phase, findings, onRung }: Props) {
+  const rungs = [...phase.rungs].reverse();
+  const anchors = rungs.find((rung) => rung.group === "anchors")?.target;
+  const others = rungs.find((rung) => rung.group === "others")?.target;
+  return (
+    <>
+      <div className="flex items-baseline justify-between px-4 pt-3">
+        <h2 className="font-semibold">Load path</h2>
+        <p className="font-label text-[15px] text-quiet">
+          {anchors ? `your rule: ${anchors} : 1 anchors, ${others} : 1 others` : ""}
+        </p>
+      </div>
+      <Findings findings={findings} />
+      {phase.available ? (
+        <>
+          <p className="px-4 pt-2 font-label text-[15px] text-quiet">ground above, casualty below</p>
+          <ol className="px-2 pb-3" aria-label="Load path">
+            {rungs.map((rung, index) => (
+              <RungRow key={rung.id} rung={rung} weakest={rung.id === phase.weakest} first={index === 0} last={index === rungs.length - 1} onOpen={() => onRung(rung)} />
+            ))}
+          </ol>
+        </>
+      ) : null}
+    </>
+  );
+}
+
+function Findings({ findings }: { findings: Finding[] }) {
+  return (
+    <ul className="flex flex-col gap-1.5 px-3 pt-2" aria-label="Findings" aria-live="polite">
+      {findings.map((finding) => (
+        <li key={finding.id} data-finding={finding.id} className={`border-l-4 px-2.5 py-1.5 ${finding.level === "stop" ? "border-over bg-tint" : finding.level === "look" ? "border-over" : "border-line"}`}>
+          <p className={finding.level === "stop" ? "text-[18px] leading-snug font-semibold text-over" : "text-[16px] leading-snug"}>
+            <span aria-label={WORD[finding.level].say}>{WORD[finding.level].mark}</span> {finding.text}
+          </p>
+          {finding.mend ? <p className="font-label text-[16px] leading-snug">{finding.mend}</p> : null}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+interface RowProps {
+  rung: Rung;
+  weakest: boolean;
+  first: boolean;
+  last: boolean;
+  onOpen: () => void;
+}
+
+function RungRow({ rung, weakest, first, last, onOpen }: RowProps) {
+  const [settings] = useSettings();
+  const below = rung.verdict === "below";
+  const doubtful = below || rung.verdict === "unknown";
+  const { unit } = shown(rung.force, settings);
+  const strength = rung.strength ? ` of ${shown(rung.strength, settings).range || shown(rung.strength, settings).value} ${unit}` : ` ${unit}`;
+  const margin = rung.margin ? `${digits(rung.margin.low)} : 1` : rung.verdict === "unknown" ? "unknown" : "not rated";
+  return (
+    <li>
+      <button type="button" onClick={onOpen} aria-label={`${rung.name}: ${spanned(rung.force, settings)}, ${margin}, ${rung.verdict}`} className="grid min-h-[50px] w-full grid-cols-[30px_1fr_84px_58px] items-center gap-x-2 text-left hover:bg-film" data-rung={rung.id}>
+        <svg width={30} height={50} aria-hidden>
+          <path d={`M15 ${first ? 25 : 0} V${last ? 25 : 50}`} stroke="var(--ink)" strokeWidth={2} />
+          {doubtful ? (
+            <path d="M15 15 L25 25 L15 35 L5 25 Z" fill={weakest ? "var(--over)" : "var(--sheet)"} stroke="var(--over)" strokeWidth={2.5} />
+          ) : (
+            <rect x={8} y={18} width={14} height={14} fill={weakest ? "var(--ink)" : "var(--sheet)"} stroke="var(--ink)" strokeWidth={2.5} />
+          )}
+        </svg>
+        <span className="min-w-0">
+          <span className={`block truncate font-label text-[16px] leading-tight ${weakest ? "font-semibold" : ""}`}>{rung.name}</span>
+          <span className="block truncate font-label text-[15px] leading-tight text-quiet">
+            {shown(rung.force, settings).range || shown(rung.force, settings).value}
+            {strength}
+            {rung.gives === "slips" ? ", slips" : ""}
+          </span>
+        </span>
+        {rung.margin ? (
+          <svg width={84} height={24} aria-hidden>
+            <rect y={9} width={84} height={7} fill="var(--line)" opacity={0.6} />
+            <rect y={9} width={84 * share(rung.margin.low)} height={7} fill={below ? "var(--over)" : "var(--ink)"} />
+            <line x1={84 * share(rung.target)} x2={84 * share(rung.target)} y1={3} y2={22} stroke="var(--ink)" strokeWidth={2.5} />
+          </svg>
+        ) : (
+          <span />
+        )}
+        <span className={`text-right font-semibold ${rung.margin ? "text-[18px]" : "font-label text-[14px] leading-tight"} ${doubtful ? "text-over" : ""}`}>{rung.margin ? digits(rung.margin.low) : margin}</span>
+      </button>
+    </li>
+  );
+}

@@ -1,0 +1,217 @@
+/** One open plan: the document as edited, its report, and the queue of what still has to be saved. */
+import { useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useRef, useState } from "react";
+import { answered, api, Refused } from "../api/client";
+import type { Document, Fault, NewEntry, Plan, Report, Revision, Stale } from "../api/types";
+import { useSettings } from "../app/settings";
+import { readKept, withSave, writeKept, type Kept } from "./queue";
+
+const QUIET_MS = 700;
+const RETRY_MS = 2000;
+
+export type Saving = "saved" | "waiting" | "offline" | "stale" | "refused";
+
+export interface OpenPlan {
+  plan: Plan;
+  document: Document;
+  revision: Revision;
+  report: Report | null;
+  /** Why the document as it stands can not be analysed or saved. */
+  faults: Fault[];
+  saving: Saving;
+  waitingEntries: Omit<NewEntry, "id" | "revision">[];
+  stale: Stale | null;
+  canEdit: boolean;
+  canLog: boolean;
+  edit: (change: (document: Document) => Document) => void;
+  record: (entry: Omit<NewEntry, "id" | "revision">) => void;
+  putMineOnTop: () => void;
+  takeTheirs: () => void;
+}
+
+function started(plan: Plan): Kept {
+  return readKept(plan.id) ?? { base: plan.latest.number, waiting: [], draft: null };
+}
+
+export function useOpenPlan(plan: Plan): OpenPlan {
+  const queries = useQueryClient();
+  const kept = useRef<Kept>(started(plan));
+  const [document, setDocument] = useState<Document>(() => kept.current.draft ?? plan.latest.document);
+  const [revision, setRevision] = useState<Revision>(plan.latest);
+  const [saving, setSaving] = useState<Saving>(kept.current.waiting.length ? "waiting" : "saved");
+  const [stale, setStale] = useState<Stale | null>(null);
+  const [waitingEntries, setWaitingEntries] = useState<OpenPlan["waitingEntries"]>([]);
+  const underWay = useRef<string | null>(null);
+  const timer = useRef<number>(0);
+  const { report, faults } = useAnalysis(document);
+
+  const keep = useCallback(
+    (change: Partial<Kept>) => {
+      kept.current = { ...kept.current, ...change };
+      writeKept(plan.id, kept.current);
+      setWaitingEntries(kept.current.waiting.flatMap((item) => (item.type === "log" ? [item.entry] : [])));
+    },
+    [plan.id],
+  );
+
+  const again = useRef(() => {});
+  const send = useCallback(async () => {
+    if (underWay.current) return;
+    try {
+      for (let item = kept.current.waiting[0]; item; item = kept.current.waiting[0]) {
+        underWay.current = item.id;
+        if (item.type === "log") {
+          const body = { ...item.entry, id: item.id, revision: kept.current.base };
+          answered(await api.POST("/api/plans/{plan_id}/log", { params: { path: { plan_id: plan.id } }, body }));
+          await queries.invalidateQueries({ queryKey: ["log", plan.id] });
+        } else {
+          const body = { base: kept.current.base, id: item.id, document: item.document };
+          const result = await api.PUT("/api/plans/{plan_id}", { params: { path: { plan_id: plan.id } }, body });
+          if (result.response.status === 409) {
+            setStale(result.error as unknown as Stale);
+            setSaving("stale");
+            return;
+          }
+          const saved = answered(result);
+          setRevision(saved);
+          const last = kept.current.waiting.filter((other) => other.type === "save").at(-1);
+          keep({ base: saved.number, draft: last?.id === item.id ? null : kept.current.draft });
+        }
+        const sent = item.id;
+        keep({ waiting: kept.current.waiting.filter((other) => other.id !== sent) });
+      }
+      setSaving("saved");
+    } catch (error) {
+      if (error instanceof Refused && (error.status === 422 || error.status === 413)) {
+        // What the server refuses is not sent again; the draft keeps it, and the faults say what is wrong.
+        const refused = underWay.current;
+        keep({ waiting: kept.current.waiting.filter((other) => other.id !== refused) });
+        setSaving("refused");
+        if (kept.current.waiting.length) timer.current = window.setTimeout(() => again.current(), RETRY_MS);
+      } else {
+        setSaving("offline");
+        timer.current = window.setTimeout(() => again.current(), RETRY_MS);
+      }
+    } finally {
+      underWay.current = null;
+    }
+  }, [keep, plan.id, queries]);
+
+  useEffect(() => {
+    const now = () => void send();
+    again.current = now;
+    window.addEventListener("online", now);
+    now();
+    return () => {
+      window.removeEventListener("online", now);
+      window.clearTimeout(timer.current);
+    };
+  }, [send]);
+
+  const later = useCallback(
+    (wait: number) => {
+      setSaving((old) => (old === "offline" ? old : "waiting"));
+      window.clearTimeout(timer.current);
+      timer.current = window.setTimeout(() => void send(), wait);
+    },
+    [send],
+  );
+
+  const latest = useRef(document);
+  latest.current = document;
+  const edit = useCallback(
+    (change: (old: Document) => Document) => {
+      const next = change(latest.current);
+      latest.current = next;
+      setDocument(next);
+      keep({ draft: next, waiting: withSave(kept.current.waiting, next, underWay.current) });
+      later(QUIET_MS);
+    },
+    [keep, later],
+  );
+
+  const record = useCallback(
+    (entry: Omit<NewEntry, "id" | "revision">) => {
+      keep({ waiting: [...kept.current.waiting, { type: "log", id: crypto.randomUUID(), entry }] });
+      later(0);
+    },
+    [keep, later],
+  );
+
+  const putMineOnTop = () => {
+    if (!stale) return;
+    keep({ base: stale.latest.number });
+    setStale(null);
+    later(0);
+  };
+  const takeTheirs = () => {
+    if (!stale) return;
+    keep({ base: stale.latest.number, draft: null, waiting: kept.current.waiting.filter((item) => item.type === "log") });
+    latest.current = stale.latest.document;
+    setDocument(stale.latest.document);
+    setRevision(stale.latest);
+    setStale(null);
+    later(0);
+  };
+
+  const role = plan.team.role;
+  return {
+    plan,
+    document,
+    revision,
+    report,
+    faults,
+    saving,
+    waitingEntries,
+    stale,
+    canEdit: role === "leader",
+    canLog: role !== "observer",
+    edit,
+    record,
+    putMineOnTop,
+    takeTheirs,
+  };
+}
+
+/**
+ * The report on the document. One question is under way at a time; when its answer comes, the newest document is
+ * asked about. So figures follow a dragged finger, and an answer never replaces one to a newer question.
+ */
+function useAnalysis(document: Document): { report: Report | null; faults: Fault[] } {
+  const [{ force, length }] = useSettings();
+  const [report, setReport] = useState<Report | null>(null);
+  const [faults, setFaults] = useState<Fault[]>([]);
+  const wanted = useRef<() => Promise<void>>(async () => {});
+  const asking = useRef(false);
+  useEffect(() => {
+    let retry = 0;
+    let over = false;
+    const query = { force_unit: force, length_unit: length };
+    const run = async () => {
+      if (asking.current) return;
+      asking.current = true;
+      const mine = wanted.current;
+      try {
+        await mine();
+      } finally {
+        asking.current = false;
+        if (wanted.current !== mine) void run();
+      }
+    };
+    wanted.current = async () => {
+      try {
+        setReport(answered(await api.POST("/api/analyse", { body: document, params: { query } })));
+        setFaults([]);
+      } catch (error) {
+        if (error instanceof Refused) setFaults(error.faults);
+        else if (!over) retry = window.setTimeout(() => void run(), RETRY_MS);
+      }
+    };
+    void run();
+    return () => {
+      over = true;
+      window.clearTimeout(retry);
+    };
+  }, [document, force, length]);
+  return { report, faults };
+}

@@ -1,0 +1,125 @@
+/** The least that has to be known to begin: who hangs on the rope, edge and drop, rope and people. The rest stays open, and says so. */
+import { useQueryClient } from "@tanstack/react-query";
+import { useState, type FormEvent } from "react";
+import { useNavigate } from "react-router";
+import { answered, api, Refused } from "../../api/client";
+import type { Catalogue, Document, Fault, Team } from "../../api/types";
+import { Choice, FaultContext, NumberField, TextField } from "../../ui/fields";
+import { Sheet } from "../../ui/Sheet";
+
+interface Given {
+  title: string;
+  casualty: number | null;
+  attendants: number | null;
+  litter: number | null;
+  contact: string | null;
+  surface: string | null;
+  edge: number | null;
+  drop: number | null;
+  kind: string | null;
+  feature: string;
+  rope: string | null;
+  length: number | null;
+  haulers: number | null;
+}
+
+const NOTHING: Given = { title: "", casualty: null, attendants: null, litter: null, contact: null, surface: null, edge: null, drop: null, kind: null, feature: "", rope: null, length: null, haulers: null };
+
+/** Paths of the document that each answer of this sheet ends up in. */
+const PATHS: Record<string, keyof Given> = { title: "title", "line.length_m": "length", "team.haulers": "haulers" };
+
+function composed(given: Required<{ [K in keyof Given]: NonNullable<Given[K]> }>): Document {
+  const people = [
+    { name: "Casualty", mass_kg: given.casualty },
+    { name: "Attendants", mass_kg: given.attendants },
+    { name: "Litter and kit", mass_kg: given.litter },
+  ].filter((item) => item.mass_kg !== 0);
+  // The working point is taken a metre above level ground until the profile is measured.
+  const ground = [
+    { x_m: -4, z_m: -1 },
+    { x_m: given.edge, z_m: -1 },
+    { x_m: given.edge, z_m: -1 - given.drop },
+    { x_m: given.edge + 6, z_m: -1 - given.drop },
+  ];
+  return {
+    schema_version: 1,
+    title: given.title,
+    place: "",
+    load: { items: people.map((item) => ({ ...item, plus_minus_kg: 0 })), contact: given.contact },
+    site: { profile: ground, surface: given.surface, edges: [], load_at: { x_m: given.edge, z_m: -1 - given.drop } },
+    features: [{ id: "first", name: given.feature, kind: given.kind, x_m: -2, y_m: 0, z_m: 0, rating_n: null, basis: "" }],
+    anchor: { feature: "first", method: "wrap-3-pull-2", material: "tubular-25", connector: "alloy-b" },
+    line: { rope: given.rope, length_m: given.length, tail_m: 5, load_knot: "figure-eight-loop", load_connector: "alloy-b", lowering: null, haul: null },
+    team: { haulers: given.haulers, sustained_n: 220, heave_n: 350 },
+    rules: { anchors_ratio: 10, others_ratio: 5 },
+  };
+}
+
+export function NewPlan({ team, catalogue, onClose }: { team: Team; catalogue: Catalogue; onClose: () => void }) {
+  const go = useNavigate();
+  const queries = useQueryClient();
+  const [given, setGiven] = useState<Given>(NOTHING);
+  const [faults, setFaults] = useState<Fault[]>([]);
+  const [id] = useState(() => crypto.randomUUID());
+  const set = (part: Partial<Given>) => setGiven((old) => ({ ...old, ...part }));
+  const number = (key: keyof Given, label: string, unit: string) => <NumberField label={label} unit={unit} path={key} value={given[key] as number | null} onChange={(value) => set({ [key]: value })} />;
+  const options = (table: Record<string, { id: string; name: string }>) => Object.values(table);
+
+  const begin = async (event: FormEvent) => {
+    event.preventDefault();
+    const missing = Object.entries(given).filter(([, value]) => value === null || value === "");
+    if (missing.length) {
+      setFaults(missing.map(([path]) => ({ path, problem: "not said yet", right: "give this to begin" })));
+      return;
+    }
+    try {
+      const document = composed(given as Parameters<typeof composed>[0]);
+      const plan = answered(await api.POST("/api/plans", { body: { team: team.id, id, document } }));
+      await queries.invalidateQueries({ queryKey: ["plans"] });
+      void go(`/plans/${plan.id}/size-up`);
+    } catch (error) {
+      const found = error instanceof Refused ? error.faults : [{ path: "connection", problem: "the server can not be reached", right: "what you typed is still here; try again" }];
+      setFaults(found.map((fault) => ({ ...fault, path: PATHS[fault.path.replace(/^document\./, "")] ?? fault.path.replace(/^document\./, "") })));
+    }
+  };
+  const unplaced = faults.filter((fault) => !(fault.path in given) || ["contact", "surface", "kind", "rope"].includes(fault.path));
+
+  return (
+    <Sheet title="New plan" onClose={onClose} wide>
+      <FaultContext value={faults}>
+        <form onSubmit={(event) => void begin(event)} className="grid gap-x-4 gap-y-3 sm:grid-cols-3">
+          <div className="sm:col-span-3">
+            <TextField label="What and where" path="title" value={given.title} onChange={(title) => set({ title })} />
+          </div>
+          {number("casualty", "Casualty", "kg")}
+          {number("attendants", "Attendants on the rope, together (0 for none)", "kg")}
+          {number("litter", "Litter and kit (0 for none)", "kg")}
+          <Choice label="How the load meets the ground" value={given.contact} options={options(catalogue.contacts)} onChange={(contact) => set({ contact })} />
+          {number("edge", "Working point to the edge", "m")}
+          {number("drop", "Drop below the edge", "m")}
+          <Choice label="Bare ground at the edge" value={given.surface} options={options(catalogue.surfaces).filter((one) => catalogue.surfaces[one.id]?.role === "ground")} onChange={(surface) => set({ surface })} />
+          <Choice label="Anchor feature" value={given.kind} options={options(catalogue.features)} onChange={(kind) => set({ kind })} />
+          <TextField label="Its name" path="feature" value={given.feature} onChange={(feature) => set({ feature })} />
+          <Choice label="Rope" value={given.rope} options={options(catalogue.ropes)} onChange={(rope) => set({ rope })} />
+          {number("length", "Rope length", "m")}
+          {number("haulers", "People who can pull", "")}
+          <div className="flex flex-wrap items-center gap-4 sm:col-span-3">
+            <button type="submit" className="button button-main">
+              Begin
+            </button>
+            <p className="font-label text-quiet">Until you change it on the sheet: webbing wrapped 3, pulled 2; alloy connectors; a figure-eight at the load; 5 m of tail. Everything else stays open there, and says so.</p>
+          </div>
+          {unplaced.length ? (
+            <ul role="alert" className="font-semibold text-over sm:col-span-3">
+              {unplaced.map((fault) => (
+                <li key={fault.path + fault.problem}>
+                  ◆ {fault.path}: {fault.problem}; {fault.right}
+                </li>
+              ))}
+            </ul>
+          ) : null}
+        </form>
+      </FaultContext>
+    </Sheet>
+  );
+}

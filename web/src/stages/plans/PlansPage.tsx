@@ -1,0 +1,106 @@
+/** The team's plans: open one, begin one, read one in from a file. */
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { answered, api, Refused } from "../../api/client";
+import type { Catalogue, Document, Fault, Session } from "../../api/types";
+import { useSettings } from "../../app/settings";
+import { clock, day } from "../../ui/format";
+import { NewPlan } from "./NewPlan";
+
+interface Props {
+  session: Session;
+  catalogue: Catalogue;
+}
+
+export function PlansPage({ session, catalogue }: Props) {
+  const queries = useQueryClient();
+  const go = useNavigate();
+  const [settings, set] = useSettings();
+  const [making, setMaking] = useState(false);
+  const [faults, setFaults] = useState<Fault[]>([]);
+  const file = useRef<HTMLInputElement>(null);
+  const plans = useQuery({ queryKey: ["plans"], queryFn: async () => answered(await api.GET("/api/plans")) });
+  const team = session.teams.find((one) => one.role === "leader");
+
+  const readIn = async (chosen: File) => {
+    try {
+      if (chosen.size > 2_000_000) throw new Refused(413, [{ path: chosen.name, problem: "larger than 2 MB", right: "choose a plan file: it takes a few kilobytes" }]);
+      let content;
+      try {
+        content = JSON.parse(await chosen.text()) as Document;
+      } catch {
+        throw new Refused(422, [{ path: chosen.name, problem: "not JSON that can be read", right: "choose a plan file that Outrigger wrote, or one in its published schema" }]);
+      }
+      const plan = answered(await api.POST("/api/plans/import", { body: { team: team!.id, id: crypto.randomUUID(), content } }));
+      await queries.invalidateQueries({ queryKey: ["plans"] });
+      void go(`/plans/${plan.id}/lines`);
+    } catch (error) {
+      setFaults(error instanceof Refused ? error.faults : [{ path: "connection", problem: "the server can not be reached", right: "try again; the file is untouched" }]);
+    }
+  };
+
+  return (
+    <main className="mx-auto max-w-5xl p-5">
+      <header className="flex flex-wrap items-center gap-3 border-b-2 border-ink pb-4">
+        <h1 className="mr-auto text-2xl font-semibold">Plans</h1>
+        <button type="button" className="button" onClick={() => set({ night: !settings.night })}>
+          {settings.night ? "Day" : "Night"}
+        </button>
+        <input ref={file} type="file" accept=".json,application/json" className="sr-only" aria-label="Plan file" tabIndex={-1} onChange={(event) => event.target.files?.[0] && void readIn(event.target.files[0])} onClick={(event) => (event.currentTarget.value = "")} />
+        {team ? (
+          <>
+            <button type="button" className="button" onClick={() => file.current?.click()}>
+              Read in a file
+            </button>
+            <button type="button" className="button button-main" onClick={() => setMaking(true)}>
+              New plan
+            </button>
+          </>
+        ) : null}
+        <button
+          type="button"
+          className="button"
+          onClick={async () => {
+            queries.setQueryData(["session"], answered(await api.DELETE("/api/session")));
+          }}
+        >
+          Sign out {session.username}
+        </button>
+      </header>
+      {faults.length ? (
+        <ul role="alert" className="mt-3 border-l-4 border-over bg-tint p-3">
+          {faults.slice(0, 8).map((fault) => (
+            <li key={fault.path + fault.problem}>
+              <b>◆ {fault.path}</b>: {fault.problem}; {fault.right}
+            </li>
+          ))}
+        </ul>
+      ) : null}
+      {plans.data?.length === 0 ? <p className="mt-8 text-lg">No plan yet. {team ? "Begin with New plan, or read one in from a file." : "A leader of your team can begin one."}</p> : null}
+      {plans.isError ? <p className="mt-8 text-lg text-over">◆ The server can not be reached. Trying again when you come back to this page.</p> : null}
+      <ul className="mt-2">
+        {plans.data?.map((plan) => (
+          <li key={plan.id} className="border-b border-line">
+            <Link to={`/plans/${plan.id}/lines`} className="grid min-h-[68px] grid-cols-[1fr_auto] items-center gap-4 py-2 hover:bg-sheet">
+              <span>
+                <span className="block text-lg font-semibold">{plan.title}</span>
+                <span className="font-label text-quiet">
+                  {plan.place ? `${plan.place}. ` : ""}
+                  {plan.team.name}, you are {plan.team.role}.
+                </span>
+              </span>
+              <span className="text-right font-label">
+                revision {plan.revision}, {day(plan.saved_at)}, {clock(plan.saved_at)}
+                <br />
+                {plan.log_entries} in the log
+              </span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+      <p className="mt-8 max-w-3xl font-label text-quiet">{session.caution}</p>
+      {making && team ? <NewPlan team={team} catalogue={catalogue} onClose={() => setMaking(false)} /> : null}
+    </main>
+  );
+}

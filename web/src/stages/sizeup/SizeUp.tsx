@@ -1,0 +1,237 @@
+/** Size-up: what the ground and the leader give. Everything typed here is drawn in ink above. */
+import { Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/react";
+import type { ReactNode } from "react";
+import type { Catalogue, Document } from "../../api/types";
+import type { OpenPlan } from "../../plan/usePlan";
+import { Choice, NumberField, TextField, type Option } from "../../ui/fields";
+
+interface Props {
+  open: OpenPlan;
+  catalogue: Catalogue;
+}
+
+type Part<K extends keyof Document> = (change: (old: Document[K]) => Document[K]) => void;
+
+export function SizeUp({ open, catalogue }: Props) {
+  const tabs: [string, ReactNode][] = [
+    ["Load", <LoadLedger key="load" open={open} catalogue={catalogue} />],
+    ["Ground", <GroundLedger key="ground" open={open} />],
+    ["Edges", <EdgeLedger key="edges" open={open} catalogue={catalogue} />],
+    ["Anchor", <AnchorLedger key="anchor" open={open} catalogue={catalogue} />],
+    ["Rope", <RopeLedger key="rope" open={open} catalogue={catalogue} />],
+    ["People, rule", <PeopleLedger key="people" open={open} />],
+  ];
+  return (
+    <TabGroup className="flex min-h-0 flex-1 flex-col">
+      <TabList className="flex flex-wrap gap-1 border-b border-line px-3 pt-1">
+        {tabs.map(([name]) => (
+          <Tab key={name} className="min-h-11 border-b-4 border-transparent px-3 data-selected:border-over data-selected:font-semibold">
+            {name}
+          </Tab>
+        ))}
+      </TabList>
+      <TabPanels className="min-h-0 flex-1 overflow-y-auto px-4 py-2">
+        {tabs.map(([name, panel]) => (
+          <TabPanel key={name} tabIndex={-1}>
+            {panel}
+          </TabPanel>
+        ))}
+      </TabPanels>
+    </TabGroup>
+  );
+}
+
+function part<K extends keyof Document>(open: OpenPlan, key: K): Part<K> {
+  return (change) => open.edit((old) => ({ ...old, [key]: change(old[key]) }));
+}
+
+function replaced<T>(list: T[], index: number, with_: Partial<T>): T[] {
+  return list.map((one, at) => (at === index ? { ...one, ...with_ } : one));
+}
+
+function named(table: Record<string, Option>): Option[] {
+  return Object.values(table).map(({ id, name }) => ({ id, name }));
+}
+
+function Remove({ what, onClick, disabled }: { what: string; onClick: () => void; disabled: boolean }) {
+  return (
+    <button type="button" className="button px-3!" aria-label={`Take out ${what}`} onClick={onClick} disabled={disabled}>
+      ✕
+    </button>
+  );
+}
+
+function LoadLedger({ open, catalogue }: Props) {
+  const { load } = open.document;
+  const edit = part(open, "load");
+  const off = !open.canEdit;
+  return (
+    <div className="flex flex-col gap-1.5">
+      {load.items.map((item, index) => (
+        <div key={index} className="grid grid-cols-[1fr_7rem_7rem_auto] items-end gap-2">
+          <TextField label="Who or what" bare={index > 0} path={`load.items[${index}].name`} value={item.name} disabled={off} onChange={(name) => edit((old) => ({ ...old, items: replaced(old.items, index, { name }) }))} />
+          <NumberField label="Mass" bare={index > 0} unit="kg" path={`load.items[${index}].mass_kg`} value={item.mass_kg} disabled={off} onChange={(mass_kg) => edit((old) => ({ ...old, items: replaced(old.items, index, { mass_kg: mass_kg! }) }))} />
+          <NumberField label="± " bare={index > 0} unit="kg" path={`load.items[${index}]`} value={item.plus_minus_kg ?? 0} disabled={off} onChange={(plus_minus_kg) => edit((old) => ({ ...old, items: replaced(old.items, index, { plus_minus_kg: plus_minus_kg! }) }))} />
+          <Remove what={item.name} disabled={off || load.items.length === 1} onClick={() => edit((old) => ({ ...old, items: old.items.filter((_, at) => at !== index) }))} />
+        </div>
+      ))}
+      <div className="flex flex-wrap items-end gap-3">
+        <button type="button" className="button" disabled={off} onClick={() => edit((old) => ({ ...old, items: [...old.items, { name: "Another", mass_kg: 80, plus_minus_kg: 20 }] }))}>
+          Add
+        </button>
+        <div className="w-72">
+          <Choice label="Against the ground" value={load.contact} options={named(catalogue.contacts)} disabled={off} onChange={(contact) => edit((old) => ({ ...old, contact: contact! }))} />
+        </div>
+      </div>
+    </div>
+  );
+}
+
+function GroundLedger({ open }: { open: OpenPlan }) {
+  const { site } = open.document;
+  const edit = part(open, "site");
+  const off = !open.canEdit;
+  const point = (index: number, with_: { x_m?: number; z_m?: number }) => edit((old) => ({ ...old, profile: replaced(old.profile, index, with_) }));
+  const after = (index: number) =>
+    edit((old) => {
+      const [a, b] = [old.profile[index]!, old.profile[index + 1]];
+      const made = b ? { x_m: (a.x_m + b.x_m) / 2, z_m: (a.z_m + b.z_m) / 2 } : { x_m: a.x_m + 5, z_m: a.z_m };
+      return { ...old, profile: old.profile.toSpliced(index + 1, 0, made) };
+    });
+  return (
+    <div>
+      <p className="mb-1 font-label text-quiet">From the working point: metres out along the fall line, and height above it (below: minus). Drag the squares above, or type.</p>
+      <div className="grid gap-x-6 gap-y-1.5 xl:grid-cols-2">
+        {site.profile.map((one, index) => (
+          <div key={index} className="grid grid-cols-[1.5rem_1fr_1fr_auto_auto] items-end gap-1.5">
+            <span className="pb-2.5 font-label">{index + 1}</span>
+            <NumberField label={`Point ${index + 1} out`} bare={index > 1} unit="m" path={`site.profile[${index}].x_m`} value={one.x_m} disabled={off} onChange={(x_m) => point(index, { x_m: x_m! })} />
+            <NumberField label={`Point ${index + 1} height`} bare={index > 1} unit="m" path={`site.profile[${index}].z_m`} value={one.z_m} disabled={off} onChange={(z_m) => point(index, { z_m: z_m! })} />
+            <button type="button" className="button px-3!" aria-label={`Add a point after ${index + 1}`} disabled={off} onClick={() => after(index)}>
+              +
+            </button>
+            <Remove what={`point ${index + 1}`} disabled={off || site.profile.length < 3} onClick={() => edit((old) => ({ ...old, profile: old.profile.toSpliced(index, 1) }))} />
+          </div>
+        ))}
+      </div>
+      <div className="mt-2 grid max-w-md grid-cols-2 gap-2">
+        <NumberField label="Load, out" unit="m" path="site.load_at.x_m" value={site.load_at.x_m} disabled={off} onChange={(x_m) => edit((old) => ({ ...old, load_at: { ...old.load_at, x_m: x_m! } }))} />
+        <NumberField label="Load, height" unit="m" path="site.load_at.z_m" value={site.load_at.z_m} disabled={off} onChange={(z_m) => edit((old) => ({ ...old, load_at: { ...old.load_at, z_m: z_m! } }))} />
+      </div>
+    </div>
+  );
+}
+
+function EdgeLedger({ open, catalogue }: Props) {
+  const { site } = open.document;
+  const edit = part(open, "site");
+  const off = !open.canEdit;
+  const edges = site.edges ?? [];
+  const surfaces = Object.values(catalogue.surfaces);
+  const change = (index: number, with_: Partial<(typeof edges)[number]>) => edit((old) => ({ ...old, edges: replaced(old.edges ?? [], index, with_) }));
+  return (
+    <div className="flex flex-col gap-2">
+      {edges.map((edge, index) => (
+        <div key={index} className="grid grid-cols-[1fr_5.5rem_5.5rem_auto] items-end gap-1.5 border-b border-line pb-2 xl:grid-cols-[1fr_5.5rem_5.5rem_9.5rem_9.5rem_auto]">
+          <TextField label="Edge" path={`site.edges[${index}].name`} value={edge.name} disabled={off} onChange={(name) => change(index, { name })} />
+          <NumberField label="Out" unit="m" path={`site.edges[${index}].x_m`} value={edge.x_m} disabled={off} onChange={(x_m) => change(index, { x_m: x_m! })} />
+          <NumberField label="Height" unit="m" path={`site.edges[${index}].z_m`} value={edge.z_m} disabled={off} onChange={(z_m) => change(index, { z_m: z_m! })} />
+          <div className="xl:order-last">
+            <Remove what={edge.name} disabled={off} onClick={() => edit((old) => ({ ...old, edges: (old.edges ?? []).filter((_, at) => at !== index) }))} />
+          </div>
+          <Choice label="Surface" value={edge.surface} options={surfaces.filter((one) => one.role === "ground")} disabled={off} onChange={(surface) => change(index, { surface: surface! })} />
+          <Choice label="Laid over it" none="nothing" value={edge.protection ?? null} options={surfaces.filter((one) => one.role === "protection")} disabled={off} onChange={(protection) => change(index, { protection })} />
+        </div>
+      ))}
+      <div className="flex flex-wrap items-end gap-3">
+        <button
+          type="button"
+          className="button"
+          disabled={off}
+          onClick={() =>
+            edit((old) => {
+              const corner = open.report?.site.turns.find((turn) => !turn.entered)?.at ?? old.profile.find((point) => point.x_m > 0) ?? { x_m: 5, z_m: 0 };
+              return { ...old, edges: [...(old.edges ?? []), { name: `Edge ${(old.edges ?? []).length + 1}`, x_m: corner.x_m, z_m: corner.z_m, surface: old.surface, protection: null }] };
+            })
+          }
+        >
+          Add an edge
+        </button>
+        <div className="w-60">
+          <Choice label="Bare ground everywhere else" value={site.surface} options={surfaces.filter((one) => one.role === "ground")} disabled={off} onChange={(surface) => edit((old) => ({ ...old, surface: surface! }))} />
+        </div>
+      </div>
+    </div>
+  );
+}
+
+function AnchorLedger({ open, catalogue }: Props) {
+  const { anchor, features } = open.document;
+  const index = features.findIndex((one) => one.id === anchor.feature);
+  const feature = features[index];
+  const editAnchor = part(open, "anchor");
+  const editFeatures = part(open, "features");
+  const off = !open.canEdit;
+  if (!feature) return null;
+  const change = (with_: Partial<typeof feature>) => editFeatures((old) => replaced(old, index, with_));
+  const rate = (key: "low" | "expected" | "high", value: number | null) => {
+    if (value === null) return change({ rating_n: null });
+    const old = feature.rating_n ?? { low: value, expected: value, high: value };
+    return change({ rating_n: { ...old, [key]: value } });
+  };
+  const at = `features[${index}]`;
+  return (
+    <div className="grid grid-cols-2 gap-2 lg:grid-cols-4">
+      <TextField label="Feature" path={`${at}.name`} value={feature.name} disabled={off} onChange={(name) => change({ name })} />
+      <Choice label="Kind" value={feature.kind} options={named(catalogue.features)} disabled={off} onChange={(kind) => change({ kind: kind! })} />
+      <NumberField label="Out" unit="m" path={`${at}.x_m`} value={feature.x_m} disabled={off} onChange={(x_m) => change({ x_m: x_m! })} />
+      <NumberField label="Height" unit="m" path={`${at}.z_m`} value={feature.z_m ?? 0} disabled={off} onChange={(z_m) => change({ z_m: z_m! })} />
+      {(["low", "expected", "high"] as const).map((key) => (
+        <NumberField key={key} label={`Holds, ${key}`} unit="N" optional path={key === "low" ? `${at}.rating_n` : undefined} value={feature.rating_n?.[key] ?? null} disabled={off} onChange={(value) => rate(key, value)} />
+      ))}
+      <TextField label="Basis of that" path={at} value={feature.basis ?? ""} disabled={off} onChange={(basis) => change({ basis })} />
+      <Choice label="How it is tied" value={anchor.method} options={named(catalogue.attachments)} disabled={off} onChange={(method) => editAnchor((old) => ({ ...old, method: method! }))} />
+      <Choice label="With" value={anchor.material} options={named(catalogue.slings)} disabled={off} onChange={(material) => editAnchor((old) => ({ ...old, material: material! }))} />
+      <Choice label="Connector at the working point" value={anchor.connector} options={named(catalogue.connectors)} disabled={off} onChange={(connector) => editAnchor((old) => ({ ...old, connector: connector! }))} />
+    </div>
+  );
+}
+
+function RopeLedger({ open, catalogue }: Props) {
+  const { line } = open.document;
+  const edit = part(open, "line");
+  const off = !open.canEdit;
+  return (
+    <div className="grid grid-cols-2 gap-2 lg:grid-cols-3">
+      <Choice label="Rope" value={line.rope} options={named(catalogue.ropes)} disabled={off} onChange={(rope) => edit((old) => ({ ...old, rope: rope! }))} />
+      <NumberField label="Length" unit="m" path="line.length_m" value={line.length_m} disabled={off} onChange={(length_m) => edit((old) => ({ ...old, length_m: length_m! }))} />
+      <NumberField label="Tail kept at the station" unit="m" path="line.tail_m" value={line.tail_m ?? 5} disabled={off} onChange={(tail_m) => edit((old) => ({ ...old, tail_m: tail_m! }))} />
+      <Choice label="Knot at the load" value={line.load_knot} options={named(catalogue.knots)} disabled={off} onChange={(load_knot) => edit((old) => ({ ...old, load_knot: load_knot! }))} />
+      <Choice label="Connector at the load" value={line.load_connector} options={named(catalogue.connectors)} disabled={off} onChange={(load_connector) => edit((old) => ({ ...old, load_connector: load_connector! }))} />
+      {line.haul ? (
+        <>
+          <Choice label="Haul grab" value={line.haul.grab ?? "prusik-8"} options={named(catalogue.hitches)} disabled={off} onChange={(grab) => edit((old) => ({ ...old, haul: { ...old.haul!, grab: grab! } }))} />
+          <NumberField label="Grab set forward, at most (empty: to the first edge)" unit="m" optional path="line.haul.reach_m" value={line.haul.reach_m ?? null} disabled={off} onChange={(reach_m) => edit((old) => ({ ...old, haul: { ...old.haul!, reach_m } }))} />
+        </>
+      ) : null}
+    </div>
+  );
+}
+
+function PeopleLedger({ open }: { open: OpenPlan }) {
+  const { team, rules } = open.document;
+  const editTeam = part(open, "team");
+  const editRules = part(open, "rules");
+  const editTitle = part(open, "title");
+  const off = !open.canEdit;
+  return (
+    <div className="grid grid-cols-2 gap-2 lg:grid-cols-3">
+      <NumberField label="Haulers" path="team.haulers" value={team.haulers} disabled={off} onChange={(haulers) => editTeam((old) => ({ ...old, haulers: haulers! }))} />
+      <NumberField label="Each, sustained" unit="N" path="team.sustained_n" value={team.sustained_n ?? 220} disabled={off} onChange={(sustained_n) => editTeam((old) => ({ ...old, sustained_n: sustained_n! }))} />
+      <NumberField label="Each, in a short heave" unit="N" path="team.heave_n" value={team.heave_n ?? 350} disabled={off} onChange={(heave_n) => editTeam((old) => ({ ...old, heave_n: heave_n! }))} />
+      <NumberField label="Team rule: anchors at least, to 1" path="rules.anchors_ratio" value={rules?.anchors_ratio ?? 10} disabled={off} onChange={(anchors_ratio) => editRules((old) => ({ ...old, anchors_ratio: anchors_ratio! }))} />
+      <NumberField label="Team rule: other parts at least, to 1" path="rules.others_ratio" value={rules?.others_ratio ?? 5} disabled={off} onChange={(others_ratio) => editRules((old) => ({ ...old, others_ratio: others_ratio! }))} />
+      <TextField label="Title of the plan" path="title" value={open.document.title} disabled={off} onChange={(title) => editTitle(() => title)} />
+    </div>
+  );
+}
