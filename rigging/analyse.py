@@ -11,10 +11,11 @@ from rigging.catalogue import catalogue
 from rigging.checks import (
     find_jam,
     find_lower,
-    find_margins,
     find_raise,
     find_rope,
     find_site,
+    find_unknown,
+    find_weakest,
     haulers_needed,
     open_bends,
 )
@@ -98,7 +99,9 @@ def _phase(
     strands = _strands(solved, trace)
     rungs = [rung(plan, part, trace) for part in parts_in_load_order(plan, solved, say)]
     weakest = weakest_of(rungs)
-    findings: list[Finding] = list(find_margins(rungs, weakest, say))
+    findings: list[Finding] = list(find_unknown(rungs))
+    if solved.phase != "jam":
+        findings += find_weakest(weakest, say)
     if solved.phase == "lower":
         findings += find_lower(plan, solved, say)
     elif solved.phase == "raise" and gives:
@@ -211,6 +214,11 @@ def _walk(solved: Solved) -> list[Step]:
     ]
 
 
+def _plain_name(crossing: Crossing) -> str:
+    """The name inside a sentence: an edge keeps the name the leader gave it."""
+    return crossing.name if crossing.role == "edge" else f"the {crossing.name[0].lower()}{crossing.name[1:]}"
+
+
 def _share(crossing: Crossing, trace: Trace) -> Figure:
     formula = {"η": "η^(θ/π)", "μ": "e^(−μ·θ)", "r": "1 / r"}[crossing.symbol]
     symbols = [symbol(crossing.symbol, crossing.name, crossing.quantity, "", crossing.source)]
@@ -227,7 +235,12 @@ def _share(crossing: Crossing, trace: Trace) -> Figure:
             )
         )
     return trace.figure(
-        f"share:{crossing.id}", f"Share that {crossing.name} passes on", passed_on(crossing), "", formula, symbols
+        f"share:{crossing.id}",
+        f"Share that {_plain_name(crossing)} passes on",
+        passed_on(crossing),
+        "",
+        formula,
+        symbols,
     )
 
 
@@ -236,7 +249,7 @@ def _crossings(solved: Solved, trace: Trace) -> list[CrossingReport]:
     for rope, index, one in solved.passes():
         crossing = solved.rig.crossings[one.id]
         force = trace.figure(
-            f"on:{one.id}", f"Force on {crossing.name}", solved.on_pass(rope, index), "N", "F = |T₁·u₁ + T₂·u₂|",
+            f"on:{one.id}", f"Force on {_plain_name(crossing)}", solved.on_pass(rope, index), "N", "F = |T₁·u₁ + T₂·u₂|",
             [symbol("T₁", "strand before", solved.strand(rope, index), "N", "statics"),
              symbol("T₂", "strand after", solved.strand(rope, index + 1), "N", "statics"),
              symbol("θ", "angle the rope turns through", one.turn_rad, "rad", "geometry")],
@@ -258,7 +271,7 @@ def _cost(solved: Solved, crossing: Crossing, trace: Trace) -> Figure:
     without = hand_with(solved, {crossing.id: 1.0})
     cost = solved.hands_n[1] - without
     return trace.figure(
-        f"cost:{crossing.id}", f"What {crossing.name} costs at the hands", exactly(cost), "N", "P − P with η = 1 here",
+        f"cost:{crossing.id}", f"What {_plain_name(crossing)} costs at the hands", exactly(cost), "N", "P − P′",
         [symbol("P", "pull at the hands, all as expected", solved.hands_n[1], "N", "statics"),
          symbol("P′", "the same with this bend free of friction", without, "N", "statics")],
     )  # fmt: skip

@@ -53,7 +53,7 @@ def _at_load(plan: Plan, solved: Solved) -> Iterator[Part]:
     rope, knot = catalogue().ropes[line.rope], catalogue().knots[line.load_knot]
     connector = catalogue().connectors[line.load_connector]
     yield Part(
-        "load-connector", f"{connector.name} at the load", "others", "load", force, connector.strength_n, "breaks",
+        "load-connector", f"Load, {connector.name.lower()}", "others", "load", force, connector.strength_n, "breaks",
         "rating", (symbol("S", "rating", connector.strength_n, "N", connector.source),),
         "use a stronger connector, or two side by side, gates opposed",
     )  # fmt: skip
@@ -63,7 +63,7 @@ def _at_load(plan: Plan, solved: Solved) -> Iterator[Part]:
         high=rope.strength_n.high * knot.keeps.high,
     )
     yield Part(
-        "load-knot", f"{knot.name} at the load", "others", "load", force, kept, "breaks", "S_rope · k_knot",
+        "load-knot", f"Load knot, {knot.name.lower()}", "others", "load", force, kept, "breaks", "S_rope · k_knot",
         (symbol("S_rope", rope.name, rope.strength_n, "N", rope.source), symbol("k_knot", knot.name, knot.keeps, "", knot.source)),
         "tie a knot that keeps more, or use a stronger rope",
     )  # fmt: skip
@@ -91,7 +91,7 @@ def _rope(plan: Plan, solved: Solved) -> Part:
         key=lambda tension: tension.high,
     )
     return Part(
-        "rope", f"{rope.name}, most loaded strand", "others", "rope", most, rope.strength_n, "breaks", "rating",
+        "rope", f"Rope, {rope.name}", "others", "rope", most, rope.strength_n, "breaks", "rating",
         (symbol("S", "rope, no knot", rope.strength_n, "N", rope.source),), "use a stronger rope",
     )  # fmt: skip
 
@@ -191,7 +191,7 @@ def _anchor(plan: Plan, solved: Solved, say: Wording) -> Iterator[Part]:
     force, anchor, feature = anchor_force(solved), plan.anchor, plan.anchored_to
     connector = catalogue().connectors[anchor.connector]
     yield Part(
-        "working-point", f"{connector.name} at the working point", "others", "anchor", force, connector.strength_n,
+        "working-point", f"Working point, {connector.name.lower()}", "others", "anchor", force, connector.strength_n,
         "breaks", "rating", (symbol("S", "rating", connector.strength_n, "N", connector.source),),
         "use a stronger connector, or two side by side, gates opposed",
     )  # fmt: skip
@@ -202,7 +202,7 @@ def _anchor(plan: Plan, solved: Solved, say: Wording) -> Iterator[Part]:
         high=method.strands * sling.strand_n.high * method.keeps.high,
     )
     yield Part(
-        "attachment", f"{sling.name}, {method.name.lower()}", "anchors", "anchor", force, strength, "breaks",
+        "attachment", f"{method.name}, {sling.name}", "anchors", "anchor", force, strength, "breaks",
         "n · S_strand · k",
         (
             symbol("n", "strands that pull", method.strands, "", method.source),

@@ -114,7 +114,7 @@ def _straight_pull(haul: Haul, gives: Advantage) -> Iterator[Finding]:
     mends = [f"{what} gives {gain:.2f}" for what, gain in worse_than_straight(haul)[:2]]
     mend = "; ".join(mends)
     yield Finding(id="worse-than-straight", level="stop" if actual.expected < 1 else "look",
-                  text=text, mend=mend[:1].upper() + mend[1:] + "." if mend else "", about="haul")  # fmt: skip
+                  text=text, mend=_sentence(mend), about="haul")  # fmt: skip
 
 
 def _people(plan: Plan, haul: Haul, gives: Advantage, solved: Solved, say: Wording) -> Iterator[Finding]:
@@ -186,29 +186,30 @@ def find_jam(plan: Plan, solved: Solved, rungs: list[Rung], say: Wording) -> Ite
         does = "slips" if first.gives == "slips" else "breaks"
         text += f" {first.name} {does} first: {say.force(first.force.range)} on it, {does} at {say.force(first.strength.range)}."
         about = first.about
-    yield Finding(id="gives-first", level="stop" if judged and first.margin and first.margin.low < 1 else "look", text=text,
+    yield Finding(id="gives-first", level="stop" if judged and first.verdict == "below" else "look", text=text,
                   mend="If it suddenly goes heavy, stop and look.", about=about if judged else "hand")  # fmt: skip
 
 
-def find_margins(rungs: list[Rung], weakest: Rung | None, say: Wording) -> Iterator[Finding]:
-    """The weakest part against the team's rule, and parts whose strength nobody knows."""
+def find_weakest(weakest: Rung | None, say: Wording) -> Iterator[Finding]:
+    """The weakest part, where it is below the team's rule."""
     if weakest and weakest.verdict == "below" and weakest.margin and weakest.strength:
         text = (
             f"{weakest.name} carries {say.force(weakest.force.range)} and {weakest.gives} at {say.force(weakest.strength.range)}: "
             f"{weakest.margin.low:.1f} : 1, below your {weakest.target:g} : 1."
         )
-        mend = weakest.mend[:1].upper() + weakest.mend[1:] + "." if weakest.mend else ""
-        yield Finding(id="weakest", level="stop", text=text, mend=mend, about=weakest.about)
+        yield Finding(id="weakest", level="stop", text=text, mend=_sentence(weakest.mend), about=weakest.about)
+
+
+def find_unknown(rungs: list[Rung]) -> Iterator[Finding]:
+    """Parts whose strength nobody knows."""
     for rung in rungs:
         if rung.verdict == "unknown":
             text = f"{rung.name}: nobody said what it holds, so its margin is unknown."
-            yield Finding(
-                id=f"unknown:{rung.id}",
-                level="look",
-                text=text,
-                mend=rung.mend[:1].upper() + rung.mend[1:] + ".",
-                about=rung.about,
-            )
+            yield Finding(id=f"unknown:{rung.id}", level="look", text=text, mend=_sentence(rung.mend), about=rung.about)
+
+
+def _sentence(text: str) -> str:
+    return f"{text[0].upper()}{text[1:]}." if text else ""
 
 
 def find_rope(plan: Plan, way: RopeWay, raising: Solved | None, say: Wording) -> Iterator[Finding]:

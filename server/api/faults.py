@@ -12,7 +12,6 @@ from pydantic import BaseModel
 
 from rigging.faults import Fault, Refused, fault_of
 
-
 UNREADABLE = Fault("body", "not JSON that can be read", "send one JSON object in UTF-8")
 
 

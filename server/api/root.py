@@ -40,7 +40,9 @@ from rigging.haul import HaulSystem, add_redirect, drop_redirect, stack
 from rigging.report import CAUTION, Report
 from rigging.units import FORCE_UNITS, LENGTH_UNITS, ForceUnit, LengthUnit, Wording, si_value
 
-api = NinjaAPI(title="Outrigger", version="1", auth=django_auth, parser=CarefulParser(), docs_url=None, openapi_url=None)
+api = NinjaAPI(
+    title="Outrigger", version="1", auth=django_auth, parser=CarefulParser(), docs_url=None, openapi_url=None
+)
 add_handlers(api)
 REFUSED = {401: FaultsOut, 403: FaultsOut, 404: FaultsOut, 413: FaultsOut, 422: FaultsOut}
 

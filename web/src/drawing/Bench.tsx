@@ -15,7 +15,7 @@ interface Props {
   onStrand: (strand: Strand) => void;
 }
 
-const LEFT = 176;
+const LEFT = 196;
 const RIGHT = 84;
 
 export function Bench({ phase, anchorName, handName, onCrossing, onStrand }: Props) {
@@ -23,7 +23,8 @@ export function Bench({ phase, anchorName, handName, onCrossing, onStrand }: Pro
   const [settings] = useSettings();
   const layout = useMemo(() => layOut(phase), [phase]);
   const gap = Math.min(54, (height - 44) / Math.max(1, layout.lanes));
-  const laneY = (lane: number) => height - 30 - lane * gap;
+  const floor = Math.max(30, (height - (layout.lanes - 1) * gap) / 2);
+  const laneY = (lane: number) => height - floor - lane * gap;
   const place = useMemo(() => placing(phase, width), [phase, width]);
   const force = (strand: Strand) => shown(strand.tension, settings).value;
   return (
@@ -58,7 +59,7 @@ function placing(phase: PhaseReport, width: number): (node: string) => number {
     if (!node) return LEFT;
     if (node.kind === "load") return width - RIGHT;
     if (node.kind === "edge") return LEFT + zone * (share + ((1 - share) * Number(id.split(":")[1])) / (edges + 1));
-    if (node.kind === "hand") return hand && hand.out_m > 100 ? LEFT + zone * share * 0.66 : LEFT + zone * share * (hand && hand.out_m < -100 ? 0.2 : 0);
+    if (node.kind === "hand") return hand && hand.out_m > 100 ? LEFT + zone * share * 0.66 : LEFT + (hand && hand.out_m < -100 ? 124 : 0);
     return LEFT + (zone * share * node.out_m) / most;
   };
 }
@@ -127,22 +128,20 @@ function Bend({ bend, layoutY, place, phase, onOpen }: BendProps) {
   const side = atAnchor ? -1 : 1;
   const cost = crossing.cost ? shown(crossing.cost, settings) : null;
   const line = { textAnchor: atAnchor ? ("end" as const) : ("start" as const), x: x + side * (radius + 22) };
-  const lines = crossing.role === "device" ? [crossing.name] : [`${shortName(crossing)} at ${crossing.id}`];
   return (
     <Touch label={`${crossing.name} at ${crossing.id}`} onOpen={onOpen}>
-      <rect x={x - 24} y={middle - 24} width={48} height={48} rx={4} fill="transparent" className="focus-ring" />
+      <rect x={side < 0 ? x - 24 - 164 : x - 24} y={middle - 23} width={212} height={46} rx={4} fill="transparent" className="focus-ring" />
       {atAnchor ? <line x1={LEFT - 30} x2={x} y1={middle} y2={middle} stroke="var(--ink)" strokeWidth={3} /> : null}
       {!atAnchor ? <line x1={x} x2={x} y1={middle} y2={layoutY(0)} stroke="var(--ink)" strokeWidth={2.5} strokeDasharray={lanes[0] > 1 ? "5 4" : undefined} /> : null}
       <path d={`M${x} ${low} A${radius} ${radius} 0 0 ${side < 0 ? 1 : 0} ${x} ${high}`} fill="none" stroke="var(--over)" strokeWidth={5} />
       <BendMark x={x} y={middle} kind={crossing.role === "device" ? "carabiner" : crossing.kind} />
-      <text {...line} y={middle + (cost ? -2 : 6)} fontSize={15} fill="var(--ink)" className="bend-name">
-        {lines[0]}
+      <text {...line} y={middle - 2} fontSize={15} fill="var(--ink)">
+        {shortName(crossing)}
       </text>
-      {cost ? (
-        <text {...line} y={middle + 16} fontSize={15} fill="var(--over)">
-          costs {cost.value} {cost.unit}
-        </text>
-      ) : null}
+      <text {...line} y={middle + 16} fontSize={15} fill="var(--ink)">
+        {crossing.role === "device" ? "" : `at ${crossing.id}`}
+        {cost ? <tspan fill="var(--over)">{`, costs ${cost.value} ${cost.unit}`}</tspan> : null}
+      </text>
     </Touch>
   );
 }
@@ -163,7 +162,7 @@ function End({ node, x, y, phase, handName }: { node: string; x: number; y: numb
         </text>
       </g>
     );
-  if (found.kind === "hand") return <People x={x} y={y} name={handName} toRight={found.out_m > 0} />;
+  if (found.kind === "hand") return <People x={x} y={y} name={handName} count={phase.phase === "lower" ? 1 : 3} toRight={found.out_m > 0} />;
   if (found.kind === "moving") return <rect x={x - 16} y={y - 8} width={32} height={16} rx={8} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={2.5} />;
   if (found.kind === "anchor")
     return (
@@ -182,10 +181,10 @@ function End({ node, x, y, phase, handName }: { node: string; x: number; y: numb
   );
 }
 
-function People({ x, y, name, toRight }: { x: number; y: number; name: string; toRight: boolean }) {
+function People({ x, y, name, count, toRight }: { x: number; y: number; name: string; count: number; toRight: boolean }) {
   return (
     <g>
-      {[0, 1, 2].map((one) => (
+      {Array.from({ length: count }, (_, one) => one).map((one) => (
         <g key={one} transform={`translate(${x + (toRight ? 12 : -12) * one} ${y})`}>
           <circle cy={-10} r={5} fill="var(--ink)" />
           <line y1={-6} y2={10} stroke="var(--ink)" strokeWidth={3} />

@@ -145,7 +145,7 @@ export function Section({ document, report, phase, shaping, canEdit, onEdit, onS
             <path d={`M0 ${first.y} ${ground.map(({ x, y }) => `L${x} ${y}`).join(" ")} H${width}`} fill="none" stroke="var(--ink)" strokeWidth={2} />
           </>
         ) : null}
-        {feature ? <FeatureMark kind={feature.kind} at={live.at({ x_m: feature.x_m, z_m: feature.z_m ?? 0 })} perMetre={live.perMetre} working={working} /> : null}
+        {feature ? <FeatureMark kind={feature.kind} at={live.at({ x_m: feature.x_m, z_m: feature.z_m ?? 0 })} base={screenGround(ground, live.at({ x_m: feature.x_m, z_m: 0 }).x)} perMetre={live.perMetre} working={working} /> : null}
         {way.slice(1).map((spot, index) => {
           const from = way[index]!;
           const strand = strands[index];
@@ -189,7 +189,7 @@ export function Section({ document, report, phase, shaping, canEdit, onEdit, onS
           <circle cx={load.x} cy={load.y} r={26} fill="transparent" className="focus-ring" />
           <path d={`M${load.x - 22} ${load.y - 11} H${load.x + 22} L${load.x + 17} ${load.y + 3} H${load.x - 17} Z`} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={2.5} />
         </g>
-        <Scalebar perMetre={live.perMetre} width={width} height={height} />
+        <Scalebar perMetre={live.perMetre} height={height} />
         {labels}
       </svg>
     </div>
@@ -237,33 +237,41 @@ function useLabels(document: Document, report: Report | null, strands: (Strand |
   }, [document, report, strands, way, scale, size.width, size.height, settings]);
 }
 
+/** Height on the screen of the ground at a place on the screen. */
+function screenGround(ground: Spot[], x: number): number {
+  const index = ground.findIndex((spot, at) => at > 0 && spot.x >= x);
+  const [a, b] = [ground[index - 1], ground[index]];
+  return a && b ? a.y + ((b.y - a.y) * (x - a.x)) / (b.x - a.x || 1) : 0;
+}
+
 /** The feature as what it is: a trunk, a block, or a post. */
-function FeatureMark({ kind, at, perMetre, working }: { kind: string; at: Spot; perMetre: number; working: Spot }) {
+function FeatureMark({ kind, at, base, perMetre, working }: { kind: string; at: Spot; base: number; perMetre: number; working: Spot }) {
   const tall = Math.max(34, 3 * perMetre);
+  const foot = Math.max(base, at.y + 6);
   const ink = { fill: "var(--sheet)", stroke: "var(--ink)", strokeWidth: 2 };
   return (
     <g>
       {kind === "tree" ? (
-        <path d={`M${at.x - 8} ${at.y + 10} C${at.x - 4} ${at.y - 10} ${at.x - 5} ${at.y - tall} ${at.x - 4} ${at.y - tall} H${at.x + 4} C${at.x + 5} ${at.y - tall} ${at.x + 4} ${at.y - 10} ${at.x + 8} ${at.y + 10}`} {...ink} />
+        <path d={`M${at.x - 9} ${foot} C${at.x - 4} ${at.y - 10} ${at.x - 5} ${at.y - tall} ${at.x - 4} ${at.y - tall} H${at.x + 4} C${at.x + 5} ${at.y - tall} ${at.x + 4} ${at.y - 10} ${at.x + 9} ${foot}`} {...ink} />
       ) : kind === "boulder" ? (
-        <path d={`M${at.x - 18} ${at.y + 10} l5 -22 l16 -6 l15 12 l2 16 Z`} {...ink} />
+        <path d={`M${at.x - 18} ${foot} l5 -22 l16 -6 l15 12 l2 16 Z`} {...ink} />
       ) : (
-        <rect x={at.x - 5} y={at.y - 26} width={10} height={36} {...ink} />
+        <rect x={at.x - 5} y={at.y - 22} width={10} height={foot - at.y + 22} {...ink} />
       )}
       <line x1={at.x} y1={at.y} x2={working.x} y2={working.y} stroke="var(--ink)" strokeWidth={3} />
     </g>
   );
 }
 
-function Scalebar({ perMetre, width, height }: { perMetre: number; width: number; height: number }) {
+function Scalebar({ perMetre, height }: { perMetre: number; height: number }) {
   const [settings] = useSettings();
   const { name, si } = unitOf("m", settings);
   const long = [1, 2, 5, 10, 20, 50, 100, 200, 500].find((one) => one * si * perMetre > 60) ?? 1000;
   const size = long * si * perMetre;
   return (
-    <g transform={`translate(${width - size - 20} ${height - 14})`} fill="none" stroke="var(--ink)" strokeWidth={2}>
+    <g transform={`translate(18 ${height - 14})`} fill="none" stroke="var(--ink)" strokeWidth={2}>
       <path d={`M0 -5 V5 M0 0 H${size} M${size} -5 V5`} />
-      <text x={size / 2} y={-6} fontSize={14} textAnchor="middle" stroke="none" fill="var(--ink)">
+      <text x={size / 2} y={-8} fontSize={15} textAnchor="middle" fill="var(--ink)" stroke="var(--ground)" strokeWidth={4} paintOrder="stroke">
         {long} {name}
       </text>
     </g>

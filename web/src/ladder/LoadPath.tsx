@@ -1,4 +1,5 @@
 /** The load path: one rung for every part, ground above, casualty below; weakest named with what would mend it. */
+import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
 import type { Finding, PhaseReport, Rung } from "../api/types";
 import { useSettings } from "../app/settings";
 import { digits, shown, spanned } from "../ui/format";
@@ -35,8 +36,7 @@ export function LoadPath({ phase, findings, onRung }: Props) {
       <Findings findings={findings} />
       {phase.available ? (
         <>
-          <p className="px-4 pt-2 font-label text-[15px] text-quiet">ground above, casualty below</p>
-          <ol className="px-2 pb-3" aria-label="Load path">
+          <ol className="px-2 pt-1 pb-2" aria-label="Load path, ground above, casualty below">
             {rungs.map((rung, index) => (
               <RungRow key={rung.id} rung={rung} weakest={rung.id === phase.weakest} first={index === 0} last={index === rungs.length - 1} onOpen={() => onRung(rung)} />
             ))}
@@ -47,9 +47,33 @@ export function LoadPath({ phase, findings, onRung }: Props) {
   );
 }
 
+/** What must be heard stands in full; the rest is one touch away, counted in plain view. */
 function Findings({ findings }: { findings: Finding[] }) {
+  const stops = findings.filter((finding) => finding.level === "stop");
+  const rest = findings.filter((finding) => finding.level !== "stop");
+  const looks = rest.filter((finding) => finding.level === "look").length;
+  const count = [looks ? `◇ ${looks} to look at` : "", rest.length - looks ? `■ ${rest.length - looks} to note` : ""].filter(Boolean).join(", ");
   return (
-    <ul className="flex flex-col gap-1.5 px-3 pt-2" aria-label="Findings" aria-live="polite">
+    <>
+      <FindingList findings={stops} label="Stop" />
+      {rest.length ? (
+        <Disclosure defaultOpen={stops.length === 0 && rest.length < 3}>
+          <DisclosureButton className="mx-3 mt-1 flex min-h-11 w-[calc(100%-1.5rem)] items-center justify-between border-l-4 border-over px-2.5 hover:bg-film">
+            <span className="font-semibold">{count}</span>
+            <span className="text-quiet">▾</span>
+          </DisclosureButton>
+          <DisclosurePanel>
+            <FindingList findings={rest} label="Look and note" />
+          </DisclosurePanel>
+        </Disclosure>
+      ) : null}
+    </>
+  );
+}
+
+function FindingList({ findings, label }: { findings: Finding[]; label: string }) {
+  return (
+    <ul className="flex flex-col gap-1.5 px-3 pt-1.5" aria-label={label} aria-live="polite">
       {findings.map((finding) => (
         <li key={finding.id} data-finding={finding.id} className={`border-l-4 px-2.5 py-1.5 ${finding.level === "stop" ? "border-over bg-tint" : finding.level === "look" ? "border-over" : "border-line"}`}>
           <p className={finding.level === "stop" ? "text-[18px] leading-snug font-semibold text-over" : "text-[16px] leading-snug"}>
@@ -79,13 +103,13 @@ function RungRow({ rung, weakest, first, last, onOpen }: RowProps) {
   const margin = rung.margin ? `${digits(rung.margin.low)} : 1` : rung.verdict === "unknown" ? "unknown" : "not rated";
   return (
     <li>
-      <button type="button" onClick={onOpen} aria-label={`${rung.name}: ${spanned(rung.force, settings)}, ${margin}, ${rung.verdict}`} className="grid min-h-[50px] w-full grid-cols-[30px_1fr_84px_58px] items-center gap-x-2 text-left hover:bg-film" data-rung={rung.id}>
-        <svg width={30} height={50} aria-hidden>
-          <path d={`M15 ${first ? 25 : 0} V${last ? 25 : 50}`} stroke="var(--ink)" strokeWidth={2} />
+      <button type="button" onClick={onOpen} aria-label={`${rung.name}: ${spanned(rung.force, settings)}, ${margin}, ${rung.verdict}`} className="grid min-h-[44px] w-full grid-cols-[30px_1fr_60px_50px] items-center gap-x-2 text-left hover:bg-film" data-rung={rung.id}>
+        <svg width={30} height={44} aria-hidden>
+          <path d={`M15 ${first ? 22 : 0} V${last ? 22 : 44}`} stroke="var(--ink)" strokeWidth={2} />
           {doubtful ? (
-            <path d="M15 15 L25 25 L15 35 L5 25 Z" fill={weakest ? "var(--over)" : "var(--sheet)"} stroke="var(--over)" strokeWidth={2.5} />
+            <path d="M15 12 L25 22 L15 32 L5 22 Z" fill={weakest ? "var(--over)" : "var(--sheet)"} stroke="var(--over)" strokeWidth={2.5} />
           ) : (
-            <rect x={8} y={18} width={14} height={14} fill={weakest ? "var(--ink)" : "var(--sheet)"} stroke="var(--ink)" strokeWidth={2.5} />
+            <rect x={8} y={15} width={14} height={14} fill={weakest ? "var(--ink)" : "var(--sheet)"} stroke="var(--ink)" strokeWidth={2.5} />
           )}
         </svg>
         <span className="min-w-0">
@@ -97,10 +121,10 @@ function RungRow({ rung, weakest, first, last, onOpen }: RowProps) {
           </span>
         </span>
         {rung.margin ? (
-          <svg width={84} height={24} aria-hidden>
-            <rect y={9} width={84} height={7} fill="var(--line)" opacity={0.6} />
-            <rect y={9} width={84 * share(rung.margin.low)} height={7} fill={below ? "var(--over)" : "var(--ink)"} />
-            <line x1={84 * share(rung.target)} x2={84 * share(rung.target)} y1={3} y2={22} stroke="var(--ink)" strokeWidth={2.5} />
+          <svg width={60} height={24} aria-hidden>
+            <rect y={9} width={60} height={7} fill="var(--line)" opacity={0.6} />
+            <rect y={9} width={60 * share(rung.margin.low)} height={7} fill={below ? "var(--over)" : "var(--ink)"} />
+            <line x1={60 * share(rung.target)} x2={60 * share(rung.target)} y1={3} y2={22} stroke="var(--ink)" strokeWidth={2.5} />
           </svg>
         ) : (
           <span />

@@ -10,7 +10,7 @@ interface Props {
 }
 
 export function Sheet({ title, onClose, children, wide }: Props) {
-  const place = wide ? "inset-x-4 top-14 bottom-4 mx-auto max-w-3xl" : "top-12 bottom-0 left-0 w-full max-w-[430px] sm:left-[100px] border-r-2";
+  const place = wide ? "inset-x-4 top-14 bottom-4 mx-auto max-w-3xl" : "top-12 bottom-[92px] left-0 w-full max-w-[430px] sm:left-[100px] border-r-2 border-b-2";
   return (
     <Dialog open onClose={onClose} className="relative z-40">
       {wide ? <div className="fixed inset-0 bg-film/70" aria-hidden /> : null}
