@@ -229,8 +229,10 @@ def stack(base: HaulSystem, top: HaulSystem) -> HaulSystem:
     spread = next(station_orders(base))
     forward = base.hand == "away"
     rim = spread[piece[-2]]
-    start = rim + 0.1 * (1 - rim) if forward else 0.95
-    span = 1 - start if forward else -0.9
+    # A tenth of the way from where the haul strand leaves, towards where it is pulled.
+    far = 1.0 if forward else 0.0
+    start = rim + 0.1 * (far - rim)
+    span = far - start
     inner = next(station_orders(top))
     names: dict[str, str] = {HAND: HAND}
     nodes = dict(base.nodes)

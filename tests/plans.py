@@ -1,0 +1,76 @@
+"""Plans for tests, made from the demo document with some of it changed."""
+
+import copy
+import json
+import math
+from pathlib import Path
+from typing import Any
+
+from rigging.catalogue import catalogue
+from rigging.document import Plan
+from rigging.load import GRAVITY
+
+ROOT = Path(__file__).resolve().parents[1]
+DEMO = ROOT / "demo" / "alder-gill.json"
+
+
+def demo_document() -> dict[str, Any]:
+    return json.loads(DEMO.read_text(encoding="utf-8"))
+
+
+def changed(document: dict[str, Any], **paths: Any) -> dict[str, Any]:
+    """A copy with fields set by path, steps joined by two underscores: `line__haul=None`."""
+    found = copy.deepcopy(document)
+    for path, value in paths.items():
+        *steps, last = path.split("__")
+        place: Any = found
+        for step in steps:
+            place = place[int(step) if step.isdigit() else step]
+        place[int(last) if last.isdigit() else last] = value
+    return found
+
+
+def demo_plan(**paths: Any) -> Plan:
+    return Plan.model_validate(changed(demo_document(), **paths))
+
+
+def haul(system: str, kind: str = "ball-bearing-pulley", **more: Any) -> dict[str, Any]:
+    """A haul on `system` with `kind` at every bend."""
+    from rigging.haul import bends
+
+    notation = catalogue().systems[system]
+    chosen = {place.id: kind for place in bends(notation)}
+    return {"system": notation.model_dump(), "bends": chosen, "capture": "prusik-8", "capture_minder": "Ash", **more}
+
+
+def hanging(load_n: float, **paths: Any) -> Plan:
+    """A load of `load_n` newtons hanging straight under the working point's edge, with nothing to bend over.
+
+    The working point is out over the face, so the rope goes down without touching.
+    """
+    profile = [{"x_m": -5, "z_m": -1}, {"x_m": 0, "z_m": -1}, {"x_m": 0, "z_m": -30}, {"x_m": 9, "z_m": -30}]
+    document = changed(
+        demo_document(),
+        load={"items": [{"name": "Load", "mass_kg": load_n / GRAVITY}], "contact": "hangs"},
+        site={"profile": profile, "surface": "rough-rock", "edges": [], "load_at": {"x_m": 0.01, "z_m": -20}},
+    )
+    return Plan.model_validate(changed(document, **paths))
+
+
+def over_edges(load_n: float, *turns_deg: float, surface: str = "rough-rock", **paths: Any) -> Plan:
+    """A load hanging after the rope has turned at one edge for each angle, 5 m of rope between edges."""
+    down, at = 0.0, (0.0, 0.0)
+    profile, edges = [{"x_m": -5, "z_m": 0}, {"x_m": 0, "z_m": 0}], []
+    for number, turn in enumerate(turns_deg, start=1):
+        at = (at[0] + 5 * math.cos(down), at[1] - 5 * math.sin(down))
+        profile.append({"x_m": at[0], "z_m": at[1]})
+        edges.append({"name": f"Edge {number}", "x_m": at[0], "z_m": at[1], "surface": surface, "protection": None})
+        down += math.radians(turn)
+    end = {"x_m": at[0] + 10 * math.cos(down), "z_m": at[1] - 10 * math.sin(down)}
+    profile += [end, {"x_m": end["x_m"] + 5, "z_m": end["z_m"]}]
+    document = changed(
+        demo_document(),
+        load={"items": [{"name": "Load", "mass_kg": load_n / GRAVITY}], "contact": "hangs"},
+        site={"profile": profile, "surface": surface, "edges": edges, "load_at": end},
+    )
+    return Plan.model_validate(changed(document, **paths))
