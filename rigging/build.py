@@ -19,6 +19,8 @@ Phase = Literal["hold", "lower", "raise", "jam"]
 PHASES: tuple[Phase, ...] = ("hold", "lower", "raise", "jam")
 LOAD, DEVICE = "line:load", "line:device"
 _FAR_M = 1000.0
+# A grab in place of the system's load sits just short of the edge, not on it.
+_GRAB_STATION = 0.05
 
 
 @dataclass(frozen=True)
@@ -181,11 +183,13 @@ def hauled(plan: Plan, way: RopeWay) -> Rig:
     layout = _Layout(plan, way)
     reach = reach_m(plan, way)
     for name, kind in system.nodes.items():
-        out_m = reach * (1 - settled_network.nodes[name].at[0])
+        station = settled_network.nodes[name].at[0]
         if kind == "anchor":
-            layout.add(name, "anchor", out_m)
-        elif kind != "load" or _needs_own_grab(system, haul):
-            layout.add(name, "moving", out_m, axis=-1)
+            layout.add(name, "anchor", reach * (1 - station))
+        elif kind != "load":
+            layout.add(name, "moving", reach * (1 - station), axis=-1)
+        elif _needs_own_grab(system, haul):
+            layout.add(name, "moving", reach * (1 - _GRAB_STATION), axis=-1)
     toward = 1 if system.hand == "toward-load" else -1
     layout.add(HAND, "hand", toward * _FAR_M, axis=toward)
     at: dict[str, list[Crossing]] = {}
