@@ -1,0 +1,59 @@
+"""A server on its own data for tests that need a real one, and people of a team."""
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+from tests.plans import ROOT
+
+
+def free_port() -> int:
+    with socket.socket() as one:
+        one.bind(("127.0.0.1", 0))
+        return one.getsockname()[1]
+
+
+class Server:
+    """Uvicorn on a folder of data of its own, in its own process, so that it can be killed and started again."""
+
+    def __init__(self, var: Path):
+        self.port = free_port()
+        self.url = f"http://127.0.0.1:{self.port}"
+        self.env = {**os.environ, "OUTRIGGER_VAR": str(var), "PYTHONPATH": f"{ROOT}:{ROOT / 'server'}"}
+        self.manage("migrate", "-v0")
+        self.manage("load_demo")
+        self.start()
+
+    def manage(self, *arguments: str) -> subprocess.CompletedProcess[str]:
+        command = [sys.executable, str(ROOT / "server" / "manage.py"), *arguments]
+        return subprocess.run(command, env=self.env, check=True, capture_output=True, text=True)
+
+    def start(self) -> None:
+        command = [sys.executable, "-m", "uvicorn", "config.asgi:application", "--port", str(self.port)]
+        self.process = subprocess.Popen([*command, "--log-level", "warning"], cwd=ROOT / "server", env=self.env)
+        for _ in range(200):
+            try:
+                urllib.request.urlopen(f"{self.url}/api/caution", timeout=1)
+                return
+            except OSError:
+                time.sleep(0.1)
+        raise RuntimeError("the server did not come up")
+
+    def kill(self) -> None:
+        self.process.send_signal(signal.SIGKILL)
+        self.process.wait()
+
+
+@pytest.fixture(scope="session")
+def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
+    one = Server(tmp_path_factory.mktemp("var"))
+    yield one
+    one.kill()

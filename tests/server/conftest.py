@@ -1,0 +1,67 @@
+"""Signed-in clients for each role."""
+
+import json
+import uuid
+from typing import Any
+
+import pytest
+from django.test import Client
+
+from accounts.models import Membership, Team
+from plans.models import Plan, create_plan
+from rigging.document import Plan as Document
+from tests.plans import demo_document
+
+
+class Person:
+    """A client that speaks JSON."""
+
+    def __init__(self, user: Any):
+        self.user = user
+        self.client = Client(headers={"host": "localhost"})
+        if user:
+            self.client.force_login(user)
+
+    def send(self, method: str, path: str, content: Any = None) -> tuple[int, Any]:
+        body = content if isinstance(content, str | bytes) else json.dumps(content)
+        answer = self.client.generic(method, f"/api{path}", body, content_type="application/json")
+        return answer.status_code, answer.json()
+
+    def get(self, path: str) -> tuple[int, Any]:
+        answer = self.client.get(f"/api{path}")
+        return answer.status_code, answer.json()
+
+    def save(self, plan: Plan, base: int, document: Any, id: str | None = None) -> tuple[int, Any]:
+        body = {"base": base, "id": id or str(uuid.uuid4()), "document": document}
+        return self.send("PUT", f"/plans/{plan.id}", body)
+
+    def say(self, plan: Plan, decision: str, **more: Any) -> tuple[int, Any]:
+        entry = {"id": str(uuid.uuid4()), "kind": "decision", "decision": decision, "reason": "why not", "revision": 1}
+        return self.send("POST", f"/plans/{plan.id}/log", {**entry, **more})
+
+
+@pytest.fixture(autouse=True)
+def _quick_passwords(settings: Any) -> None:
+    """Hashing made slow on purpose would be most of the tests' time."""
+    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+
+
+@pytest.fixture
+def people(db: None, django_user_model: Any) -> dict[str, Person]:
+    team = Team.objects.create(name="Team")
+    found = {"nobody": Person(None), "outsider": Person(django_user_model.objects.create_user("outsider"))}
+    for role in ("leader", "member", "observer"):
+        user = django_user_model.objects.create_user(role, password="a long enough one")
+        Membership.objects.create(user=user, team=team, role=role)
+        found[role] = Person(user)
+    return found
+
+
+@pytest.fixture
+def leader(people: dict[str, Person]) -> Person:
+    return people["leader"]
+
+
+@pytest.fixture
+def plan(leader: Person) -> Plan:
+    return create_plan(Team.objects.get(), leader.user, Document.model_validate(demo_document()), uuid.uuid4())

@@ -1,0 +1,63 @@
+"""A server killed in the middle of saving: nothing that was acknowledged is lost."""
+
+import http.client
+import http.cookiejar
+import json
+import threading
+import time
+import urllib.error
+import urllib.request
+import uuid
+
+from tests.conftest import Server
+from tests.plans import changed, demo_document
+
+
+class Caller:
+    """A person on the real wire."""
+
+    def __init__(self, server: Server, name: str = "rowan"):
+        self.url = f"{server.url}/api"
+        self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(http.cookiejar.CookieJar()))
+        self.token = self.send("GET", "/session")["csrf_token"]
+        self.token = self.send("POST", "/session", {"username": name, "password": "practice-only"})["csrf_token"]
+
+    def send(self, method: str, path: str, content=None):
+        body = None if content is None else json.dumps(content).encode()
+        headers = {"Content-Type": "application/json", "X-CSRFToken": getattr(self, "token", "")}
+        request = urllib.request.Request(self.url + path, body, headers, method=method)
+        with self.opener.open(request, timeout=10) as answer:
+            return json.load(answer)
+
+
+def test_a_server_killed_while_saving_keeps_every_acknowledged_revision_and_entry(tmp_path):
+    server = Server(tmp_path)
+    try:
+        for _ in range(2):
+            caller = Caller(server)
+            plan = caller.send("GET", "/plans")[0]["id"]
+            number = caller.send("GET", f"/plans/{plan}")["latest"]["number"]
+            threading.Timer(0.7, server.kill).start()
+            saved, said = {}, []
+            try:
+                while True:
+                    document = changed(demo_document(), line__length_m=60 + number)
+                    body = {"base": number, "id": str(uuid.uuid4()), "document": document}
+                    answer = caller.send("PUT", f"/plans/{plan}", body)
+                    number = answer["number"]
+                    saved[number] = answer["sha256"]
+                    entry = {"id": str(uuid.uuid4()), "kind": "decision", "decision": f"r{number}", "revision": number}
+                    said.append(caller.send("POST", f"/plans/{plan}/log", entry)["hash"])
+            except (urllib.error.URLError, ConnectionError, TimeoutError, http.client.HTTPException):
+                pass
+            assert len(saved) > 3
+            time.sleep(0.2)
+            server.start()
+            caller = Caller(server)
+            for number_kept, sha256 in saved.items():
+                assert caller.send("GET", f"/plans/{plan}/revisions/{number_kept}")["sha256"] == sha256
+            kept = {entry["hash"] for entry in caller.send("GET", f"/plans/{plan}/log")}
+            assert set(said) <= kept
+            assert "every hash fits" in server.manage("verify_log").stdout
+    finally:
+        server.kill()

@@ -1,0 +1,78 @@
+"""Plans: numbered revisions, nothing overwritten, files out and in."""
+
+import json
+import uuid
+
+from operations.models import broken_links
+from plans.models import Plan
+from tests.plans import changed, demo_document
+
+
+def test_saves_are_numbered_and_each_keeps_its_hash(leader, plan):
+    longer = changed(demo_document(), line__length_m=80)
+    status, saved = leader.save(plan, 1, longer)
+    assert (status, saved["number"]) == (200, 2)
+    first = leader.get(f"/plans/{plan.id}/revisions/1")[1]
+    assert first["document"]["line"]["length_m"] == 60
+    assert first["sha256"] != saved["sha256"]
+    # The same content has the same hash, whatever the order of its keys.
+    status, again = leader.save(plan, 2, dict(reversed(demo_document().items())))
+    assert again["sha256"] == first["sha256"]
+
+
+def test_a_stale_save_is_refused_with_both_versions_and_overwrites_nothing(leader, plan):
+    leader.save(plan, 1, changed(demo_document(), line__length_m=80))
+    status, told = leader.save(plan, 1, changed(demo_document(), line__length_m=40))
+    assert status == 409
+    assert (told["base"], told["latest"]["number"]) == (1, 2)
+    assert told["latest"]["document"]["line"]["length_m"] == 80
+    assert leader.get(f"/plans/{plan.id}")[1]["latest"]["document"]["line"]["length_m"] == 80
+
+
+def test_sending_a_save_twice_is_harmless(leader, plan):
+    once = str(uuid.uuid4())
+    document = changed(demo_document(), line__length_m=80)
+    first = leader.save(plan, 1, document, once)
+    assert leader.save(plan, 1, document, once) == first
+    assert plan.revisions.count() == 2
+
+
+def test_a_plan_goes_out_and_comes_back_with_its_log(leader, plan):
+    leader.say(plan, "Pulley on the grab", considered="a carabiner")
+    status, bundle = leader.get(f"/plans/{plan.id}/export")
+    assert status == 200
+    body = {"team": plan.team_id, "id": str(uuid.uuid4()), "content": json.loads(json.dumps(bundle))}
+    status, read_in = leader.send("POST", "/plans/import", body)
+    assert status == 200
+    assert read_in["latest"]["document"] == bundle["document"]
+    assert read_in["latest"]["sha256"] == bundle["sha256"]
+    entry = leader.get(f"/plans/{read_in['id']}/log")[1][0]
+    assert (entry["kind"], entry["decision"]) == ("imported", "Pulley on the grab")
+    assert bundle["log"][0]["hash"] in entry["considered"]
+    # Read in once more with the same id: nothing doubles.
+    assert leader.send("POST", "/plans/import", body)[1]["id"] == read_in["id"]
+    assert Plan.objects.count() == 2
+    assert len(leader.get(f"/plans/{read_in['id']}/log")[1]) == 1
+    assert not list(broken_links(Plan.objects.get(id=read_in["id"])))
+
+
+def test_a_bare_document_can_be_read_in(leader, plan):
+    body = {"team": plan.team_id, "id": str(uuid.uuid4()), "content": demo_document()}
+    status, read_in = leader.send("POST", "/plans/import", body)
+    assert (status, read_in["latest"]["number"]) == (200, 1)
+
+
+def test_systems_are_built_by_the_core(leader):
+    three = demo_document()["line"]["haul"]["system"]
+    status, turned = leader.send("POST", "/haul/redirect", three)
+    assert (status, turned["hand"]) == (200, "toward-load")
+    assert leader.send("POST", "/haul/straight", turned)[1]["ropes"] == three["ropes"]
+    assert leader.send("POST", "/haul/straight", three)[0] == 422
+    status, nine = leader.send("POST", "/haul/stack", {"base": three, "top": three})
+    assert nine["name"] == "3:1 on 3:1"
+    for _ in range(12):
+        status, bigger = leader.send("POST", "/haul/stack", {"base": nine, "top": three})
+        if status != 200:
+            break
+        nine = bigger
+    assert (status, bigger["faults"][0]["right"]) == (422, "stack less")
