@@ -79,13 +79,13 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
           {stage !== "log" ? <PhaseSwitch phase={phaseId} onPhase={setPhase} /> : null}
           <Tools session={session} onKeys={() => showKeys(true)} />
         </header>
-        <div className="grid min-h-0 grid-cols-[84px_1fr] lg:grid-cols-[100px_1fr]">
+        <div className="grid min-h-0 grid-cols-[84px_minmax(0,1fr)] lg:grid-cols-[100px_minmax(0,1fr)]">
           <Rail plan={plan} stage={stage} report={report} />
           {stage === "log" ? (
             <LogPage open={open} log={log.data ?? []} offline={log.isError} />
           ) : (
-            <div className="grid min-h-0 grid-cols-[1fr_minmax(300px,380px)]">
-              <div className="grid min-h-0 min-w-0 grid-rows-[minmax(0,1fr)_minmax(0,1fr)] bg-sheet">
+            <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_clamp(290px,30vw,380px)]">
+              <div className="grid min-h-0 min-w-0 grid-rows-[minmax(190px,1fr)_minmax(50%,max-content)] bg-sheet">
                 <div className="flex min-h-0 flex-col">
                   <div className="flex items-baseline justify-between gap-4 px-4 pt-2">
                     <h2 className="font-semibold">Section along the fall line</h2>
@@ -103,7 +103,7 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
                     onEdge={(crossing) => setTouched({ what: "crossing", id: crossing.id })}
                   />
                 </div>
-                <div className="flex min-h-0 flex-col border-t-4 border-film">
+                <div className="flex min-h-0 flex-col overflow-y-auto border-t-4 border-film">
                   {stage === "size-up" ? (
                     <SizeUp open={open} catalogue={catalogue} />
                   ) : (

@@ -17,19 +17,21 @@ interface Props {
 
 const LEFT = 196;
 const RIGHT = 84;
+const LANE = 42;
 
 export function Bench({ phase, anchorName, handName, onCrossing, onStrand }: Props) {
   const [ref, { width, height }] = useSize<HTMLDivElement>();
   const [settings] = useSettings();
   const layout = useMemo(() => layOut(phase), [phase]);
-  const gap = Math.min(54, (height - 44) / Math.max(1, layout.lanes));
+  const needed = layout.lanes * LANE + 36;
+  const gap = Math.min(54, Math.max(LANE, (height - 44) / Math.max(1, layout.lanes)));
   const floor = Math.max(30, (height - (layout.lanes - 1) * gap) / 2);
   const laneY = (lane: number) => height - floor - lane * gap;
   const place = useMemo(() => placing(phase, width), [phase, width]);
   const force = (strand: Strand) => shown(strand.tension, settings).value;
   return (
-    <div ref={ref} className="min-h-0 flex-1">
-      <svg width={width} height={height} role="group" aria-label="Bench">
+    <div ref={ref} className="flex-1 overflow-hidden" style={{ minHeight: needed }}>
+      <svg width={width} height={height} className="block" role="group" aria-label="Bench">
         <AnchorPost x={LEFT} top={laneY(layout.lanes - 1) - 12} bottom={laneY(0) + 14} name={anchorName} />
         {layout.runs.map((run) => (
           <Lane key={`${run.strands[0]?.id}`} run={run} y={laneY(run.lane)} place={place} onStrand={onStrand} onCrossing={onCrossing} force={force} />
@@ -125,13 +127,14 @@ function Bend({ bend, layoutY, place, phase, onOpen }: BendProps) {
   const middle = (low + high) / 2;
   const radius = (low - high) / 2;
   const atAnchor = phase.nodes.find((one) => one.id === node)?.kind === "anchor";
-  const side = atAnchor ? -1 : 1;
+  // The bight bulges away from where its two strands go.
+  const side = leadsRight(phase, node, place) ? -1 : 1;
   const cost = crossing.cost ? shown(crossing.cost, settings) : null;
-  const line = { textAnchor: atAnchor ? ("end" as const) : ("start" as const), x: x + side * (radius + 22) };
+  const line = { textAnchor: side < 0 ? ("end" as const) : ("start" as const), x: x + side * (radius + 22) };
   return (
     <Touch label={`${crossing.name} at ${crossing.id}`} onOpen={onOpen}>
       <rect x={side < 0 ? x - 24 - 164 : x - 24} y={middle - 23} width={212} height={46} rx={4} fill="transparent" className="focus-ring" />
-      {atAnchor ? <line x1={LEFT - 30} x2={x} y1={middle} y2={middle} stroke="var(--ink)" strokeWidth={3} /> : null}
+      {atAnchor ? <Stake x={x} y={middle} /> : null}
       {!atAnchor ? <line x1={x} x2={x} y1={middle} y2={layoutY(0)} stroke="var(--ink)" strokeWidth={2.5} strokeDasharray={lanes[0] > 1 ? "5 4" : undefined} /> : null}
       <path d={`M${x} ${low} A${radius} ${radius} 0 0 ${side < 0 ? 1 : 0} ${x} ${high}`} fill="none" stroke="var(--over)" strokeWidth={5} />
       <BendMark x={x} y={middle} kind={crossing.role === "device" ? "carabiner" : crossing.kind} />
@@ -144,6 +147,18 @@ function Bend({ bend, layoutY, place, phase, onOpen }: BendProps) {
       </text>
     </Touch>
   );
+}
+
+/** What ties a node to the anchor: a line to the post, or, where it is set further out, a stake of its own. */
+function Stake({ x, y }: { x: number; y: number }) {
+  if (Math.abs(x - LEFT) < 40) return <line x1={LEFT - 30} x2={x} y1={y} y2={y} stroke="var(--ink)" strokeWidth={3} />;
+  return <path d={`M${x} ${y} h22 m-4 -12 v24`} stroke="var(--ink)" strokeWidth={4} fill="none" />;
+}
+
+/** Whether the strands of a bend go off to its right. */
+function leadsRight(phase: PhaseReport, node: string, place: (node: string) => number): boolean {
+  const ends = phase.strands.filter((one) => one.start === node || one.end === node).map((one) => place(one.start === node ? one.end : one.start));
+  return ends.filter((x) => x > place(node)).length * 2 > ends.length;
 }
 
 function shortName(crossing: Crossing): string {
@@ -167,7 +182,7 @@ function End({ node, x, y, phase, handName }: { node: string; x: number; y: numb
   if (found.kind === "anchor")
     return (
       <g>
-        <line x1={LEFT - 30} x2={x} y1={y} y2={y} stroke="var(--ink)" strokeWidth={3} />
+        <Stake x={x} y={y} />
         <rect x={x - 7} y={y - 7} width={14} height={14} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={2.5} />
       </g>
     );

@@ -23,14 +23,14 @@ export function PlansPage({ session, catalogue }: Props) {
   const plans = useQuery({ queryKey: ["plans"], queryFn: async () => answered(await api.GET("/api/plans")) });
   const team = session.teams.find((one) => one.role === "leader");
 
-  const readIn = async (chosen: File) => {
+  const readIn = async (given: File) => {
     try {
-      if (chosen.size > 2_000_000) throw new Refused(413, [{ path: chosen.name, problem: "larger than 2 MB", right: "choose a plan file: it takes a few kilobytes" }]);
+      if (given.size > 2_000_000) throw new Refused(413, [{ path: given.name, problem: "larger than 2 MB", right: "choose a plan file: it takes a few kilobytes" }]);
       let content;
       try {
-        content = JSON.parse(await chosen.text()) as Document;
+        content = JSON.parse(await given.text()) as Document;
       } catch {
-        throw new Refused(422, [{ path: chosen.name, problem: "not JSON that can be read", right: "choose a plan file that Outrigger wrote, or one in its published schema" }]);
+        throw new Refused(422, [{ path: given.name, problem: "not JSON that can be read", right: "choose a plan file that Outrigger wrote, or one in its published schema" }]);
       }
       const plan = answered(await api.POST("/api/plans/import", { body: { team: team!.id, id: crypto.randomUUID(), content } }));
       await queries.invalidateQueries({ queryKey: ["plans"] });
@@ -40,6 +40,13 @@ export function PlansPage({ session, catalogue }: Props) {
     }
   };
 
+  const chosen = (input: HTMLInputElement) => {
+    const one = input.files?.[0];
+    // Emptied, so that choosing the same file again counts as a change.
+    input.value = "";
+    if (one) void readIn(one);
+  };
+
   return (
     <main className="mx-auto max-w-5xl p-5">
       <header className="flex flex-wrap items-center gap-3 border-b-2 border-ink pb-4">
@@ -47,7 +54,7 @@ export function PlansPage({ session, catalogue }: Props) {
         <button type="button" className="button" onClick={() => set({ night: !settings.night })}>
           {settings.night ? "Day" : "Night"}
         </button>
-        <input ref={file} type="file" accept=".json,application/json" className="sr-only" aria-label="Plan file" tabIndex={-1} onChange={(event) => event.target.files?.[0] && void readIn(event.target.files[0])} onClick={(event) => (event.currentTarget.value = "")} />
+        <input ref={file} type="file" accept=".json,application/json" className="sr-only" aria-label="Plan file" tabIndex={-1} onChange={(event) => chosen(event.target)} />
         {team ? (
           <>
             <button type="button" className="button" onClick={() => file.current?.click()}>

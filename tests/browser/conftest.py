@@ -1,0 +1,93 @@
+"""A headless Chromium against the real server, and the ways a person works in it."""
+
+import json
+import uuid
+from collections.abc import Iterator
+from typing import Any
+
+import pytest
+from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
+
+from tests.conftest import Server
+from tests.plans import demo_document
+
+CHROMIUM = "/usr/bin/chromium"
+FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
+
+
+@pytest.fixture(scope="package")
+def browser() -> Iterator[Browser]:
+    with sync_playwright() as playwright:
+        one = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        yield one
+        one.close()
+
+
+class Person:
+    """Somebody signed in on a device of their own."""
+
+    def __init__(self, browser: Browser, server: Server, name: str = "rowan", **device: Any):
+        self.server = server
+        self.context: BrowserContext = browser.new_context(**({"viewport": {"width": 1280, "height": 800}} | device))
+        self.context.set_default_timeout(15_000)
+        self.page: Page = self.context.new_page()
+        self.errors: list[str] = []
+        self.page.on("pageerror", lambda error: self.errors.append(str(error)))
+        self.page.goto(server.url)
+        self.page.get_by_label("Name").fill(name)
+        self.page.get_by_label("Password").fill("practice-only")
+        self.page.get_by_role("button", name="Sign in").click()
+        self.page.wait_for_url("**/plans")
+
+    def call(self, method: str, path: str, content: Any = None) -> Any:
+        token = self.page.request.get(f"{self.server.url}/api/session").json()["csrf_token"]
+        options: dict[str, Any] = {"method": method, "headers": {"X-CSRFToken": token}}
+        if content is not None:
+            options |= {"data": json.dumps(content), "headers": options["headers"] | {"Content-Type": "application/json"}}
+        return self.page.request.fetch(f"{self.server.url}/api{path}", **options).json()
+
+    def fresh_plan(self, stage: str = "lines", **changes: Any) -> str:
+        """A new plan from the demo document, opened at a stage; its id."""
+        from tests.plans import changed
+
+        team = self.call("GET", "/session")["teams"][0]["id"]
+        document = changed(demo_document(), title=f"Practice {uuid.uuid4().hex[:6]}", **changes)
+        plan = self.call("POST", "/plans", {"team": team, "id": str(uuid.uuid4()), "document": document})["id"]
+        self.open(plan, stage)
+        return plan
+
+    def open(self, plan: str, stage: str = "lines") -> None:
+        self.page.goto(f"{self.server.url}/plans/{plan}/{stage}")
+        self.page.wait_for_selector("[data-rung]" if stage != "log" else "h2")
+
+    def saved(self) -> None:
+        self.page.wait_for_selector("[data-saving=saved]")
+
+    def answer(self) -> str:
+        return self.page.get_by_test_id("answer").inner_text()
+
+    def tab_to(self, label: str, most: int = 90) -> None:
+        """Press Tab until the focused thing's label, text or name begins with `label`."""
+        for _ in range(most):
+            self.page.keyboard.press("Tab")
+            found = self.page.evaluate(
+                "(() => { const e = document.activeElement; return [e.getAttribute('aria-label'), e.innerText, "
+                "...(e.labels ? [...e.labels].map(l => l.innerText) : [])].filter(Boolean) })()"
+            )
+            if any(str(text).strip().startswith(label) for text in found):
+                return
+        raise AssertionError(f"Tab never reached {label!r}")
+
+
+@pytest.fixture
+def someone(browser: Browser, server: Server) -> Iterator[Any]:
+    people: list[Person] = []
+
+    def arrive(name: str = "rowan", **device: Any) -> Person:
+        people.append(Person(browser, server, name, **device))
+        return people[-1]
+
+    yield arrive
+    for person in people:
+        assert person.errors == []
+        person.context.close()

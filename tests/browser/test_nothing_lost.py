@@ -1,0 +1,124 @@
+"""Bad input, a lost connection, a reload and two people at once: nothing typed is lost, and it is said."""
+
+import json
+
+from playwright.sync_api import expect
+
+
+def test_a_wrong_value_is_named_beside_its_field_and_kept(someone):
+    leader = someone()
+    plan = leader.fresh_plan("size-up")
+    page = leader.page
+    mass = page.get_by_label("Mass, kg").first
+    mass.fill("-84")
+    expect(page.get_by_role("alert", name="Faults")).to_contain_text("load.items[0].mass_kg")
+    expect(page.get_by_text("give a number above 0").first).to_be_visible()
+    expect(page.locator("[data-saving=refused]")).to_be_visible()
+    # The last plan that made sense is still drawn, and the server still has it.
+    expect(page.locator("[data-rung]").first).to_be_visible()
+    assert leader.call("GET", f"/plans/{plan}")["latest"]["document"]["load"]["items"][0]["mass_kg"] == 84
+    page.reload()
+    expect(page.get_by_label("Mass, kg").first).to_have_value("-84")
+    page.get_by_label("Mass, kg").first.fill("90")
+    leader.saved()
+    assert leader.call("GET", f"/plans/{plan}")["latest"]["document"]["load"]["items"][0]["mass_kg"] == 90
+
+
+def test_letters_in_a_number_and_ground_that_folds_back(someone):
+    leader = someone()
+    leader.fresh_plan("size-up")
+    page = leader.page
+    page.get_by_label("Mass, kg").first.fill("eighty")
+    expect(page.get_by_text("not a number: give digits")).to_be_visible()
+    page.get_by_label("Mass, kg").first.fill("84")
+    page.get_by_role("tab", name="Ground").click()
+    page.get_by_label("Point 5 out, m").fill("3")
+    expect(page.get_by_role("alert", name="Faults")).to_contain_text("the ground folds back at point 5")
+    page.get_by_label("Point 5 out, m").fill("11")
+    expect(page.get_by_role("alert", name="Faults")).to_have_count(0)
+    page.get_by_role("tab", name="Edges").click()
+    page.get_by_label("Height, m").nth(1).fill("-9")
+    expect(page.get_by_role("alert", name="Faults")).to_contain_text("under the ground")
+
+
+def test_a_lost_connection_is_said_and_what_was_typed_is_sent_when_it_is_back(someone):
+    leader = someone()
+    plan = leader.fresh_plan("size-up")
+    page = leader.page
+    leader.context.set_offline(True)
+    page.get_by_label("Mass, kg").first.fill("95")
+    expect(page.locator("[data-saving=offline]")).to_contain_text("No connection")
+    page.get_by_label("Decided").fill("Heavier than thought")
+    page.get_by_label("because").fill("the casualty said so")
+    page.get_by_role("button", name="Record").click()
+    expect(page.get_by_text("1 entry kept on this device, not sent yet")).to_be_visible()
+    # After the decision the plan goes on changing: the entry keeps the plan as it was.
+    page.get_by_label("Mass, kg").first.fill("99")
+    leader.context.set_offline(False)
+    leader.saved()
+    expect(page.get_by_role("link", name="Log, 1")).to_be_visible()
+    entry = leader.call("GET", f"/plans/{plan}/log")[0]
+    then = leader.call("GET", f"/plans/{plan}/revisions/{entry['revision']}")
+    assert then["document"]["load"]["items"][0]["mass_kg"] == 95
+    assert leader.call("GET", f"/plans/{plan}")["latest"]["document"]["load"]["items"][0]["mass_kg"] == 99
+
+
+def test_a_reload_while_offline_loses_nothing(someone, server):
+    leader = someone()
+    plan = leader.fresh_plan("size-up")
+    page = leader.page
+    page.route("**/api/plans/*", lambda route: route.abort() if route.request.method == "PUT" else route.continue_())
+    page.get_by_label("Mass, kg").first.fill("97")
+    expect(page.locator("[data-saving=offline]")).to_be_visible()
+    page.reload()
+    expect(page.get_by_label("Mass, kg").first).to_have_value("97")
+    page.unroute("**/api/plans/*")
+    leader.saved()
+    assert leader.call("GET", f"/plans/{plan}")["latest"]["document"]["load"]["items"][0]["mass_kg"] == 97
+
+
+def test_two_tabs_saving_the_same_plan(someone):
+    first, second = someone(), someone()
+    plan = first.fresh_plan("size-up")
+    second.open(plan, "size-up")
+    first.page.get_by_label("Mass, kg").first.fill("91")
+    first.saved()
+    second.page.get_by_label("Mass, kg").nth(1).fill("70")
+    dialog = second.page.get_by_role("dialog", name="Somebody saved in between")
+    expect(dialog).to_contain_text("You started from revision 1. rowan saved revision 2")
+    # Both versions are shown where they differ.
+    for said in ("load.items[0].mass_kg", "84", "91", "load.items[1].mass_kg", "70", "82"):
+        expect(dialog).to_contain_text(said)
+    second.page.get_by_role("button", name="Save mine as revision 3").click()
+    second.saved()
+    masses = [item["mass_kg"] for item in first.call("GET", f"/plans/{plan}")["latest"]["document"]["load"]["items"]]
+    assert masses == [84, 70, 26]
+    assert first.call("GET", f"/plans/{plan}/revisions/2")["document"]["load"]["items"][0]["mass_kg"] == 91
+    # The first tab is stale in turn, and takes the other's version.
+    first.page.get_by_label("Mass, kg").first.fill("92")
+    first.page.get_by_role("button", name="Take theirs").click()
+    expect(first.page.get_by_label("Mass, kg").nth(1)).to_have_value("70")
+
+
+def test_a_file_that_is_no_plan_is_refused_by_name(someone, tmp_path):
+    leader = someone()
+    page = leader.page
+    file = tmp_path / "wrong.json"
+    for content, said in (
+        ("{", "not JSON that can be read"),
+        (json.dumps({"title": "x"}), "load: missing"),
+        ("[" + "1," * 1_200_000 + "1]", "larger than 2 MB"),
+    ):
+        file.write_text(content)
+        page.get_by_label("Plan file").set_input_files(file)
+        expect(page.get_by_role("alert")).to_contain_text(said)
+
+
+def test_new_plan_names_what_is_missing_and_keeps_what_was_typed(someone):
+    leader = someone()
+    page = leader.page
+    page.get_by_role("button", name="New plan").click()
+    page.get_by_label("What and where").fill("Half said")
+    page.get_by_role("button", name="Begin").click()
+    expect(page.get_by_text("not said yet: give this to begin").first).to_be_visible()
+    expect(page.get_by_label("What and where")).to_have_value("Half said")
