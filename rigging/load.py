@@ -73,7 +73,7 @@ def hardest_place(plan: Plan, way: RopeWay, edge_factor: EdgeFactor) -> HardestP
     """The place between load and first corner that asks most when raising, if it asks more than here."""
     here = pull_n(resting(plan, way), load_mass(plan).expected, _mu(plan), True) * edge_factor(way)
     best = None
-    for x, z in run_positions(plan.site, way, 12):
+    for x, z in run_positions(plan.site, way):
         other = rope_way(plan.site, (x, z))
         asked = pull_n(resting(plan, other), load_mass(plan).expected, _mu(plan), True) * edge_factor(other)
         if here > 0 and asked / here > (best.ratio if best else 1.02):

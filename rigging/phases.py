@@ -90,9 +90,17 @@ class Solved:
     def over(self, per_case: list[float]) -> Range:
         return spanning(per_case[0], per_case[1], per_case[2])
 
+    @cached_property
+    def _tensions(self) -> list[list[Range]]:
+        pairs = list(zip(self.units, self.hands_n, strict=True))
+        return [
+            [self.over([unit.strands[rope][index] * hand for unit, hand in pairs]) for index in range(len(row))]
+            for rope, row in enumerate(self.network.strands)
+        ]
+
     def strand(self, rope: int, index: int) -> Range:
         """Tension of one strand, in newtons."""
-        return self.over([u.strands[rope][index] * h for u, h in zip(self.units, self.hands_n, strict=True)])
+        return self._tensions[rope][index]
 
     def hand(self) -> Range:
         return self.over(list(self.hands_n))
@@ -117,8 +125,16 @@ class Solved:
                 z += sign * strand.along[1] * tension
         return float((x * x + z * z) ** 0.5) * self.hands_n[case]
 
+    @cached_property
+    def _on_passes(self) -> list[list[Range]]:
+        ropes = enumerate(self.network.ropes)
+        return [[self._bent_round(r, i) for i in range(len(rope.passes))] for r, rope in ropes]
+
     def on_pass(self, rope: int, index: int) -> Range:
         """Force on the part that the rope bends round at a pass, in newtons."""
+        return self._on_passes[rope][index]
+
+    def _bent_round(self, rope: int, index: int) -> Range:
         before, after = self.network.strands[rope][index], self.network.strands[rope][index + 1]
         cosine = -dot(before.along, after.along)
         found = []

@@ -7,7 +7,7 @@ from accounts.models import Membership, Role, Team, role_of
 from django.contrib.auth import authenticate, login, logout
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
-from ninja import NinjaAPI
+from ninja import NinjaAPI, Status
 from ninja.errors import HttpError
 from ninja.security import django_auth
 from ninja.utils import check_csrf
@@ -207,7 +207,7 @@ def save_plan(request: HttpRequest, plan_id: uuid.UUID, body: SavePlan) -> Any:
     try:
         return _revision_out(save_revision(plan, request.user, body.document, body.base, body.id))
     except Stale as stale:
-        return 409, StaleOut(base=body.base, latest=_revision_out(stale.latest))
+        return Status(409, StaleOut(base=body.base, latest=_revision_out(stale.latest)))
 
 
 @api.get("/plans/{plan_id}/revisions/{number}", response={200: RevisionOut, **REFUSED}, operation_id="revision")

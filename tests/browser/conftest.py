@@ -43,7 +43,10 @@ class Person:
         token = self.page.request.get(f"{self.server.url}/api/session").json()["csrf_token"]
         options: dict[str, Any] = {"method": method, "headers": {"X-CSRFToken": token}}
         if content is not None:
-            options |= {"data": json.dumps(content), "headers": options["headers"] | {"Content-Type": "application/json"}}
+            options |= {
+                "data": json.dumps(content),
+                "headers": options["headers"] | {"Content-Type": "application/json"},
+            }
         return self.page.request.fetch(f"{self.server.url}/api{path}", **options).json()
 
     def fresh_plan(self, stage: str = "lines", **changes: Any) -> str:

@@ -5,10 +5,10 @@ import uuid
 from typing import Any
 
 import pytest
-from django.test import Client
-
 from accounts.models import Membership, Team
+from django.test import Client
 from plans.models import Plan, create_plan
+
 from rigging.document import Plan as Document
 from tests.plans import demo_document
 

@@ -3,10 +3,10 @@
 import uuid
 
 import pytest
-from django.test import Client
-
 from accounts.models import Team
 from api.root import api
+from django.test import Client
+
 from tests.plans import demo_document
 
 OPEN = {"session", "sign_in", "caution"}
@@ -21,7 +21,9 @@ def endpoints():
 
 @pytest.mark.parametrize(("name", "method", "path"), list(endpoints()))
 def test_every_endpoint_but_the_way_in_asks_who_you_are(db, name, method, path):
-    status = Client(headers={"host": "localhost"}).generic(method, path, "{}", content_type="application/json").status_code
+    status = (
+        Client(headers={"host": "localhost"}).generic(method, path, "{}", content_type="application/json").status_code
+    )
     assert (status != 401) == (name in OPEN)
 
 
@@ -30,7 +32,9 @@ def test_sign_in_needs_its_token_name_and_password(people):
     body = {"username": "leader", "password": "a long enough one"}
     assert client.post("/api/session", body, content_type="application/json").status_code == 403
     token = client.get("/api/session").json()["csrf_token"]
-    wrong = client.post("/api/session", {**body, "password": "x"}, content_type="application/json", headers={"X-CSRFToken": token})
+    wrong = client.post(
+        "/api/session", {**body, "password": "x"}, content_type="application/json", headers={"X-CSRFToken": token}
+    )
     assert wrong.status_code == 422
     assert wrong.json()["faults"][0]["path"] == "password"
     right = client.post("/api/session", body, content_type="application/json", headers={"X-CSRFToken": token})
@@ -41,7 +45,12 @@ def test_sign_in_needs_its_token_name_and_password(people):
 
 @pytest.mark.parametrize(
     ("who", "read", "save", "log", "create"),
-    [("leader", 200, 200, 200, 200), ("member", 200, 403, 200, 403), ("observer", 200, 403, 403, 403), ("outsider", 404, 404, 404, 403)],
+    [
+        ("leader", 200, 200, 200, 200),
+        ("member", 200, 403, 200, 403),
+        ("observer", 200, 403, 403, 403),
+        ("outsider", 404, 404, 404, 403),
+    ],
 )
 def test_roles(people, plan, who, read, save, log, create):
     person = people[who]

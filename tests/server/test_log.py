@@ -47,9 +47,17 @@ def test_the_database_itself_refuses_to_change_or_delete(leader, plan, table, st
 @pytest.mark.parametrize(
     ("table", "statement", "said"),
     [
-        ("operations_logentry", "UPDATE operations_logentry SET reason = 'another' WHERE sequence = 2", "entry 2: the content does not fit"),
+        (
+            "operations_logentry",
+            "UPDATE operations_logentry SET reason = 'another' WHERE sequence = 2",
+            "entry 2: the content does not fit",
+        ),
         ("operations_logentry", "DELETE FROM operations_logentry WHERE sequence = 2", "entry 2 is missing"),
-        ("plans_revision", "UPDATE plans_revision SET document = replace(document, '60.0', '60.1')", "revision 1: the document does not fit"),
+        (
+            "plans_revision",
+            "UPDATE plans_revision SET document = replace(document, '60.0', '60.1')",
+            "revision 1: the document does not fit",
+        ),
     ],
 )
 def test_a_changed_byte_is_found(leader, plan, table, statement, said):

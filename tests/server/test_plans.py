@@ -5,6 +5,7 @@ import uuid
 
 from operations.models import broken_links
 from plans.models import Plan
+
 from tests.plans import changed, demo_document
 
 

@@ -18,6 +18,7 @@ interface Props {
 const LEFT = 196;
 const RIGHT = 84;
 const LANE = 42;
+const HALO = { stroke: "var(--sheet)", strokeWidth: 4, paintOrder: "stroke" } as const;
 
 export function Bench({ phase, anchorName, handName, onCrossing, onStrand }: Props) {
   const [ref, { width, height }] = useSize<HTMLDivElement>();
@@ -37,7 +38,7 @@ export function Bench({ phase, anchorName, handName, onCrossing, onStrand }: Pro
           <Lane key={`${run.strands[0]?.id}`} run={run} y={laneY(run.lane)} place={place} onStrand={onStrand} onCrossing={onCrossing} force={force} />
         ))}
         {layout.bends.map((bend) => (
-          <Bend key={bend.crossing.id} bend={bend} layoutY={laneY} place={place} phase={phase} onOpen={() => onCrossing(bend.crossing)} />
+          <Bend key={bend.crossing.id} bend={bend} gripLane={layout.ends.find((end) => end.node === bend.node)?.lane ?? 0} layoutY={laneY} place={place} phase={phase} onOpen={() => onCrossing(bend.crossing)} />
         ))}
         {layout.ends.map((end, index) => (
           <End key={index} node={end.node} x={place(end.node)} y={laneY(end.lane)} phase={phase} handName={handName} />
@@ -113,13 +114,15 @@ function Lane({ run, y, place, force, onStrand, onCrossing }: LaneProps) {
 
 interface BendProps {
   bend: BendSpot;
+  /** Lane of the rope that the node grips. */
+  gripLane: number;
   layoutY: (lane: number) => number;
   place: (node: string) => number;
   phase: PhaseReport;
   onOpen: () => void;
 }
 
-function Bend({ bend, layoutY, place, phase, onOpen }: BendProps) {
+function Bend({ bend, gripLane, layoutY, place, phase, onOpen }: BendProps) {
   const [settings] = useSettings();
   const { crossing, node, lanes } = bend;
   const x = place(node);
@@ -135,13 +138,13 @@ function Bend({ bend, layoutY, place, phase, onOpen }: BendProps) {
     <Touch label={`${crossing.name} at ${crossing.id}`} onOpen={onOpen}>
       <rect x={side < 0 ? x - 24 - 164 : x - 24} y={middle - 23} width={212} height={46} rx={4} fill="transparent" className="focus-ring" />
       {atAnchor ? <Stake x={x} y={middle} /> : null}
-      {!atAnchor ? <line x1={x} x2={x} y1={middle} y2={layoutY(0)} stroke="var(--ink)" strokeWidth={2.5} strokeDasharray={lanes[0] > 1 ? "5 4" : undefined} /> : null}
+      {!atAnchor ? <line x1={x} x2={x} y1={middle} y2={layoutY(gripLane)} stroke="var(--ink)" strokeWidth={2.5} strokeDasharray={Math.abs(lanes[0] - gripLane) > 1 ? "5 4" : undefined} /> : null}
       <path d={`M${x} ${low} A${radius} ${radius} 0 0 ${side < 0 ? 1 : 0} ${x} ${high}`} fill="none" stroke="var(--over)" strokeWidth={5} />
       <BendMark x={x} y={middle} kind={crossing.role === "device" ? "carabiner" : crossing.kind} />
-      <text {...line} y={middle - 2} fontSize={15} fill="var(--ink)">
+      <text {...line} {...HALO} y={middle - 2} fontSize={15} fill="var(--ink)">
         {shortName(crossing)}
       </text>
-      <text {...line} y={middle + 16} fontSize={15} fill="var(--ink)">
+      <text {...line} {...HALO} y={middle + 16} fontSize={15} fill="var(--ink)">
         {crossing.role === "device" ? "" : `at ${crossing.id}`}
         {cost ? <tspan fill="var(--over)">{`, costs ${cost.value} ${cost.unit}`}</tspan> : null}
       </text>

@@ -166,7 +166,7 @@ export function Section({ document, report, phase, shaping, canEdit, onEdit, onS
           const crossing = phase?.crossings.find((one) => one.id === turn.id);
           return (
             <Touch key={turn.id} label={`Edge ${turn.name}, rope turns ${degrees(turn.turn_rad)}`} onOpen={() => crossing && onEdge(crossing)}>
-              <circle cx={spot.x} cy={spot.y} r={shaping ? 14 : 22} fill="transparent" className="focus-ring" />
+              <circle cx={spot.x} cy={spot.y} r={shaping ? 14 : reachOf(spot, report.site.turns.map((one) => live.at(one.at)))} fill="transparent" className="focus-ring" />
               {turn.entered ? <circle cx={spot.x} cy={spot.y} r={7} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={2.5} /> : <path d={`M${spot.x} ${spot.y - 9} l9 9 l-9 9 l-9 -9 Z`} fill="var(--sheet)" stroke="var(--over)" strokeWidth={2.5} />}
             </Touch>
           );
@@ -217,7 +217,7 @@ function useLabels(document: Document, report: Report | null, strands: (Strand |
     });
     const feature = document.features.find((one) => one.id === document.anchor.feature);
     if (feature) want("feature", feature.name, false, scale.at({ x_m: feature.x_m, z_m: feature.z_m ?? 0 }), [[16, -44], [16, -30], [-14, -40], [16, -62]]);
-    want("working", "working point", false, scale.at({ x_m: 0, z_m: 0 }), [[10, -16], [-8, 22], [12, 24], [10, -34]]);
+    if (size.height > 200) want("working", "working point", false, scale.at({ x_m: 0, z_m: 0 }), [[10, -16], [-8, 22], [12, 24], [10, -34]]);
     for (const turn of report?.site.turns ?? [])
       want(turn.id, `${turn.name}, ${degrees(turn.turn_rad)}`, false, scale.at(turn.at), [[16, -10], [16, -28], [-14, 24], [18, 12], [-16, 44]]);
     const mass = report?.site.load_mass;
@@ -235,6 +235,12 @@ function useLabels(document: Document, report: Report | null, strands: (Strand |
       );
     });
   }, [document, report, strands, way, scale, size.width, size.height, settings]);
+}
+
+/** How far a finger may miss a corner: 22 pixels, less where the next one is near. */
+function reachOf(spot: Spot, all: Spot[]): number {
+  const apart = all.filter((one) => one !== spot).map((one) => Math.hypot(one.x - spot.x, one.y - spot.y)).filter((far) => far > 0);
+  return Math.max(9, Math.min(22, ...apart.map((far) => far / 2)));
 }
 
 /** Height on the screen of the ground at a place on the screen. */

@@ -30,7 +30,7 @@ export function LoadPath({ phase, findings, onRung }: Props) {
       <div className="flex items-baseline justify-between px-4 pt-3">
         <h2 className="font-semibold">Load path</h2>
         <p className="font-label text-[15px] text-quiet">
-          {anchors ? `your rule: ${anchors} : 1 anchors, ${others} : 1 others` : ""}
+          {anchors ? `rule: anchors ${anchors} : 1, others ${others} : 1` : ""}
         </p>
       </div>
       <Findings findings={findings} />
@@ -103,7 +103,7 @@ function RungRow({ rung, weakest, first, last, onOpen }: RowProps) {
   const margin = rung.margin ? `${digits(rung.margin.low)} : 1` : rung.verdict === "unknown" ? "unknown" : "not rated";
   return (
     <li>
-      <button type="button" onClick={onOpen} aria-label={`${rung.name}: ${spanned(rung.force, settings)}, ${margin}, ${rung.verdict}`} className="grid min-h-[44px] w-full grid-cols-[30px_1fr_60px_50px] items-center gap-x-2 text-left hover:bg-film" data-rung={rung.id}>
+      <button type="button" onClick={onOpen} aria-label={`${rung.name}: ${spanned(rung.force, settings)}, ${margin}, ${rung.verdict}`} className="grid min-h-[44px] w-full grid-cols-[30px_minmax(0,1fr)_50px] xl:grid-cols-[30px_minmax(0,1fr)_60px_50px] items-center gap-x-2 text-left hover:bg-film" data-rung={rung.id}>
         <svg width={30} height={44} aria-hidden>
           <path d={`M15 ${first ? 22 : 0} V${last ? 22 : 44}`} stroke="var(--ink)" strokeWidth={2} />
           {doubtful ? (
@@ -121,13 +121,13 @@ function RungRow({ rung, weakest, first, last, onOpen }: RowProps) {
           </span>
         </span>
         {rung.margin ? (
-          <svg width={60} height={24} aria-hidden>
+          <svg width={60} height={24} aria-hidden className="max-xl:hidden">
             <rect y={9} width={60} height={7} fill="var(--line)" opacity={0.6} />
             <rect y={9} width={60 * share(rung.margin.low)} height={7} fill={below ? "var(--over)" : "var(--ink)"} />
             <line x1={60 * share(rung.target)} x2={60 * share(rung.target)} y1={3} y2={22} stroke="var(--ink)" strokeWidth={2.5} />
           </svg>
         ) : (
-          <span />
+          <span className="max-xl:hidden" />
         )}
         <span className={`text-right font-semibold ${rung.margin ? "text-[18px]" : "font-label text-[14px] leading-tight"} ${doubtful ? "text-over" : ""}`}>{rung.margin ? digits(rung.margin.low) : margin}</span>
       </button>

@@ -1,0 +1,65 @@
+"""Print docs/sources.md: every value of the catalogue with its range and origin."""
+
+from collections.abc import Iterable
+from typing import Any
+
+from rigging.catalogue import Catalogue, catalogue
+from rigging.ranges import Range
+
+ORIGIN = {
+    "S": "published standard or handbook, quoted from memory",
+    "P": "common practice of the trade, no source",
+    "M": "engineering value from memory",
+    "G": "entered by the leader",
+    "C": "computed",
+}
+TABLES = (
+    "bends",
+    "surfaces",
+    "contacts",
+    "devices",
+    "hitches",
+    "knots",
+    "ropes",
+    "slings",
+    "attachments",
+    "connectors",
+)
+
+
+def _value(value: Any) -> str:
+    if isinstance(value, Range):
+        parts = [f"{part:g}" for part in (value.low, value.expected, value.high)]
+        return parts[0] if len(set(parts)) == 1 else " / ".join(parts)
+    return f"{value:g}" if isinstance(value, float) else str(value)
+
+
+def _rows(shelf: Catalogue, table: str) -> Iterable[str]:
+    yield f"\n## {table.capitalize()}\n\n| id | name | values, low / expected / high in SI | origin |\n|---|---|---|---|"
+    for entry in getattr(shelf, table).values():
+        named = {name: getattr(entry, name) for name in type(entry).model_fields}
+        values = [
+            f"{name} {_value(value)}" for name, value in named.items() if isinstance(value, (Range, int, float, bool))
+        ]
+        origins = {value for name, value in named.items() if name.endswith("source")}
+        yield f"| {entry.id} | {entry.name} | {', '.join(values)} | {', '.join(sorted(origins))} |"
+
+
+def page(shelf: Catalogue) -> str:
+    """The whole page."""
+    lines = ["# Where each value comes from\n", "Made from `rigging/catalogue/` by `make sources`. SI units.\n"]
+    lines += ["| origin | kind | text |\n|---|---|---|"]
+    lines += [f"| {one.id} | {one.kind}: {ORIGIN[one.kind]} | {one.text} |" for one in shelf.sources.values()]
+    for table in TABLES:
+        lines += _rows(shelf, table)
+    loose = [
+        f"| what one gloved hand holds for long | {_value(shelf.hand_hold_n)} N | hand-grip |",
+        f"| one hauler, sustained and in a heave | {shelf.hauler_sustained_n:g} N, {shelf.hauler_heave_n:g} N | hauler-pull |",
+        f"| below this at the hand a device may not run | {shelf.device_runs_n:g} N | device-runs |",
+        f"| taken up where two moving parts meet | {shelf.clearance_m:g} m | clearance |",
+    ]
+    return "\n".join([*lines, "\n## People and gear\n\n| what | value | origin |\n|---|---|---|", *loose])
+
+
+if __name__ == "__main__":
+    print(page(catalogue()))
