@@ -155,3 +155,12 @@ def test_sling_factors():
 def test_a_range_is_refused_out_of_order():
     with pytest.raises(ValueError, match="out of order"):
         Range(low=2, expected=1, high=3)
+
+
+def test_the_sources_page_is_made_from_the_catalogue():
+    from pathlib import Path
+
+    from rigging.catalogue.__main__ import page
+
+    written = (Path(__file__).resolve().parents[2] / "docs" / "sources.md").read_text(encoding="utf-8")
+    assert written.strip() == page(catalogue()).strip()

@@ -1,0 +1,80 @@
+"""Take the pictures of docs/screenshots from the demo: `make screenshots`."""
+
+import re
+import tempfile
+import uuid
+from pathlib import Path
+
+from playwright.sync_api import sync_playwright
+
+from tests.browser.conftest import CHROMIUM, FLAGS, Person
+from tests.conftest import Server
+from tests.plans import ROOT
+
+FOLDER = ROOT / "docs" / "screenshots"
+
+
+def main() -> None:
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as var, sync_playwright() as playwright:
+        server = Server(Path(var))
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        try:
+            stranger = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
+            stranger.goto(server.url)
+            stranger.wait_for_selector("form")
+
+            def shot(page, name: str) -> None:
+                page.wait_for_timeout(600)
+                page.screenshot(path=FOLDER / f"{name}.png")
+
+            shot(stranger, "sign-in")
+            leader = Person(browser, server)
+            page = leader.page
+            shot(page, "plans")
+            plan = leader.call("GET", "/plans")[0]["id"]
+            for decision, reason, considered in (
+                (
+                    "3:1 on the main rope, ball-bearing pulley at the larch",
+                    "five of seven can pull it",
+                    "5:1 simple: hardly more on carabiners",
+                ),
+                ("Roller on the ravine lip, log left bare", "the rope turns 41° at the lip and 5° at the log", ""),
+            ):
+                revision = leader.call("GET", f"/plans/{plan}")["latest"]["number"]
+                entry = {
+                    "id": str(uuid.uuid4()),
+                    "kind": "decision",
+                    "decision": decision,
+                    "reason": reason,
+                    "considered": considered,
+                }
+                leader.call("POST", f"/plans/{plan}/log", {**entry, "revision": revision})
+            leader.open(plan)
+            shot(page, "lines-day")
+            page.get_by_role("button", name="Bare carabiner at G", exact=True).click()
+            page.get_by_role("dialog").get_by_role("button", name=re.compile("^.?Share|Share")).click()
+            shot(page, "bend")
+            page.keyboard.press("Escape")
+            page.keyboard.press("4")
+            page.get_by_role("button", name="Night").click()
+            page.mouse.move(640, 300)
+            shot(page, "lines-night")
+            page.get_by_role("button", name="Day").click()
+            page.keyboard.press("3")
+            leader.open(plan, "size-up")
+            page.get_by_role("tab", name="Ground").click()
+            shot(page, "size-up")
+            leader.open(plan, "log")
+            shot(page, "log")
+            page.set_viewport_size({"width": 1024, "height": 768})
+            leader.open(plan)
+            page.get_by_text("Lower", exact=True).click()
+            shot(page, "lines-tablet")
+        finally:
+            browser.close()
+            server.kill()
+
+
+if __name__ == "__main__":
+    main()
