@@ -45,7 +45,7 @@ from rigging.report import (
     TurnReport,
 )
 from rigging.units import Wording
-from rigging.working import Figure, Step, Symbol, Trace, step, symbol
+from rigging.working import KNOWN, Figure, Step, Symbol, Trace, step, symbol
 
 
 def analyse(plan: Plan, say: Wording | None = None) -> Report:
@@ -241,6 +241,8 @@ def _share(crossing: Crossing, trace: Trace) -> Figure:
         "",
         formula,
         symbols,
+        None,
+        KNOWN,
     )
 
 

@@ -14,7 +14,7 @@ from rigging.phases import Solved
 from rigging.ranges import Range
 from rigging.report import Rung
 from rigging.units import Wording
-from rigging.working import Figure, Symbol, Trace, step, symbol
+from rigging.working import JUDGED, KNOWN, Figure, Symbol, Trace, step, symbol
 
 Gives = Literal["breaks", "slips", "unknown", "unrated"]
 
@@ -241,7 +241,14 @@ def rung(plan: Plan, part: Part, trace: Trace) -> Rung:
             gives=part.gives, margin=None, target=target, verdict=verdict, mend=part.mend,
         )  # fmt: skip
     strength = trace.figure(
-        f"strength:{part.id}", f"Strength of {part.name}", part.strength_n, "N", f"S = {part.rule}", list(part.symbols)
+        f"strength:{part.id}",
+        f"Strength of {part.name}",
+        part.strength_n,
+        "N",
+        f"S = {part.rule}",
+        list(part.symbols),
+        None,
+        KNOWN,
     )
     margin = _margin(part, trace)
     below = margin is not None and margin.low < target - 1e-9
@@ -266,5 +273,5 @@ def _margin(part: Part, trace: Trace) -> Figure | None:
     return trace.figure(
         f"margin:{part.id}", f"Margin of {part.name}", value, "", "m = S / F, judged at S_low / F_high",
         [symbol("S", "strength", strength, "N", part.symbols[0].source), symbol("F", "force", force, "N", "statics")],
-        [step("judged: lowest strength over highest force", Range(low=value.low, expected=value.low, high=value.low), ":1")],
+        [step("judged: lowest strength over highest force", Range(low=value.low, expected=value.low, high=value.low), ":1")], JUDGED,
     )  # fmt: skip

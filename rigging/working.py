@@ -70,6 +70,10 @@ def step(text: str, value: Range, unit: str) -> Step:
     return Step(text=text, low=value.low, expected=value.expected, high=value.high, unit=unit)
 
 
+KNOWN = ("the part is at the upper end of what is known of it", "it is at the lower end")
+JUDGED = ("the part is at its strongest and the force at its least", "it is at its weakest and the force at its most")
+
+
 class Trace:
     """Collects the workings of one report or phase. `cases` says in words what makes figures high and low."""
 
@@ -86,12 +90,13 @@ class Trace:
         formula: str,
         symbols: list[Symbol],
         steps: list[Step] | None = None,
+        cases: tuple[str, str] | None = None,
     ) -> Figure:
-        """Record a figure with its working and return it."""
+        """Record a figure with its working and return it. `cases`: what makes it high and low, if not the phase's."""
         name = f"{self._prefix}/{key}"
         result = Figure(low=value.low, expected=value.expected, high=value.high, unit=unit, working=name)
         self.workings[name] = Working(
             title=title, formula=formula, symbols=symbols, steps=steps or [], result=result,
-            high_when=self._high_when, low_when=self._low_when,
+            high_when=cases[0] if cases else self._high_when, low_when=cases[1] if cases else self._low_when,
         )  # fmt: skip
         return result

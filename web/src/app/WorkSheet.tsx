@@ -85,7 +85,7 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
             <LogPage open={open} log={log.data ?? []} offline={log.isError} />
           ) : (
             <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_clamp(310px,30vw,380px)]">
-              <div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[minmax(190px,1fr)_minmax(50%,max-content)] bg-sheet">
+              <div className={`grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] bg-sheet ${stage === "size-up" ? "grid-rows-2" : "grid-rows-[minmax(190px,1fr)_minmax(50%,max-content)]"}`}>
                 <div className="flex min-h-0 flex-col">
                   <div className="flex items-baseline justify-between gap-4 px-4 pt-2">
                     <h2 className="font-semibold">Section along the fall line</h2>

@@ -31,8 +31,8 @@ export function Bench({ phase, anchorName, handName, onCrossing, onStrand }: Pro
   const place = useMemo(() => placing(phase, width), [phase, width]);
   const force = (strand: Strand) => shown(strand.tension, settings).value;
   return (
-    <div ref={ref} className="flex-1 overflow-hidden" style={{ minHeight: needed }}>
-      <svg width={width} height={height} className="block" role="group" aria-label="Bench">
+    <div ref={ref} className="relative flex-1 overflow-hidden" style={{ minHeight: needed }}>
+      <svg width={width} height={height} className="absolute inset-0" role="group" aria-label="Bench">
         <AnchorPost x={LEFT} top={laneY(layout.lanes - 1) - 12} bottom={laneY(0) + 14} name={anchorName} />
         {layout.runs.map((run) => (
           <Lane key={`${run.strands[0]?.id}`} run={run} y={laneY(run.lane)} place={place} onStrand={onStrand} onCrossing={onCrossing} force={force} />

@@ -103,7 +103,7 @@ function RungRow({ rung, weakest, first, last, onOpen }: RowProps) {
   const margin = rung.margin ? `${digits(rung.margin.low)} : 1` : rung.verdict === "unknown" ? "unknown" : "not rated";
   return (
     <li>
-      <button type="button" onClick={onOpen} aria-label={`${rung.name}: ${spanned(rung.force, settings)}, ${margin}, ${rung.verdict}`} className="grid min-h-[44px] w-full grid-cols-[30px_minmax(0,1fr)_50px] xl:grid-cols-[30px_minmax(0,1fr)_60px_50px] items-center gap-x-2 text-left hover:bg-film" data-rung={rung.id}>
+      <button type="button" onClick={onOpen} aria-label={`${rung.name}: ${spanned(rung.force, settings)}, ${margin}, ${rung.verdict}`} className="grid min-h-[44px] w-full grid-cols-[30px_minmax(0,1fr)_56px] xl:grid-cols-[30px_minmax(0,1fr)_56px_56px] items-center gap-x-2 text-left hover:bg-film" data-rung={rung.id}>
         <svg width={30} height={44} aria-hidden>
           <path d={`M15 ${first ? 22 : 0} V${last ? 22 : 44}`} stroke="var(--ink)" strokeWidth={2} />
           {doubtful ? (
@@ -121,15 +121,15 @@ function RungRow({ rung, weakest, first, last, onOpen }: RowProps) {
           </span>
         </span>
         {rung.margin ? (
-          <svg width={60} height={24} aria-hidden className="max-xl:hidden">
-            <rect y={9} width={60} height={7} fill="var(--line)" opacity={0.6} />
-            <rect y={9} width={60 * share(rung.margin.low)} height={7} fill={below ? "var(--over)" : "var(--ink)"} />
-            <line x1={60 * share(rung.target)} x2={60 * share(rung.target)} y1={3} y2={22} stroke="var(--ink)" strokeWidth={2.5} />
+          <svg width={56} height={24} aria-hidden className="max-xl:hidden">
+            <rect y={9} width={56} height={7} fill="var(--line)" opacity={0.6} />
+            <rect y={9} width={56 * share(rung.margin.low)} height={7} fill={below ? "var(--over)" : "var(--ink)"} />
+            <line x1={56 * share(rung.target)} x2={56 * share(rung.target)} y1={3} y2={22} stroke="var(--ink)" strokeWidth={2.5} />
           </svg>
         ) : (
           <span className="max-xl:hidden" />
         )}
-        <span className={`text-right font-semibold ${rung.margin ? "text-[18px]" : "font-label text-[14px] leading-tight"} ${doubtful ? "text-over" : ""}`}>{rung.margin ? digits(rung.margin.low) : margin}</span>
+        <span className={`text-right font-semibold ${rung.margin ? "text-[18px]" : "font-label text-[14px] leading-tight whitespace-nowrap"} ${doubtful ? "text-over" : ""}`}>{rung.margin ? digits(rung.margin.low) : margin}</span>
       </button>
     </li>
   );

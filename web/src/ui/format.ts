@@ -29,7 +29,8 @@ export interface Shown {
 /** Expected value, range (empty where there is none) and unit of a figure. */
 export function shown(figure: Span & { unit: string }, settings: Settings): Shown {
   const { name, si } = unitOf(figure.unit, settings);
-  const [low, value, high] = [figure.low, figure.expected, figure.high].map((part) => digits(part / si)) as [
+  const written = (part: number) => (name === "rad" ? part.toFixed(2) : digits(part / si));
+  const [low, value, high] = [figure.low, figure.expected, figure.high].map(written) as [
     string,
     string,
     string,
