@@ -100,6 +100,28 @@ def test_two_tabs_saving_the_same_plan(someone):
     expect(first.page.get_by_label("Mass, kg").nth(1)).to_have_value("70")
 
 
+def test_two_tabs_of_one_browser_keep_their_work_apart(someone):
+    leader = someone()
+    plan = leader.fresh_plan("size-up")
+    first, second = leader.page, leader.context.new_page()
+    second.goto(first.url)
+    second.wait_for_selector("[data-rung]")
+    leader.context.set_offline(True)
+    first.get_by_label("Mass, kg").first.fill("93")
+    second.get_by_label("Mass, kg").first.fill("71")
+    for page in (first, second):
+        expect(page.locator("[data-saving=offline]")).to_be_visible()
+    second.close()
+    leader.context.set_offline(False)
+    leader.saved()
+    assert leader.call("GET", f"/plans/{plan}")["latest"]["document"]["load"]["items"][0]["mass_kg"] == 93
+    # What the closed tab kept is taken over once it is surely gone, and shown against what is there now.
+    first.wait_for_timeout(8500)
+    third = leader.context.new_page()
+    third.goto(first.url)
+    expect(third.get_by_role("dialog", name="Somebody saved in between")).to_contain_text("71")
+
+
 def test_a_file_that_is_no_plan_is_refused_by_name(someone, tmp_path):
     leader = someone()
     page = leader.page

@@ -1,10 +1,10 @@
 /** One open plan: the document as edited, its report, and the queue of what still has to be saved. */
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { answered, api, Refused } from "../api/client";
+import { answered, api, newId, Refused } from "../api/client";
 import type { Document, Fault, NewEntry, Plan, Report, Revision, Stale } from "../api/types";
 import { useSettings } from "../app/settings";
-import { readKept, withSave, writeKept, type Kept } from "./queue";
+import { readKept, SHOW_MS, withSave, writeKept, type Kept } from "./queue";
 
 const QUIET_MS = 700;
 const RETRY_MS = 2000;
@@ -35,10 +35,11 @@ function started(plan: Plan): Kept {
 
 export function useOpenPlan(plan: Plan): OpenPlan {
   const queries = useQueryClient();
-  const kept = useRef<Kept>(started(plan));
-  const [document, setDocument] = useState<Document>(() => kept.current.draft ?? plan.latest.document);
+  const [found] = useState(() => started(plan));
+  const kept = useRef<Kept>(found);
+  const [document, setDocument] = useState<Document>(found.draft ?? plan.latest.document);
   const [revision, setRevision] = useState<Revision>(plan.latest);
-  const [saving, setSaving] = useState<Saving>(kept.current.waiting.length ? "waiting" : "saved");
+  const [saving, setSaving] = useState<Saving>(found.waiting.length ? "waiting" : "saved");
   const [stale, setStale] = useState<Stale | null>(null);
   const [waitingEntries, setWaitingEntries] = useState<OpenPlan["waitingEntries"]>([]);
   const underWay = useRef<string | null>(null);
@@ -101,12 +102,14 @@ export function useOpenPlan(plan: Plan): OpenPlan {
     const now = () => void send();
     again.current = now;
     window.addEventListener("online", now);
+    const shown = window.setInterval(() => writeKept(plan.id, kept.current), SHOW_MS);
     now();
     return () => {
+      window.clearInterval(shown);
       window.removeEventListener("online", now);
       window.clearTimeout(timer.current);
     };
-  }, [send]);
+  }, [send, plan.id]);
 
   const later = useCallback(
     (wait: number) => {
@@ -132,7 +135,7 @@ export function useOpenPlan(plan: Plan): OpenPlan {
 
   const record = useCallback(
     (entry: Omit<NewEntry, "id" | "revision">) => {
-      keep({ waiting: [...kept.current.waiting, { type: "log", id: crypto.randomUUID(), entry }] });
+      keep({ waiting: [...kept.current.waiting, { type: "log", id: newId(), entry }] });
       later(0);
     },
     [keep, later],

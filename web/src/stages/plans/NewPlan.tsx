@@ -2,7 +2,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
 import { useNavigate } from "react-router";
-import { answered, api, Refused } from "../../api/client";
+import { answered, api, newId, Refused } from "../../api/client";
 import type { Catalogue, Document, Fault, Team } from "../../api/types";
 import { Choice, FaultContext, NumberField, TextField } from "../../ui/fields";
 import { Sheet } from "../../ui/Sheet";
@@ -60,7 +60,7 @@ export function NewPlan({ team, catalogue, onClose }: { team: Team; catalogue: C
   const queries = useQueryClient();
   const [given, setGiven] = useState<Given>(NOTHING);
   const [faults, setFaults] = useState<Fault[]>([]);
-  const [id] = useState(() => crypto.randomUUID());
+  const [id] = useState(() => newId());
   const set = (part: Partial<Given>) => setGiven((old) => ({ ...old, ...part }));
   const number = (key: keyof Given, label: string, unit: string) => <NumberField label={label} unit={unit} path={key} value={given[key] as number | null} onChange={(value) => set({ [key]: value })} />;
   const options = (table: Record<string, { id: string; name: string }>) => Object.values(table);

@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { answered, api, Refused } from "../../api/client";
+import { answered, api, newId, Refused } from "../../api/client";
 import type { Catalogue, Document, Fault, Session } from "../../api/types";
 import { useSettings } from "../../app/settings";
 import { clock, day } from "../../ui/format";
@@ -32,7 +32,7 @@ export function PlansPage({ session, catalogue }: Props) {
       } catch {
         throw new Refused(422, [{ path: given.name, problem: "not JSON that can be read", right: "choose a plan file that Outrigger wrote, or one in its published schema" }]);
       }
-      const plan = answered(await api.POST("/api/plans/import", { body: { team: team!.id, id: crypto.randomUUID(), content } }));
+      const plan = answered(await api.POST("/api/plans/import", { body: { team: team!.id, id: newId(), content } }));
       await queries.invalidateQueries({ queryKey: ["plans"] });
       void go(`/plans/${plan.id}/lines`);
     } catch (error) {
