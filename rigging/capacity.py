@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
+from rigging.build import LOAD
 from rigging.catalogue import Hitch, catalogue
 from rigging.document import Plan
 from rigging.network import Node
@@ -39,10 +40,11 @@ def parts_in_load_order(plan: Plan, solved: Solved, say: Wording) -> list[Part]:
     """Every part from the casualty to the ground."""
     return [
         *_at_load(plan, solved),
+        *_turning(solved, at_load=True),
         *_edges(solved),
         _rope(plan, solved),
         *_grabs(plan, solved),
-        *_turning(solved),
+        *_turning(solved, at_load=False),
         *_holding(plan, solved),
         *_anchor(plan, solved, say),
     ]
@@ -57,6 +59,8 @@ def _at_load(plan: Plan, solved: Solved) -> Iterator[Part]:
         "rating", (symbol("S", "rating", connector.strength_n, "N", connector.source),),
         "use a stronger connector, or two side by side, gates opposed",
     )  # fmt: skip
+    if not any(LOAD in (one.route[0], one.route[-1]) for one in solved.network.ropes):
+        return  # The rope only passes round a block at the load: nothing is tied there.
     kept = Range(
         low=rope.strength_n.low * knot.keeps.low,
         expected=rope.strength_n.expected * knot.keeps.expected,
@@ -142,9 +146,12 @@ def _hitch_part(name: str, title: str, about: str, hitch: Hitch, force: Range) -
     )  # fmt: skip
 
 
-def _turning(solved: Solved) -> Iterator[Part]:
+def _turning(solved: Solved, at_load: bool) -> Iterator[Part]:
+    """What the rope turns round, nearest the load first: either the blocks on the load itself, or the rest."""
     found = []
     for rope, index, one in solved.passes():
+        if (one.node == LOAD) != at_load:
+            continue
         crossing = solved.rig.crossings[one.id]
         if crossing.role == "bend":
             kind = catalogue().bends[crossing.kind]

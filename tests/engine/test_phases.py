@@ -165,6 +165,8 @@ def test_a_drop_loop_at_the_load_takes_both_strands_over_the_edge():
     # From the hand P: over the edge P·e, round the block P·e·η; no rope runs in the tied strand.
     assert raising.hand.expected == pytest.approx(1000 / (edge * (1 + 0.9)))
     assert len([c for c in raising.crossings if c.role == "edge"]) == 2
+    # No rope end is tied at the load, so there is no knot to judge.
+    assert "load-knot" not in [rung.id for rung in raising.rungs]
 
 
 def test_lowering_and_raising_on_a_slope_differ_by_twice_the_friction():

@@ -42,11 +42,11 @@ export function DecisionLine({ open, log, field }: Props) {
         </Link>
       </div>
       <div className="flex flex-wrap items-center gap-2">
-        <label className="flex min-w-56 flex-1 items-center gap-2">
+        <label className="flex min-w-56 flex-1 items-center max-md:basis-full gap-2">
           <span className="font-semibold">Decided</span>
           <input ref={field} className="field" value={said.decision} disabled={!open.canLog} maxLength={2000} onChange={(event) => change({ decision: event.target.value })} />
         </label>
-        <label className="flex min-w-56 flex-[1.3] items-center gap-2">
+        <label className="flex min-w-56 flex-[1.3] items-center max-md:basis-full gap-2">
           <span className="font-semibold">because</span>
           <input className="field" value={said.reason} disabled={!open.canLog} maxLength={2000} onChange={(event) => change({ reason: event.target.value })} />
         </label>

@@ -70,9 +70,9 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
 
   return (
     <FaultContext value={open.faults}>
-      <div className="grid h-full min-h-[560px] grid-rows-[auto_1fr_auto]">
+      <div className="grid h-full min-h-[560px] grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto]">
         <header className="flex flex-wrap items-center gap-x-4 border-b border-line bg-sheet pl-4">
-          <div className="flex min-w-0 flex-1 items-baseline gap-3">
+          <div className="flex min-w-0 flex-1 items-baseline gap-x-3 max-md:basis-full max-md:flex-wrap max-md:pt-1">
             <h1 className="truncate text-lg font-semibold">{document.title}</h1>
             <Saved open={open} />
           </div>
@@ -84,8 +84,8 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
           {stage === "log" ? (
             <LogPage open={open} log={log.data ?? []} offline={log.isError} />
           ) : (
-            <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_clamp(310px,30vw,380px)]">
-              <div className={`grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] bg-sheet ${stage === "size-up" ? "grid-rows-2" : "grid-rows-[minmax(190px,1fr)_minmax(50%,max-content)]"}`}>
+            <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_clamp(310px,30vw,380px)] max-md:block max-md:overflow-y-auto">
+              <div className={`grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] bg-sheet max-md:h-[720px] ${stage === "size-up" ? "grid-rows-2" : "grid-rows-[minmax(190px,1fr)_minmax(50%,max-content)]"}`}>
                 <div className="flex min-h-0 flex-col">
                   <div className="flex items-baseline justify-between gap-4 px-4 pt-2">
                     <h2 className="font-semibold">Section along the fall line</h2>
@@ -138,7 +138,7 @@ function Saved({ open }: { open: OpenPlan }) {
   }[open.saving];
   const loud = open.saving === "offline" || open.saving === "stale" || open.saving === "refused";
   return (
-    <p role="status" data-saving={open.saving} className={`font-label whitespace-nowrap ${loud ? "bg-over px-2 py-1 font-semibold text-sheet" : "text-quiet"}`}>
+    <p role="status" data-saving={open.saving} className={`font-label md:whitespace-nowrap ${loud ? "bg-over px-2 py-1 font-semibold text-sheet" : "text-quiet"}`}>
       {words}
       {open.canEdit ? "" : " (you read only)"}
     </p>

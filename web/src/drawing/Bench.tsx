@@ -133,19 +133,24 @@ function Bend({ bend, gripLane, layoutY, place, phase, onOpen }: BendProps) {
   // The bight bulges away from where its two strands go.
   const side = leadsRight(phase, node, place) ? -1 : 1;
   const cost = crossing.cost ? shown(crossing.cost, settings) : null;
-  const line = { textAnchor: side < 0 ? ("end" as const) : ("start" as const), x: x + side * (radius + 22) };
+  const atLoad = phase.nodes.find((one) => one.id === node)?.kind === "load";
+  const inside = side < 0 || atLoad;
+  const line = { textAnchor: inside ? ("end" as const) : ("start" as const), x: inside ? x - (atLoad ? 24 : radius + 22) : x + radius + 22 };
   return (
     <Touch label={`${crossing.name} at ${crossing.id}`} onOpen={onOpen}>
-      <rect x={side < 0 ? x - 24 - 164 : x - 24} y={middle - 23} width={212} height={46} rx={4} fill="transparent" className="focus-ring" />
+      <rect x={inside ? x - 24 - 164 : x - 24} y={middle - 23} width={212} height={46} rx={4} fill="transparent" className="focus-ring" />
       {atAnchor ? <Stake x={x} y={middle} /> : null}
-      {!atAnchor ? <line x1={x} x2={x} y1={middle} y2={layoutY(gripLane)} stroke="var(--ink)" strokeWidth={2.5} strokeDasharray={Math.abs(lanes[0] - gripLane) > 1 ? "5 4" : undefined} /> : null}
+      {!atAnchor && !atLoad ? <line x1={x} x2={x} y1={middle} y2={layoutY(gripLane)} stroke="var(--ink)" strokeWidth={2.5} strokeDasharray={Math.abs(lanes[0] - gripLane) > 1 ? "5 4" : undefined} /> : null}
       <path d={`M${x} ${low} A${radius} ${radius} 0 0 ${side < 0 ? 1 : 0} ${x} ${high}`} fill="none" stroke="var(--over)" strokeWidth={5} />
+      {atLoad ? <LoadMark x={x + 14} y={middle} /> : null}
       <BendMark x={x} y={middle} kind={crossing.role === "device" ? "carabiner" : crossing.kind} />
-      <text {...line} {...HALO} y={middle - 2} fontSize={15} fill="var(--ink)">
-        {shortName(crossing)}
-      </text>
-      <text {...line} {...HALO} y={middle + 16} fontSize={15} fill="var(--ink)">
-        {crossing.role === "device" ? "" : `at ${crossing.id}`}
+      {atLoad ? null : (
+        <text {...line} {...HALO} y={middle - 2} fontSize={15} fill="var(--ink)">
+          {shortName(crossing)}
+        </text>
+      )}
+      <text {...line} {...HALO} y={middle + (atLoad ? 5 : 16)} fontSize={15} fill="var(--ink)">
+        {crossing.role === "device" ? "" : `${atLoad ? `${shortName(crossing)} ` : ""}at ${crossing.id}`}
         {cost ? <tspan fill="var(--over)">{`, costs ${cost.value} ${cost.unit}`}</tspan> : null}
       </text>
     </Touch>
@@ -189,6 +194,10 @@ function End({ node, x, y, phase, handName }: { node: string; x: number; y: numb
         <rect x={x - 7} y={y - 7} width={14} height={14} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={2.5} />
       </g>
     );
+  return <LoadMark x={x} y={y} />;
+}
+
+function LoadMark({ x, y }: { x: number; y: number }) {
   return (
     <g>
       <path d={`M${x - 4} ${y} L${x + 8} ${y - 10} H${x + 62} L${x + 56} ${y + 12} H${x + 2} Z`} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={2.5} />

@@ -52,7 +52,7 @@ function Answer({ open, phase, onTouch }: { open: OpenPlan; phase: PhaseReport; 
     parts.push(["advantage", `${said(haul.actual, settings)}, ideal ${haul.ideal}`]);
     parts.push(["at the hands", said(hand, settings)]);
     parts.push(["haulers", `${people(haul.haulers_sustained)} of ${open.document.team.haulers}, heaving ${people(haul.haulers_heave)}`]);
-    parts.push(["each haul", haul.stroke ? `${said(haul.stroke, settings)}, ${haul.resets} resets` : haul.runs_out]);
+    parts.push(["each haul", haul.stroke ? `${said(haul.stroke, settings)}, ${haul.resets} ${haul.resets === 1 ? "reset" : "resets"}` : haul.runs_out]);
     parts.push(["through the hands", said(haul.through_hands, settings)]);
   } else parts.push([{ hold: "holds", lower: "at the brake hand", jam: "the team heaves", raise: "" }[phase.phase], said(hand, settings)]);
   if (phase.at_anchor) parts.push(["on the working point", said(phase.at_anchor, settings)]);

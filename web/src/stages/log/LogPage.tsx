@@ -49,7 +49,7 @@ export function LogPage({ open, log, offline }: { open: OpenPlan; log: Entry[]; 
                 entry {entry.sequence}, sealed {entry.hash.slice(0, 12)}
               </p>
             </div>
-            <div className="flex items-start gap-2">
+            <div className="flex flex-wrap items-start gap-2">
               <button type="button" className="button" onClick={() => void openRevision(entry.revision)}>
                 Plan as it was, revision {entry.revision}
               </button>
