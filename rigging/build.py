@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from rigging.catalogue import catalogue
-from rigging.document import Edge, Haul, Plan
+from rigging.document import Haul, Plan
 from rigging.ground import ORIGIN, RopeWay, Turn
 from rigging.haul import HAND, HaulSystem, bends, settled
 from rigging.network import Network, Node, NodeKind, Pass, Rope, minus, unit
@@ -53,28 +53,13 @@ class Rig:
 def edge_crossing(turn: Turn, number: int, site_surface: str) -> Crossing:
     """What the rope meets at a corner of its way: the protection, else the edge's surface, else the ground's."""
     edge = turn.edge
-    surface = catalogue().surfaces[_surface_id(edge, site_surface)]
+    surface = catalogue().surfaces[(edge.protection or edge.surface) if edge else site_surface]
     name = edge.name if edge else "Ground, no edge entered"
-    if surface.eta is not None:
-        return Crossing(
-            f"edge:{number}",
-            "edge",
-            f"edge:{number}",
-            surface.id,
-            name,
-            "η",
-            surface.eta,
-            surface.source,
-            turn.turn_rad,
-        )
-    assert surface.mu is not None
-    return Crossing(
-        f"edge:{number}", "edge", f"edge:{number}", surface.id, name, "μ", surface.mu, surface.source, turn.turn_rad
-    )
-
-
-def _surface_id(edge: Edge | None, site_surface: str) -> str:
-    return (edge.protection or edge.surface) if edge else site_surface
+    quantity = surface.eta or surface.mu
+    assert quantity is not None, f"surface {surface.id} has neither eta nor mu"
+    symbol: Literal["η", "μ"] = "η" if surface.eta else "μ"
+    place = f"edge:{number}"
+    return Crossing(place, "edge", place, surface.id, name, symbol, quantity, surface.source, turn.turn_rad)
 
 
 def passed_on(crossing: Crossing) -> Range:

@@ -183,8 +183,11 @@ def find_jam(plan: Plan, solved: Solved, rungs: list[Rung], say: Wording) -> Ite
     if judged:
         first = min(judged, key=lambda rung: rung.margin.low if rung.margin else math.inf)
         assert first.margin is not None and first.strength is not None
-        does = "slips" if first.gives == "slips" else "breaks"
-        text += f" {first.name} {does} first: {say.force(first.force.range)} on it, {does} at {say.force(first.strength.range)}."
+        gives = "slip" if first.gives == "slips" else "break"
+        text += (
+            f" {first.name} would {gives} first: it carries {say.force(first.force.range)} "
+            f"and {gives}s at {say.force(first.strength.range)}."
+        )
         about = first.about
     yield Finding(id="gives-first", level="stop" if judged and first.verdict == "below" else "look", text=text,
                   mend="If it suddenly goes heavy, stop and look.", about=about if judged else "hand")  # fmt: skip
