@@ -63,6 +63,20 @@ def test_a_lost_connection_is_said_and_what_was_typed_is_sent_when_it_is_back(so
     assert leader.call("GET", f"/plans/{plan}")["latest"]["document"]["load"]["items"][0]["mass_kg"] == 99
 
 
+def test_being_signed_out_in_the_middle_loses_nothing(someone):
+    leader = someone()
+    plan = leader.fresh_plan("size-up")
+    page = leader.page
+    leader.context.clear_cookies()
+    page.get_by_label("Mass, kg").first.fill("88")
+    page.get_by_label("Name").fill("rowan")
+    page.get_by_label("Password").fill("practice-only")
+    page.get_by_role("button", name="Sign in").click()
+    expect(page.get_by_label("Mass, kg").first).to_have_value("88")
+    leader.saved()
+    assert leader.call("GET", f"/plans/{plan}")["latest"]["document"]["load"]["items"][0]["mass_kg"] == 88
+
+
 def test_a_reload_while_offline_loses_nothing(someone, server):
     leader = someone()
     plan = leader.fresh_plan("size-up")

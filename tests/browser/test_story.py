@@ -74,6 +74,7 @@ def test_the_whole_story_by_touch(someone, tmp_path):
     expect(worse).to_contain_text("Taking the last redirect out gives 1.75")
     page.get_by_role("button", name="stack 2:1").tap()
     expect(page.get_by_test_id("answer")).to_contain_text("ideal 6")
+    expect(page.get_by_test_id("before")).to_contain_text("Before, 3:1 + redirect: advantage 0.88")
     page.get_by_role("button", name="Haul system").tap()
     page.get_by_role("option", name="3:1", exact=True).tap()
 

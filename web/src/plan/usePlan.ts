@@ -90,6 +90,8 @@ export function useOpenPlan(plan: Plan): OpenPlan {
         setSaving("refused");
         if (kept.current.waiting.length) timer.current = window.setTimeout(() => again.current(), RETRY_MS);
       } else {
+        // Signed out meanwhile: the sign-in comes up in place of the sheet, and what is kept here is sent after it.
+        if (error instanceof Refused && [401, 403].includes(error.status)) void queries.invalidateQueries({ queryKey: ["session"] });
         setSaving("offline");
         timer.current = window.setTimeout(() => again.current(), RETRY_MS);
       }

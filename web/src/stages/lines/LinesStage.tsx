@@ -1,11 +1,11 @@
 /** Lines: the bench, and above it what the system is and what it gives. */
-import type { Catalogue, HaulSystem, PhaseReport } from "../../api/types";
+import type { Catalogue, HaulSystem, PhaseReport, Report } from "../../api/types";
 import { answered, api } from "../../api/client";
 import { useSettings } from "../../app/settings";
 import { Bench } from "../../drawing/Bench";
 import type { OpenPlan } from "../../plan/usePlan";
 import { Choice } from "../../ui/fields";
-import { said, shown } from "../../ui/format";
+import { said, shown, spanned } from "../../ui/format";
 import type { Touched } from "./Inspector";
 import { useState } from "react";
 
@@ -17,14 +17,16 @@ interface Props {
 }
 
 export function LinesStage({ open, catalogue, phase, onTouch }: Props) {
+  const [before, setBefore] = useState<Report | null>(null);
   if (!phase) return null;
   const hauling = phase.phase === "raise" || phase.phase === "jam";
   return (
     <>
       {phase.phase === "lower" ? <LoweringTools open={open} catalogue={catalogue} /> : null}
-      {hauling ? <HaulTools open={open} catalogue={catalogue} /> : null}
+      {hauling ? <HaulTools open={open} catalogue={catalogue} onChange={() => setBefore(open.report)} /> : null}
       {phase.phase === "hold" ? <CaptureTools open={open} catalogue={catalogue} /> : null}
       <Answer open={open} phase={phase} onTouch={onTouch} />
+      {phase.phase === "raise" && before ? <Before before={before} now={open.report} /> : null}
       {phase.available ? (
         <Bench
           phase={phase}
@@ -37,6 +39,27 @@ export function LinesStage({ open, catalogue, phase, onTouch }: Props) {
         <p className="p-4 text-lg">◆ {phase.why_not[0]?.toUpperCase() + phase.why_not.slice(1)}.</p>
       )}
     </>
+  );
+}
+
+/** What the system before the last change gave, so that the change's cost and gain can be read off. */
+function Before({ before, now }: { before: Report; now: Report | null }) {
+  const [settings] = useSettings();
+  const hand = before.phases.raise?.hand;
+  const left = before.budgets.find((budget) => budget.job === "raise")?.left;
+  if (!before.haul || !hand || before.haul.name === now?.haul?.name) return null;
+  const { name, actual, stroke, through_hands } = before.haul;
+  const parts = [
+    `advantage ${shown(actual, settings).value}`,
+    `${spanned(hand, settings)} at the hands`,
+    stroke ? `${spanned(stroke, settings)} each haul` : "",
+    `${spanned(through_hands, settings)} through the hands`,
+    left ? `rope left ${spanned(left, settings)}` : "",
+  ];
+  return (
+    <p className="px-4 font-label text-quiet" data-testid="before">
+      Before, {name}: {parts.filter(Boolean).join(", ")}.
+    </p>
   );
 }
 
@@ -67,15 +90,15 @@ function Answer({ open, phase, onTouch }: { open: OpenPlan; phase: PhaseReport; 
       <button type="button" className="ml-auto min-h-11 px-2 font-label underline" onClick={() => onTouch({ what: "answer", id: phase.phase })}>
         working
       </button>
-      <span className="sr-only">{shown(hand, settings).value}</span>
     </dl>
   );
 }
 
-function HaulTools({ open, catalogue }: { open: OpenPlan; catalogue: Catalogue }) {
+function HaulTools({ open, catalogue, onChange }: { open: OpenPlan; catalogue: Catalogue; onChange: () => void }) {
   const [trouble, setTrouble] = useState("");
   const haul = open.document.line.haul;
-  const put = (system: HaulSystem | null) =>
+  const put = (system: HaulSystem | null) => {
+    onChange();
     open.edit((old) => {
       const before = old.line.haul;
       if (!system) return { ...old, line: { ...old.line, haul: null } };
@@ -84,6 +107,7 @@ function HaulTools({ open, catalogue }: { open: OpenPlan; catalogue: Catalogue }
       const rest = before ?? { attached: "grab" as const, grab: "prusik-8", capture: null, capture_minder: "", reach_m: null };
       return { ...old, line: { ...old.line, haul: { ...rest, system, bends } } };
     });
+  };
   const work = async (asked: Promise<Parameters<typeof answered<HaulSystem>>[0]>) => {
     try {
       put(answered(await asked));
