@@ -9,6 +9,7 @@ from rigging.build import LOAD, PHASES, Crossing, Phase, passed_on, reach_m
 from rigging.capacity import anchor_force, parts_in_load_order, rung
 from rigging.catalogue import catalogue
 from rigging.checks import (
+    find_hold,
     find_jam,
     find_lower,
     find_raise,
@@ -102,7 +103,9 @@ def _phase(
     findings: list[Finding] = list(find_unknown(rungs))
     if solved.phase != "jam":
         findings += find_weakest(weakest, say)
-    if solved.phase == "lower":
+    if solved.phase == "hold":
+        findings += find_hold(plan)
+    elif solved.phase == "lower":
         findings += find_lower(plan, solved, say)
     elif solved.phase == "raise" and gives:
         findings += find_raise(plan, solved, gives, way, say)

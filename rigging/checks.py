@@ -25,6 +25,19 @@ def haulers_needed(hand_n: float, each_n: float) -> int:
     return math.ceil(hand_n / each_n - 1e-9)
 
 
+def find_hold(plan: Plan) -> Iterator[Finding]:
+    """Whether anything is chosen that holds the rope at the station."""
+    haul = plan.line.haul
+    if plan.line.lowering is None and not (haul and haul.capture):
+        yield Finding(
+            id="nothing-holds",
+            level="stop",
+            text="Nothing is chosen that holds the rope at the station.",
+            mend="Choose a lowering device to lock off, or a progress capture.",
+            about="capture",
+        )
+
+
 def find_lower(plan: Plan, solved: Solved, say: Wording) -> Iterator[Finding]:
     """Hand force against what a hand holds, whether it runs, and what happens when everybody lets go."""
     assert plan.line.lowering is not None
@@ -33,11 +46,9 @@ def find_lower(plan: Plan, solved: Solved, say: Wording) -> Iterator[Finding]:
         yield Finding(id="no-slide", level="look", text="The load does not go down by itself on this slope.",
                       mend="It has to be walked or pulled down; the rope only guards it.", about="load")  # fmt: skip
         return
-    if device.self_locking:
-        pass
-    elif hand.high > grip.low:
+    if not device.self_locking and hand.high > grip.low:
         yield _hand_too_much(plan, device.name, hand, say)
-    else:
+    elif not device.self_locking:
         text = f"{device.name}: {say.force(hand)} at the hand, within what one gloved hand holds ({say.force(grip)})."
         yield Finding(id="hand-fits", level="note", text=text, mend="", about="device")
     if hand.low < catalogue().device_runs_n:

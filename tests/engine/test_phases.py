@@ -210,7 +210,8 @@ def test_a_phase_without_its_gear_says_what_is_missing():
     report = analyse(demo_plan(line__lowering=None, line__haul=None))
     assert report.phases["lower"].why_not == "no lowering device is chosen"
     assert report.phases["raise"].why_not == "no haul system is chosen"
-    assert report.phases["hold"].available
+    assert finding(report.phases["hold"], "nothing-holds").level == "stop"
+    assert finding(analyse(demo_plan()).phases["hold"], "nothing-holds") is None
     assert analyse(demo_plan(team__haulers=0)).phases["jam"].why_not == "nobody is there to pull"
 
 

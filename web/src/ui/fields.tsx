@@ -84,8 +84,9 @@ export interface Option {
   name: string;
 }
 
-export function Choice({ label, value, options, onChange, disabled, bare, none }: Common & { value: string | null; options: Option[]; onChange: (value: string | null) => void; none?: string }) {
+export function Choice({ label, path, value, options, onChange, disabled, bare, none }: Common & { value: string | null; options: Option[]; onChange: (value: string | null) => void; none?: string }) {
   const all: { id: string | null; name: string }[] = none ? [{ id: null, name: none }, ...options] : options;
+  const id = useId();
   const chosen = all.find((option) => option.id === value);
   return (
     <Field className="min-w-0" disabled={disabled ?? false}>
@@ -105,6 +106,7 @@ export function Choice({ label, value, options, onChange, disabled, bare, none }
           ))}
         </ListboxOptions>
       </Listbox>
+      <FaultAt path={path} id={id} />
     </Field>
   );
 }

@@ -82,7 +82,7 @@ export function NewPlan({ team, catalogue, onClose }: { team: Team; catalogue: C
       setFaults(found.map((fault) => ({ ...fault, path: PATHS[fault.path.replace(/^document\./, "")] ?? fault.path.replace(/^document\./, "") })));
     }
   };
-  const unplaced = faults.filter((fault) => !(fault.path in given) || ["contact", "surface", "kind", "rope"].includes(fault.path));
+  const unplaced = faults.filter((fault) => !(fault.path in given));
 
   return (
     <Sheet title="New plan" onClose={onClose} wide>
@@ -94,13 +94,13 @@ export function NewPlan({ team, catalogue, onClose }: { team: Team; catalogue: C
           {number("casualty", "Casualty", "kg")}
           {number("attendants", "Attendants on the rope, together (0 for none)", "kg")}
           {number("litter", "Litter and kit (0 for none)", "kg")}
-          <Choice label="How the load meets the ground" value={given.contact} options={options(catalogue.contacts)} onChange={(contact) => set({ contact })} />
+          <Choice label="How the load meets the ground" path="contact" value={given.contact} options={options(catalogue.contacts)} onChange={(contact) => set({ contact })} />
           {number("edge", "Working point to the edge", "m")}
           {number("drop", "Drop below the edge", "m")}
-          <Choice label="Bare ground at the edge" value={given.surface} options={options(catalogue.surfaces).filter((one) => catalogue.surfaces[one.id]?.role === "ground")} onChange={(surface) => set({ surface })} />
-          <Choice label="Anchor feature" value={given.kind} options={options(catalogue.features)} onChange={(kind) => set({ kind })} />
+          <Choice label="Bare ground at the edge" path="surface" value={given.surface} options={options(catalogue.surfaces).filter((one) => catalogue.surfaces[one.id]?.role === "ground")} onChange={(surface) => set({ surface })} />
+          <Choice label="Anchor feature" path="kind" value={given.kind} options={options(catalogue.features)} onChange={(kind) => set({ kind })} />
           <TextField label="Its name" path="feature" value={given.feature} onChange={(feature) => set({ feature })} />
-          <Choice label="Rope" value={given.rope} options={options(catalogue.ropes)} onChange={(rope) => set({ rope })} />
+          <Choice label="Rope" path="rope" value={given.rope} options={options(catalogue.ropes)} onChange={(rope) => set({ rope })} />
           {number("length", "Rope length", "m")}
           {number("haulers", "People who can pull", "")}
           <div className="flex flex-wrap items-center gap-4 sm:col-span-3">
