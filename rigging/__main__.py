@@ -15,6 +15,7 @@ from pydantic import ValidationError
 from rigging.catalogue import catalogue
 from rigging.faults import Refused, faults_of, refuse
 from rigging.haul import HaulSystem, advantage, bends
+from rigging.legs import Hang, LegsProblem, solve_legs
 from rigging.ranges import Range, exactly
 
 
@@ -73,6 +74,18 @@ def _haul(options: argparse.Namespace) -> Any:
     }
 
 
+def _hang_json(found: Hang | None) -> dict[str, Any]:
+    if found is None:
+        return {"point": None, "tensions": None}
+    return {"point": found.point.tolist(), "tensions": found.tensions.tolist()}
+
+
+def _legs(options: argparse.Namespace) -> Any:
+    answer = solve_legs(LegsProblem.model_validate(read_file(options.file)))
+    removed = [{"removed": number, **_hang_json(one)} for number, one in enumerate(answer.without)]
+    return {**_hang_json(answer.whole), "without": removed}
+
+
 def _analyse(options: argparse.Namespace) -> Any:
     from rigging.analyse import analyse
     from rigging.document import Plan
@@ -94,6 +107,9 @@ def _parser() -> argparse.ArgumentParser:
     haul.add_argument("--every", default="ball-bearing-pulley", metavar="KIND-or-η")
     haul.add_argument("--at", action="append", default=[], metavar="NODE=KIND-or-η")
     haul.set_defaults(run=_haul)
+    legs = commands.add_parser("legs", help="equilibrium of a working point on several legs")
+    legs.add_argument("file", help="legs, load and start point, as JSON or YAML")
+    legs.set_defaults(run=_legs)
     plan = commands.add_parser("analyse", help="report on a plan document")
     plan.add_argument("plan")
     plan.set_defaults(run=_analyse)
