@@ -169,6 +169,16 @@ def test_every_strand_edge_and_part_opens_with_its_working(someone):
     assert overflow <= 0
 
 
+def test_a_system_is_stacked_on_the_strand_that_was_touched(someone):
+    leader = someone()
+    leader.fresh_plan()
+    page = leader.page
+    page.get_by_role("button", name="Strand G to hand").click(force=True)
+    page.get_by_role("button", name="Stack a 2:1 on this strand").click()
+    expect(page.get_by_test_id("answer")).to_contain_text("ideal 6")
+    expect(page.get_by_test_id("before")).to_contain_text("Before, 3:1: advantage 1.9")
+
+
 def test_padding_an_edge_changes_the_pull_at_once(someone):
     leader = someone()
     leader.fresh_plan()

@@ -10,6 +10,7 @@ import { LoadPath } from "../ladder/LoadPath";
 import { useOpenPlan, type OpenPlan } from "../plan/usePlan";
 import { LinesStage } from "../stages/lines/LinesStage";
 import { Inspector, type Touched } from "../stages/lines/Inspector";
+import { useHaulEdits } from "../stages/lines/useHaulEdits";
 import { LogPage } from "../stages/log/LogPage";
 import { SizeUp } from "../stages/sizeup/SizeUp";
 import { FaultContext } from "../ui/fields";
@@ -55,6 +56,7 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
   const [keysShown, showKeys] = useState(false);
   const decision = useRef<HTMLInputElement>(null);
   const log = useQuery({ queryKey: ["log", plan.id], queryFn: async () => answered(await api.GET("/api/plans/{plan_id}/log", { params: { path: { plan_id: plan.id } } })), refetchInterval: 5000 });
+  const edits = useHaulEdits(open, catalogue);
   const { report, document } = open;
   const phase = report?.phases[phaseId] ?? null;
   const close = () => setTouched(null);
@@ -107,7 +109,7 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
                   {stage === "size-up" ? (
                     <SizeUp open={open} catalogue={catalogue} />
                   ) : (
-                    <LinesStage open={open} catalogue={catalogue} phase={phase} onTouch={setTouched} />
+                    <LinesStage open={open} catalogue={catalogue} phase={phase} edits={edits} onTouch={setTouched} />
                   )}
                 </div>
               </div>
@@ -120,7 +122,7 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
         </div>
         <DecisionLine open={open} log={log.data ?? []} field={decision} />
       </div>
-      {touched && report && phase ? <Inspector touched={touched} open={open} report={report} phase={phase} catalogue={catalogue} onClose={close} /> : null}
+      {touched && report && phase ? <Inspector touched={touched} open={open} report={report} phase={phase} catalogue={catalogue} edits={edits} onClose={close} /> : null}
       {open.stale ? <StaleSheet open={open} stale={open.stale} /> : null}
       {keysShown ? <KeysSheet onClose={() => showKeys(false)} /> : null}
     </FaultContext>

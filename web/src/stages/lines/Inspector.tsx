@@ -4,6 +4,7 @@ import { useSettings } from "../../app/settings";
 import type { OpenPlan } from "../../plan/usePlan";
 import { degrees, digits, shown } from "../../ui/format";
 import { Sheet } from "../../ui/Sheet";
+import type { HaulEdits } from "./useHaulEdits";
 import { FigureWithWorking } from "../../ui/WorkingView";
 
 export interface Touched {
@@ -17,11 +18,16 @@ interface Props {
   report: Report;
   phase: PhaseReport;
   catalogue: Catalogue;
+  edits: HaulEdits;
   onClose: () => void;
 }
 
 export function Inspector(props: Props) {
-  const { touched, report, phase, catalogue, onClose } = props;
+  const { touched, open, report, phase, catalogue, edits, onClose } = props;
+  const act = (change: () => void) => {
+    change();
+    onClose();
+  };
   const figures = (list: (Figure | null | undefined)[], first = false) =>
     list.flatMap((figure, index) => (figure ? [<FigureWithWorking key={figure.working} figure={figure} report={report} catalogue={catalogue} open={first && index === 0} />] : []));
   if (touched.what === "crossing") {
@@ -33,7 +39,20 @@ export function Inspector(props: Props) {
     return strand ? (
       <Sheet title={report.workings[strand.tension.working]?.title ?? "Strand"} onClose={onClose}>
         {figures([strand.tension], true)}
-        <p className="mt-3 font-label">{strand.main ? "Part of the main rope." : "Part of the haul system."} To change what this strand carries, touch a bend or an edge it runs over, or stack a system on the haul strand above the bench.</p>
+        {(strand.start === "hand" || strand.end === "hand") && phase.phase === "raise" && open.canEdit ? (
+          <div className="mt-3 flex flex-wrap gap-2">
+            <button type="button" className="button" onClick={() => act(() => edits.stack("drop-2"))}>
+              Stack a 2:1 on this strand
+            </button>
+            <button type="button" className="button" onClick={() => act(() => edits.stack("z-3"))}>
+              Stack a 3:1 on this strand
+            </button>
+            <button type="button" className="button" onClick={() => act(edits.redirect)}>
+              Redirect it
+            </button>
+          </div>
+        ) : null}
+        <p className="mt-3 font-label">{strand.main ? "Part of the main rope." : "Part of the haul system."} To change what it carries, touch a bend or an edge it runs over, or the haul strand.</p>
       </Sheet>
     ) : null;
   }

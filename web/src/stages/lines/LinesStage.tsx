@@ -1,32 +1,31 @@
 /** Lines: the bench, and above it what the system is and what it gives. */
-import type { Catalogue, HaulSystem, PhaseReport, Report } from "../../api/types";
-import { answered, api } from "../../api/client";
+import type { Catalogue, PhaseReport, Report } from "../../api/types";
 import { useSettings } from "../../app/settings";
 import { Bench } from "../../drawing/Bench";
 import type { OpenPlan } from "../../plan/usePlan";
 import { Choice } from "../../ui/fields";
 import { said, shown, spanned } from "../../ui/format";
 import type { Touched } from "./Inspector";
-import { useState } from "react";
+import type { HaulEdits } from "./useHaulEdits";
 
 interface Props {
   open: OpenPlan;
   catalogue: Catalogue;
   phase: PhaseReport | null;
+  edits: HaulEdits;
   onTouch: (touched: Touched) => void;
 }
 
-export function LinesStage({ open, catalogue, phase, onTouch }: Props) {
-  const [before, setBefore] = useState<Report | null>(null);
+export function LinesStage({ open, catalogue, phase, edits, onTouch }: Props) {
   if (!phase) return null;
   const hauling = phase.phase === "raise" || phase.phase === "jam";
   return (
     <>
       {phase.phase === "lower" ? <LoweringTools open={open} catalogue={catalogue} /> : null}
-      {hauling ? <HaulTools open={open} catalogue={catalogue} onChange={() => setBefore(open.report)} /> : null}
+      {hauling ? <HaulTools open={open} catalogue={catalogue} edits={edits} /> : null}
       {phase.phase === "hold" ? <CaptureTools open={open} catalogue={catalogue} /> : null}
       <Answer open={open} phase={phase} onTouch={onTouch} />
-      {phase.phase === "raise" && before ? <Before before={before} now={open.report} /> : null}
+      {phase.phase === "raise" && edits.before ? <Before before={edits.before} now={open.report} /> : null}
       {phase.available ? (
         <Bench
           phase={phase}
@@ -94,46 +93,25 @@ function Answer({ open, phase, onTouch }: { open: OpenPlan; phase: PhaseReport; 
   );
 }
 
-function HaulTools({ open, catalogue, onChange }: { open: OpenPlan; catalogue: Catalogue; onChange: () => void }) {
-  const [trouble, setTrouble] = useState("");
+function HaulTools({ open, catalogue, edits }: { open: OpenPlan; catalogue: Catalogue; edits: HaulEdits }) {
   const haul = open.document.line.haul;
-  const put = (system: HaulSystem | null) => {
-    onChange();
-    open.edit((old) => {
-      const before = old.line.haul;
-      if (!system) return { ...old, line: { ...old.line, haul: null } };
-      const places = bendIds(system);
-      const bends = Object.fromEntries(Object.entries(before?.bends ?? {}).filter(([place]) => places.includes(place)));
-      const rest = before ?? { attached: "grab" as const, grab: "prusik-8", capture: null, capture_minder: "", reach_m: null };
-      return { ...old, line: { ...old.line, haul: { ...rest, system, bends } } };
-    });
-  };
-  const work = async (asked: Promise<Parameters<typeof answered<HaulSystem>>[0]>) => {
-    try {
-      put(answered(await asked));
-      setTrouble("");
-    } catch (error) {
-      setTrouble(error instanceof Error && error.message.includes(":") ? error.message : "The server can not be reached; nothing changed.");
-    }
-  };
-  const stack = (id: string) => haul && work(api.POST("/api/haul/stack", { body: { base: haul.system, top: catalogue.systems[id]! } }));
   const known = haul && catalogue.systems[haul.system.id];
   const options = [...(haul && !known ? [{ id: haul.system.id, name: haul.system.name }] : []), ...Object.values(catalogue.systems)];
   const button = "button px-3!";
   return (
     <div className="flex flex-wrap items-end gap-2 px-4 pt-2">
       <div className="w-60">
-        <Choice label="Haul system" bare value={haul?.system.id ?? null} none="no haul system" disabled={!open.canEdit} options={options.map(({ id, name }) => ({ id, name }))} onChange={(id) => put(id ? (catalogue.systems[id] ?? haul?.system ?? null) : null)} />
+        <Choice label="Haul system" bare value={haul?.system.id ?? null} none="no haul system" disabled={!open.canEdit} options={options.map(({ id, name }) => ({ id, name }))} onChange={(id) => edits.choose(id ? (catalogue.systems[id] ?? haul?.system ?? null) : null)} />
       </div>
       {haul ? (
         <>
-          <button type="button" className={button} disabled={!open.canEdit} onClick={() => void work(api.POST("/api/haul/redirect", { body: haul.system }))}>
+          <button type="button" className={button} disabled={!open.canEdit} onClick={edits.redirect}>
             + redirect
           </button>
-          <button type="button" className={button} disabled={!open.canEdit} onClick={() => void stack("drop-2")}>
+          <button type="button" className={button} disabled={!open.canEdit} onClick={() => edits.stack("drop-2")}>
             stack 2:1
           </button>
-          <button type="button" className={button} disabled={!open.canEdit} onClick={() => void stack("z-3")}>
+          <button type="button" className={button} disabled={!open.canEdit} onClick={() => edits.stack("z-3")}>
             stack 3:1
           </button>
           <div className="w-44">
@@ -151,23 +129,13 @@ function HaulTools({ open, catalogue, onChange }: { open: OpenPlan; catalogue: C
           </div>
         </>
       ) : null}
-      {trouble ? (
+      {edits.trouble ? (
         <p role="alert" className="basis-full font-semibold text-over">
-          ◆ {trouble}
+          ◆ {edits.trouble}
         </p>
       ) : null}
     </div>
   );
-}
-
-/** Bend ids of a system, as the core names them: the node, numbered where it carries several. */
-function bendIds(system: HaulSystem): string[] {
-  const inner = system.ropes.flatMap((piece) => piece.slice(1, -1));
-  const seen = new Map<string, number>();
-  return inner.map((node) => {
-    seen.set(node, (seen.get(node) ?? 0) + 1);
-    return inner.filter((other) => other === node).length === 1 ? node : `${node}.${seen.get(node)}`;
-  });
 }
 
 function LoweringTools({ open, catalogue }: { open: OpenPlan; catalogue: Catalogue }) {
