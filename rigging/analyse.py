@@ -21,7 +21,7 @@ from rigging.checks import (
     open_bends,
 )
 from rigging.document import Haul, Plan
-from rigging.ground import RopeWay, check_site, rope_way, slope_at
+from rigging.ground import RopeWay, check_site, rope_way
 from rigging.haul import Advantage, advantage
 from rigging.lengths import haul_rope, lowering_rope_m, rise_m
 from rigging.load import GRAVITY, Resting, load_mass
@@ -406,8 +406,7 @@ def _site(plan: Plan, way: RopeWay, trace: Trace) -> SiteReport:
     first = way.points[1]
     return SiteReport(
         way=[Place(x_m=x, z_m=z) for x, z in way.points], turns=turns, line_length=length,
-        to_first_turn_m=math.hypot(*first), drop_m=first[1] - way.points[-1][1], load_mass=load_mass(plan),
-        slope_rad=slope_at(plan.site, *way.points[-1]),
+        drop_m=first[1] - way.points[-1][1], load_mass=load_mass(plan),
     )  # fmt: skip
 
 

@@ -20,11 +20,10 @@ _STILL = 1e-9
 class Motion:
     """Speeds per unit speed of the load along its axis.
 
-    `speeds`: node id -> speed along its axis. `runs`: for each rope and pass, how fast rope goes through
+    `runs`: for each rope and pass, how fast rope goes through
     towards the route's far end (negative: towards its first node). `rates`: for each strand, growth of its length.
     """
 
-    speeds: dict[str, float]
     runs: tuple[tuple[float, ...], ...]
     rates: tuple[tuple[float, ...], ...]
     ideal: float
@@ -62,8 +61,7 @@ def solve_motion(network: Network) -> Motion:
     if ideal <= _STILL:
         raise refuse("ropes", "pulling the hand does not raise the load", "lead the rope so that the load rises")
     runs = tuple(tuple(-math.fsum(row[: i + 1]) for i in range(len(row) - 1)) for row in rates)
-    found = dict(zip(names, (float(speed) for speed in speeds), strict=True))
-    return Motion(found, runs, rates, ideal)
+    return Motion(runs, rates, ideal)
 
 
 def _unique(matrix: np.ndarray, right: np.ndarray, names: tuple[str, ...]) -> np.ndarray:

@@ -36,9 +36,6 @@ class Range:
         first, last = rule(self.low), rule(self.high)
         return Range(low=min(first, last), expected=rule(self.expected), high=max(first, last))
 
-    def times(self, factor: float) -> Range:
-        return self.map(lambda value: value * factor)
-
 
 def exactly(value: float) -> Range:
     """A quantity taken as known."""

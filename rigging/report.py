@@ -165,10 +165,8 @@ class SiteReport:
     way: list[Place]
     turns: list[TurnReport]
     line_length: Figure
-    to_first_turn_m: float
     drop_m: float
     load_mass: Range
-    slope_rad: float
 
 
 @dataclass(frozen=True, slots=True)

@@ -69,7 +69,6 @@ class Hitch(Entry):
 
     slip_n: Range
     releases_under_load: bool
-    minding: bool
     source: str
 
 

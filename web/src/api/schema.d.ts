@@ -530,8 +530,6 @@ export interface components {
             slip_n: components["schemas"]["Range"];
             /** Releases Under Load */
             releases_under_load: boolean;
-            /** Minding */
-            minding: boolean;
             /** Source */
             source: string;
         };
@@ -854,13 +852,9 @@ export interface components {
             /** Turns */
             turns: components["schemas"]["TurnReport"][];
             line_length: components["schemas"]["Figure"];
-            /** To First Turn M */
-            to_first_turn_m: number;
             /** Drop M */
             drop_m: number;
             load_mass: components["schemas"]["Range"];
-            /** Slope Rad */
-            slope_rad: number;
         };
         /**
          * StageOpen

@@ -189,6 +189,7 @@ export function Section({ document, report, phase, shaping, canEdit, onEdit, onS
           <circle cx={load.x} cy={load.y} r={26} fill="transparent" className="focus-ring" />
           <path d={`M${load.x - 22} ${load.y - 11} H${load.x + 22} L${load.x + 17} ${load.y + 3} H${load.x - 17} Z`} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={2.5} />
         </g>
+        {report && way[1] ? <Drop top={way[1]} bottom={load} metres={report.site.drop_m} width={width} /> : null}
         <Scalebar perMetre={live.perMetre} height={height} />
         {labels}
       </svg>
@@ -265,6 +266,22 @@ function FeatureMark({ kind, at, base, perMetre, working }: { kind: string; at: 
         <rect x={at.x - 5} y={at.y - 22} width={10} height={foot - at.y + 22} {...ink} />
       )}
       <line x1={at.x} y1={at.y} x2={working.x} y2={working.y} stroke="var(--ink)" strokeWidth={3} />
+    </g>
+  );
+}
+
+/** Dimension line of the drop, clear of the load and its label. */
+function Drop({ top, bottom, metres, width }: { top: Spot; bottom: Spot; metres: number; width: number }) {
+  const [settings] = useSettings();
+  const { value, unit } = shown({ low: metres, expected: metres, high: metres, unit: "m" }, settings);
+  const x = bottom.x + 190;
+  if (bottom.y - top.y < 50 || x > width - 60) return null;
+  return (
+    <g fill="none" stroke="var(--quiet)" strokeWidth={1.5} pointerEvents="none">
+      <path d={`M${x - 7} ${top.y} h14 M${x} ${top.y} V${bottom.y} M${x - 7} ${bottom.y} h14`} />
+      <text x={x + 12} y={(top.y + bottom.y) / 2 + 5} fontSize={15} stroke="none" fill="var(--ink)">
+        {value} {unit} drop
+      </text>
     </g>
   );
 }
