@@ -27,7 +27,7 @@ from rigging.lengths import haul_rope, lowering_rope_m, rise_m
 from rigging.load import GRAVITY, Resting, load_mass
 from rigging.motion import stroke_m
 from rigging.network import Node, Strand
-from rigging.phases import Solved, solve_all
+from rigging.phases import Solved, plain_node, solve_all
 from rigging.ranges import exactly
 from rigging.report import (
     CAUTION,
@@ -46,7 +46,7 @@ from rigging.report import (
     TurnReport,
 )
 from rigging.units import Wording
-from rigging.working import KNOWN, Figure, Step, Symbol, Trace, step, symbol
+from rigging.working import KNOWN, Figure, Symbol, Trace, step, symbol
 
 
 def analyse(plan: Plan, say: Wording | None = None) -> Report:
@@ -173,20 +173,20 @@ def _load_formula(solved: Solved) -> tuple[str, list[Symbol]]:
 
 
 def _strands(solved: Solved, trace: Trace) -> list[StrandReport]:
-    found, walk = [], _walk(solved)
+    found = []
     for row in solved.network.strands:
         for strand in row:
             key = f"{strand.rope}.{strand.index}"
             found.append(
                 StrandReport(
                     id=key, rope=strand.rope, index=strand.index, start=strand.start, end=strand.end,
-                    main=strand.rope in solved.rig.main_ropes, tension=_tension(solved, strand, walk, trace),
+                    main=strand.rope in solved.rig.main_ropes, tension=_tension(solved, strand, trace),
                 )
             )  # fmt: skip
     return found
 
 
-def _tension(solved: Solved, strand: Strand, walk: list[Step], trace: Trace) -> Figure:
+def _tension(solved: Solved, strand: Strand, trace: Trace) -> Figure:
     value = solved.strand(strand.rope, strand.index)
     per_unit = solved.per_unit[strand.rope][strand.index]
     formula, symbols = (
@@ -200,21 +200,8 @@ def _tension(solved: Solved, strand: Strand, walk: list[Step], trace: Trace) -> 
     )
     if LOAD in (strand.start, strand.end) and solved.phase != "jam":
         formula, symbols = _load_formula(solved)
-    title = f"Tension from {_plain(strand.start)} to {_plain(strand.end)}"
-    return trace.figure(f"strand:{strand.rope}.{strand.index}", title, value, "N", formula, symbols, walk)
-
-
-def _plain(node: str) -> str:
-    return node.removeprefix("line:").replace("edge:", "edge ")
-
-
-def _walk(solved: Solved) -> list[Step]:
-    """Tension per unit of pull, strand by strand, each bend's share in between."""
-    return [
-        step(f"{_plain(strand.start)} – {_plain(strand.end)}, per unit of pull", value, "")
-        for row, values in zip(solved.network.strands, solved.per_unit, strict=True)
-        for strand, value in zip(row, values, strict=True)
-    ]
+    title = f"Tension from {plain_node(strand.start)} to {plain_node(strand.end)}"
+    return trace.figure(f"strand:{strand.rope}.{strand.index}", title, value, "N", formula, symbols, solved.walk)
 
 
 def _plain_name(crossing: Crossing) -> str:
@@ -295,14 +282,14 @@ def _hand(plan: Plan, solved: Solved, trace: Trace) -> Figure:
         "hand", title, solved.hand(), "N", "P = T_load / a",
         [symbol("T_load", "tension at the load", solved.at_load(), "N", "incline"),
          symbol("a", "force on the load per unit of pull, bends and edges included", solved.line_advantage(), "", "statics")],
-        _walk(solved),
+        solved.walk,
     )  # fmt: skip
 
 
 def _at_anchor(solved: Solved, trace: Trace) -> Figure:
     return trace.figure(
         "anchor", "Pull on the working point", anchor_force(solved), "N", "F = |ΣT·u| over the strands at the working point",
-        [symbol("P", "pull at the hand", solved.hand(), "N", "statics")], _walk(solved),
+        [symbol("P", "pull at the hand", solved.hand(), "N", "statics")], solved.walk,
     )  # fmt: skip
 
 
@@ -317,7 +304,7 @@ def _haul(plan: Plan, solved: Solved, gives: Advantage, way: RopeWay, trace: Tra
     )  # fmt: skip
     line = trace.figure(
         "line-actual", "Advantage of the whole line, edges included", solved.line_advantage(), "", "a = T_load / P",
-        [symbol("a", "haul system alone", gives.actual, "", "statics")], _walk(solved),
+        [symbol("a", "haul system alone", gives.actual, "", "statics")], solved.walk,
     )  # fmt: skip
     rise = trace.figure(
         "rise", "Rise to the first corner", exactly(rise_m(way)), "m", "rope from load to the first corner",
@@ -359,12 +346,12 @@ def _stroke(plan: Plan, solved: Solved, way: RopeWay, trace: Trace) -> tuple[Fig
     rate = -solved.motion.rates[used_up.rope][used_up.index]
     figure = trace.figure(
         "stroke", "Rise of the load in one haul", exactly(rise), "m", "(strand − clearance) / rate",
-        [symbol("strand", f"{_plain(used_up.start)} to {_plain(used_up.end)}, grab set forward", used_up.length_m, "m", "geometry"),
+        [symbol("strand", f"{plain_node(used_up.start)} to {plain_node(used_up.end)}, grab set forward", used_up.length_m, "m", "geometry"),
          symbol("clearance", "hitch, connector and pulley between them", clearance, "m", "clearance"),
          symbol("rate", "how fast it shortens per metre the load rises", rate, "", "virtual-work"),
          symbol("reach", "how far forward the grab can be set", reach_m(plan, way), "m", "geometry")],
     )  # fmt: skip
-    return figure, f"{_plain(used_up.start)} meets {_plain(used_up.end)}"
+    return figure, f"{plain_node(used_up.start)} meets {plain_node(used_up.end)}"
 
 
 def _budgets(plan: Plan, raising: Solved | str, way: RopeWay, trace: Trace) -> list[RopeBudget]:

@@ -101,8 +101,8 @@ def rope_way(site: Site, to: Vector) -> RopeWay:
 
 
 def _turns_up(a: Vector, b: Vector, c: Vector) -> bool:
-    first, second = unit(minus(b, a)), unit(minus(c, b))
-    return first[0] * second[1] - first[1] * second[0] >= -1e-6
+    """Whether the corner at `b` is no support: level within a millionth of a square metre, or a hollow."""
+    return (b[0] - a[0]) * (c[1] - b[1]) - (b[1] - a[1]) * (c[0] - b[0]) >= -1e-6
 
 
 def turn_angle(a: Vector, b: Vector, c: Vector) -> float:

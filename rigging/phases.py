@@ -15,6 +15,7 @@ from rigging.motion import Motion, solve_motion
 from rigging.network import Grip, Network, Pass, dot
 from rigging.ranges import Range, spanning
 from rigging.tension import Tensions, solve_tensions
+from rigging.working import Step, step
 
 
 @dataclass(frozen=True)
@@ -59,6 +60,11 @@ _CASES: dict[Phase, PhaseCases] = {
 }  # fmt: skip
 
 
+def plain_node(node: str) -> str:
+    """A node's id as a person reads it."""
+    return node.removeprefix("line:").replace("edge:", "edge ")
+
+
 Builder = Callable[[Plan, RopeWay], Rig]
 _BUILDERS: dict[Phase, Builder] = {"hold": held, "lower": lowered, "raise": hauled, "jam": hauled}
 
@@ -85,6 +91,15 @@ class Solved:
         return [
             [self.over([u.strands[rope][index] for u in self.units]) for index in range(len(row))]
             for rope, row in enumerate(self.network.strands)
+        ]
+
+    @cached_property
+    def walk(self) -> list[Step]:
+        """Tension per unit of pull, strand by strand along the ropes."""
+        return [
+            step(f"{plain_node(strand.start)} – {plain_node(strand.end)}, per unit of pull", value, "")
+            for row, values in zip(self.network.strands, self.per_unit, strict=True)
+            for strand, value in zip(row, values, strict=True)
         ]
 
     def over(self, per_case: list[float]) -> Range:
