@@ -201,7 +201,7 @@ def _tension(solved: Solved, strand: Strand, trace: Trace) -> Figure:
     if LOAD in (strand.start, strand.end) and solved.phase != "jam":
         formula, symbols = _load_formula(solved)
     title = f"Tension from {plain_node(strand.start)} to {plain_node(strand.end)}"
-    return trace.figure(f"strand:{strand.rope}.{strand.index}", title, value, "N", formula, symbols, solved.walk)
+    return trace.figure(f"strand:{strand.rope}.{strand.index}", title, value, "N", formula, symbols)
 
 
 def _plain_name(crossing: Crossing) -> str:

@@ -12,13 +12,13 @@ from rigging.ranges import Range
 from rigging.working import Figure, Working
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class Place:
     x_m: float
     z_m: float
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class NodeReport:
     """A node of the phase's network; `out_m` is how far in front of the working point it lies along the line."""
 
@@ -29,7 +29,7 @@ class NodeReport:
     out_m: float
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class StrandReport:
     """A strand from `start` to `end`; `rope` and `index` place it in the phase's ropes."""
 
@@ -42,7 +42,7 @@ class StrandReport:
     tension: Figure
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class Swap:
     """What else could sit here, and the hand pull, advantage of the line and change of pull it would give."""
 
@@ -53,7 +53,7 @@ class Swap:
     change_n: float
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class CrossingReport:
     """A bend, edge or device: what it is, the force on it, and what it costs at the hand (raising)."""
 
@@ -69,7 +69,7 @@ class CrossingReport:
     swaps: list[Swap]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class Rung:
     """One part of the load path. `margin` is lowest strength over highest force; `verdict` is against the team's rule."""
 
@@ -86,7 +86,7 @@ class Rung:
     mend: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class Finding:
     """Something the leader should know: what, how much, why, and what would mend it. `about` names the part."""
 
@@ -97,7 +97,7 @@ class Finding:
     about: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class PhaseReport:
     """One state of the system. When it is not `available`, `why_not` says what is missing."""
 
@@ -117,7 +117,7 @@ class PhaseReport:
     findings: list[Finding]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class HaulReport:
     """What the haul system gives. Strokes and rope are for the whole rise from where the load is now."""
 
@@ -136,7 +136,7 @@ class HaulReport:
     open_bends: list[str]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class RopeBudget:
     """Rope on hand against rope needed; `left` is negative where it is short.
 
@@ -149,7 +149,7 @@ class RopeBudget:
     other: Figure
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class TurnReport:
     id: str
     name: str
@@ -158,7 +158,7 @@ class TurnReport:
     entered: bool
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class SiteReport:
     """The rope's way over the ground."""
 
@@ -169,7 +169,7 @@ class SiteReport:
     load_mass: Range
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class StageOpen:
     """What is still open in a stage of the work."""
 

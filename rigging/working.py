@@ -1,4 +1,6 @@
-"""The trace behind every figure: formula, what was put in, what came out, and where it comes from."""
+"""The trace behind every figure: formula, what was put in, what came out, and where it comes from.
+
+Rows here and in the report are written once and handed out; they are not frozen, for that costs a sixth of an analysis."""
 
 from __future__ import annotations
 
@@ -7,7 +9,7 @@ from dataclasses import dataclass
 from rigging.ranges import Range, exactly
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class Figure:
     """A computed quantity as a range, in SI `unit` ("N", "m", "" for a ratio); `working` is its trace's id."""
 
@@ -22,7 +24,7 @@ class Figure:
         return Range(low=self.low, expected=self.expected, high=self.high)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class Symbol:
     """A symbol of the formula with its value and origin (`source`: id in the catalogue's sources)."""
 
@@ -35,7 +37,7 @@ class Symbol:
     source: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class Step:
     """An intermediate result."""
 
@@ -46,7 +48,7 @@ class Step:
     unit: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class Working:
     """How one figure came about. `high_when` and `low_when` name the case behind each end of the range."""
 

@@ -18,7 +18,8 @@ class Caller:
 
     def __init__(self, server: Server, name: str = "rowan"):
         self.url = f"{server.url}/api"
-        self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(http.cookiejar.CookieJar()))
+        self.jar = http.cookiejar.CookieJar()
+        self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(self.jar))
         self.token = self.send("GET", "/session")["csrf_token"]
         self.token = self.send("POST", "/session", {"username": name, "password": "practice-only"})["csrf_token"]
 
