@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from rigging.build import Crossing, passed_on
 from rigging.catalogue import catalogue
 from rigging.document import Haul
@@ -39,21 +41,14 @@ def swaps(solved: Solved, crossing: Crossing) -> list[Swap]:
 
 
 def _choices(crossing: Crossing) -> list[tuple[str, str, Crossing]]:
-    rows: list[tuple[str, str, Crossing]] = []
     if crossing.role == "bend":
-        for bend in catalogue().bends.values():
-            if bend.id not in (crossing.kind, "unknown"):
-                rows.append((bend.id, bend.name, _as(crossing, bend.eta, "η")))
-    elif crossing.role == "edge":
-        for surface in catalogue().surfaces.values():
-            quantity = surface.eta or surface.mu
-            if surface.role == "protection" and surface.id != crossing.kind and quantity is not None:
-                rows.append((surface.id, surface.name, _as(crossing, quantity, "η" if surface.eta else "μ")))
-    return rows
-
-
-def _as(crossing: Crossing, quantity: Range, symbol: str) -> Crossing:
-    return Crossing(**{**vars(crossing), "quantity": quantity, "symbol": symbol})
+        others = [bend for bend in catalogue().bends.values() if bend.id not in (crossing.kind, "unknown")]
+        return [(bend.id, bend.name, replace(crossing, symbol="η", quantity=bend.eta)) for bend in others]
+    if crossing.role == "edge":
+        laid = [one for one in catalogue().surfaces.values() if one.role == "protection" and one.id != crossing.kind]
+        frictions = [(one.id, one.name, *one.friction) for one in laid]
+        return [(id, name, replace(crossing, symbol=symbol, quantity=span)) for id, name, symbol, span in frictions]
+    return []
 
 
 def worse_than_straight(haul: Haul) -> list[tuple[str, float]]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from rigging.catalogue import catalogue
@@ -55,9 +55,7 @@ def edge_crossing(turn: Turn, number: int, site_surface: str) -> Crossing:
     edge = turn.edge
     surface = catalogue().surfaces[(edge.protection or edge.surface) if edge else site_surface]
     name = edge.name if edge else "Ground, no edge entered"
-    quantity = surface.eta or surface.mu
-    assert quantity is not None, f"surface {surface.id} has neither eta nor mu"
-    symbol: Literal["η", "μ"] = "η" if surface.eta else "μ"
+    symbol, quantity = surface.friction
     place = f"edge:{number}"
     return Crossing(place, "edge", place, surface.id, name, symbol, quantity, surface.source, turn.turn_rad)
 
@@ -120,7 +118,7 @@ class _Layout:
     def _edge(self, name: str) -> Crossing:
         edge = next(crossing for crossing in self.edges if crossing.node == name)
         again = sum(crossing.node == name for crossing in self.crossings.values())
-        return edge if not again else Crossing(**{**vars(edge), "id": f"{edge.id}/{again + 1}"})
+        return edge if not again else replace(edge, id=f"{edge.id}/{again + 1}")
 
     def up(self) -> list[str]:
         """Edges in the order met from the load."""

@@ -15,7 +15,7 @@ from rigging.faults import Fault, Refused
 from rigging.motion import Motion, solve_motion
 from rigging.network import Network, Node, NodeKind, Pass, Rope, Vector
 from rigging.ranges import Range, Strict
-from rigging.tension import node_force, solve_tensions
+from rigging.tension import force_at, solve_tensions
 
 NodeName = Annotated[str, Field(pattern=r"^[A-Za-z][A-Za-z0-9_]{0,15}$")]
 HAND = "hand"
@@ -156,7 +156,7 @@ def advantage(system: HaulSystem, eta: Mapping[str, Range]) -> Advantage:
     network, motion = settled(system, eta)
     cases = [solve_tensions(network, motion, grip) for grip in ("draggy", "expected", "slick")]
     forces = [
-        {n.id: math.hypot(*node_force(network, case.strands, n.id)) for n in network.of_kind("anchor")}
+        {n.id: math.hypot(*force_at(network, case.strands, {n.id})) for n in network.of_kind("anchor")}
         for case in cases
     ]
     return Advantage(

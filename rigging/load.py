@@ -71,15 +71,16 @@ class HardestPlace:
 
 def hardest_place(plan: Plan, way: RopeWay, edge_factor: EdgeFactor) -> HardestPlace | None:
     """The place between load and first corner that asks most when raising, if it asks more than here."""
-    here = pull_n(resting(plan, way), load_mass(plan).expected, _mu(plan), True) * edge_factor(way)
-    best = None
+
+    def asked(over: RopeWay) -> float:
+        load = resting(plan, over)
+        return pull_n(load, load.mass_kg.expected, load.mu.expected, True) * edge_factor(over)
+
+    here, best = asked(way), None
+    if here <= 0:
+        return None
     for x, z in run_positions(plan.site, way):
-        other = rope_way(plan.site, (x, z))
-        asked = pull_n(resting(plan, other), load_mass(plan).expected, _mu(plan), True) * edge_factor(other)
-        if here > 0 and asked / here > (best.ratio if best else 1.02):
-            best = HardestPlace(x, z, asked / here)
+        ratio = asked(rope_way(plan.site, (x, z))) / here
+        if ratio > (best.ratio if best else 1.02):
+            best = HardestPlace(x, z, ratio)
     return best
-
-
-def _mu(plan: Plan) -> float:
-    return catalogue().contacts[plan.load.contact].mu.expected

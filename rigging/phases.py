@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
@@ -14,7 +15,7 @@ from rigging.load import Resting, pull_n, resting
 from rigging.motion import Motion, solve_motion
 from rigging.network import Grip, Network, Pass, dot
 from rigging.ranges import Range, spanning
-from rigging.tension import Tensions, solve_tensions
+from rigging.tension import Tensions, force_at, solve_tensions
 from rigging.working import Step, step
 
 
@@ -129,16 +130,8 @@ class Solved:
 
     def at_nodes(self, names: list[str]) -> Range:
         """Size of the vector sum of the forces on several nodes, in newtons."""
-        return self.over([self._sum(case, names) for case in range(3)])
-
-    def _sum(self, case: int, names: list[str]) -> float:
-        x = z = 0.0
-        for row, values in zip(self.network.strands, self.units[case].strands, strict=True):
-            for strand, tension in zip(row, values, strict=True):
-                sign = (strand.start in names) - (strand.end in names)
-                x += sign * strand.along[0] * tension
-                z += sign * strand.along[1] * tension
-        return float((x * x + z * z) ** 0.5) * self.hands_n[case]
+        cases = zip(self.units, self.hands_n, strict=True)
+        return self.over([math.hypot(*force_at(self.network, unit.strands, names)) * hand for unit, hand in cases])
 
     @cached_property
     def _on_passes(self) -> list[list[Range]]:

@@ -6,6 +6,7 @@ moving node along its axis. Both are linear in the tensions."""
 from __future__ import annotations
 
 import itertools
+from collections.abc import Collection
 from dataclasses import dataclass
 
 import numpy as np
@@ -75,12 +76,12 @@ def _balance(network: Network) -> tuple[np.ndarray, np.ndarray]:
     return np.vstack([np.zeros((passes, count)), *moving, *hand]), pulls[network.load.id]
 
 
-def node_force(network: Network, strands: tuple[tuple[float, ...], ...], node: str) -> Vector:
-    """Vector sum of the strand tensions at `node`, in the unit of the tensions."""
+def force_at(network: Network, strands: tuple[tuple[float, ...], ...], nodes: Collection[str]) -> Vector:
+    """Vector sum of the strand tensions at `nodes`, in the unit of the tensions."""
     x = z = 0.0
     for row, values in zip(network.strands, strands, strict=True):
         for strand, tension in zip(row, values, strict=True):
-            sign = (strand.start == node) - (strand.end == node)
+            sign = (strand.start in nodes) - (strand.end in nodes)
             x += sign * strand.along[0] * tension
             z += sign * strand.along[1] * tension
     return x, z

@@ -45,6 +45,14 @@ class Surface(Entry):
     eta: Range | None = None
     source: str
 
+    @property
+    def friction(self) -> tuple[Literal["η", "μ"], Range]:
+        """Its symbol and range, whichever of the two the surface has."""
+        if self.eta is not None:
+            return "η", self.eta
+        assert self.mu is not None, f"surface {self.id} has neither eta nor mu"
+        return "μ", self.mu
+
 
 class Contact(Entry):
     """How the load meets the ground."""
