@@ -5,8 +5,11 @@ from __future__ import annotations
 import math
 
 from rigging.advise import eta_of, hand_with, swaps
+from rigging.anchors.pull import line_direction, start_of, way_from
+from rigging.anchors.rig import AnchorRig, check_pull, rig_anchor
+from rigging.anchors.states import States, all_states, offsets
 from rigging.build import LOAD, PHASES, Crossing, Phase, passed_on, reach_m
-from rigging.capacity import anchor_force, parts_in_load_order, rung
+from rigging.capacity import parts_in_load_order, rung
 from rigging.catalogue import catalogue
 from rigging.checks import (
     find_hold,
@@ -21,7 +24,8 @@ from rigging.checks import (
     open_bends,
 )
 from rigging.document import Haul, Plan
-from rigging.ground import RopeWay, check_site, rope_way
+from rigging.features import estimate
+from rigging.ground import RopeWay, check_site
 from rigging.haul import Advantage, advantage
 from rigging.lengths import haul_rope, lowering_rope_m, rise_m
 from rigging.load import GRAVITY, Resting, load_mass
@@ -48,6 +52,9 @@ from rigging.report import (
 from rigging.units import Wording
 from rigging.working import KNOWN, Figure, Symbol, Trace, step, symbol
 
+# Directions asked about in every phase: straight, and half and all of the swing to either side.
+_SWINGS = 5
+
 
 def analyse(plan: Plan, say: Wording | None = None) -> Report:
     """The report on a plan.
@@ -58,9 +65,11 @@ def analyse(plan: Plan, say: Wording | None = None) -> Report:
         If the plan can not be laid out: points under the ground, a load where no ground is entered.
     """
     say = say or Wording()
-    check_site(plan.site)
-    way = rope_way(plan.site, (plan.site.load_at.x_m, plan.site.load_at.z_m))
+    check_site(plan.site, start_of(plan.arrangement))
+    way = way_from(plan, plan.arrangement)
     solved = solve_all(plan, way)
+    rig = rig_anchor(plan, plan.arrangement)
+    states = _anchor_states(plan, rig, solved)
     raising = solved["raise"]
     gives = (
         advantage(plan.line.haul.system, eta_of(plan.line.haul))
@@ -76,15 +85,25 @@ def analyse(plan: Plan, say: Wording | None = None) -> Report:
             phases[phase] = _unavailable(phase, one)
             continue
         phase_trace = Trace(phase, one.cases.high_when, one.cases.low_when)
-        phases[phase] = _phase(plan, one, gives, way, phase_trace, say)
+        phases[phase] = _phase(plan, one, gives, way, rig, states[phase], phase_trace, say)
         workings.update(phase_trace.workings)
     haul = _haul(plan, raising, gives, way, trace) if gives and isinstance(raising, Solved) else None
     general = [*find_rope(plan, way, raising if isinstance(raising, Solved) else None, say), *find_site(plan, way, say)]
     return Report(
         title=plan.title, caution=CAUTION, site=_site(plan, way, trace), haul=haul,
         budgets=_budgets(plan, raising, way, trace), phases=phases, findings=general,
-        open=_open(plan, phases, general), workings=workings,
+        open=_open(rig, phases, general), workings=workings,
     )  # fmt: skip
+
+
+def _anchor_states(plan: Plan, rig: AnchorRig, solved: dict[Phase, Solved | str]) -> dict[Phase, States]:
+    """The anchor whole in every phase, the pull straight and swung, worked out together."""
+    there = {phase: one for phase, one in solved.items() if isinstance(one, Solved)}
+    unit = line_direction(plan, plan.arrangement)
+    check_pull(plan, rig, unit)
+    swing = offsets(plan.arrangement.swing_rad, _SWINGS)
+    forces = [one.on_anchor() for one in there.values()]
+    return dict(zip(there, all_states(rig, forces, unit, swing, [None]), strict=True)) if there else {}
 
 
 def _unavailable(phase: Phase, why: str) -> PhaseReport:
@@ -95,10 +114,11 @@ def _unavailable(phase: Phase, why: str) -> PhaseReport:
 
 
 def _phase(
-    plan: Plan, solved: Solved, gives: Advantage | None, way: RopeWay, trace: Trace, say: Wording
-) -> PhaseReport:
+    plan: Plan, solved: Solved, gives: Advantage | None, way: RopeWay, rig: AnchorRig, states: States, trace: Trace,
+    say: Wording,
+) -> PhaseReport:  # fmt: skip
     strands = _strands(solved, trace)
-    rungs = [rung(plan, part, trace) for part in parts_in_load_order(plan, solved, say)]
+    rungs = [rung(plan, part, trace) for part in parts_in_load_order(plan, solved, rig, states, say)]
     weakest = weakest_of(rungs)
     findings: list[Finding] = list(find_unknown(rungs))
     if solved.phase != "jam":
@@ -133,7 +153,7 @@ def weakest_of(rungs: list[Rung]) -> Rung | None:
 def _node(plan: Plan, solved: Solved, node: Node) -> NodeReport:
     return NodeReport(
         id=node.id, kind=node.kind, name=_node_name(plan, solved, node),
-        at=Place(x_m=node.at[0], z_m=node.at[1]), out_m=math.copysign(math.hypot(*node.at), node.at[0] or 1),
+        at=Place(x_m=node.at[0], z_m=node.at[1]), out_m=solved.rig.out_m(node),
     )  # fmt: skip
 
 
@@ -150,7 +170,7 @@ def _node_name(plan: Plan, solved: Solved, node: Node) -> str:
         )
     if node.kind == "edge":
         return next(c.name for c in solved.rig.crossings.values() if c.node == node.id)
-    return plan.anchored_to.name if node.kind == "anchor" else f"haul grab {node.id}"
+    return plan.arrangement.name if node.kind == "anchor" else f"haul grab {node.id}"
 
 
 def _load_symbols(load: Resting) -> list[Symbol]:
@@ -288,7 +308,7 @@ def _hand(plan: Plan, solved: Solved, trace: Trace) -> Figure:
 
 def _at_anchor(solved: Solved, trace: Trace) -> Figure:
     return trace.figure(
-        "anchor", "Pull on the working point", anchor_force(solved), "N", "F = |ΣT·u| over the strands at the working point",
+        "anchor", "Pull on the working point", solved.on_anchor(), "N", "F = |ΣT·u| over the strands at the working point",
         [symbol("P", "pull at the hand", solved.hand(), "N", "statics")], solved.walk,
     )  # fmt: skip
 
@@ -397,12 +417,15 @@ def _site(plan: Plan, way: RopeWay, trace: Trace) -> SiteReport:
     )  # fmt: skip
 
 
-def _open(plan: Plan, phases: dict[Phase, PhaseReport], general: list[Finding]) -> list[StageOpen]:
+def _open(rig: AnchorRig, phases: dict[Phase, PhaseReport], general: list[Finding]) -> list[StageOpen]:
     """What each stage still leaves open, for the rail."""
     size_up = [f.text for f in general if f.level != "note" and not f.id.startswith("short-")]
     lines = [f.text for f in general if f.id.startswith("short-")]
     lines += [phase.why_not for phase in phases.values() if not phase.available and phase.phase != "jam"]
     lines += [f.text for phase in phases.values() for f in phase.findings if f.level == "stop"]
-    if plan.anchored_to.rating_n is None:
-        size_up.append(f"{plan.anchored_to.name}: nobody said what it holds.")
-    return [StageOpen(stage="size-up", items=size_up), StageOpen(stage="lines", items=list(dict.fromkeys(lines)))]
+    anchors = [f"{line.feature.name}: {why}." for line in rig.lines if (why := estimate(line.feature).why_not)]
+    return [
+        StageOpen(stage="size-up", items=size_up),
+        StageOpen(stage="anchors", items=list(dict.fromkeys(anchors))),
+        StageOpen(stage="lines", items=list(dict.fromkeys(lines))),
+    ]

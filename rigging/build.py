@@ -10,9 +10,9 @@ from typing import Literal
 
 from rigging.catalogue import catalogue
 from rigging.document import Haul, Plan
-from rigging.ground import ORIGIN, RopeWay, Turn
+from rigging.ground import RopeWay, Turn
 from rigging.haul import HAND, HaulSystem, bends, settled
-from rigging.network import Network, Node, NodeKind, Pass, Rope, minus, unit
+from rigging.network import Network, Node, NodeKind, Pass, Rope, Vector, length, minus, unit
 from rigging.ranges import Range
 
 Phase = Literal["hold", "lower", "raise", "jam"]
@@ -43,11 +43,17 @@ class Crossing:
 
 @dataclass(frozen=True)
 class Rig:
-    """A phase's network, what sits at each pass (by pass id), and the ropes that are the main line."""
+    """A phase's network, what sits at each pass (by pass id), the ropes that are the main line, the working point."""
 
     network: Network
     crossings: dict[str, Crossing]
     main_ropes: frozenset[int]
+    start: Vector
+
+    def out_m(self, node: Node) -> float:
+        """How far a node is from the working point, outward positive."""
+        away = minus(node.at, self.start)
+        return math.copysign(length(away), away[0] or 1)
 
 
 def edge_crossing(turn: Turn, number: int, site_surface: str) -> Crossing:
@@ -91,7 +97,7 @@ class _Layout:
 
     def __init__(self, plan: Plan, way: RopeWay):
         self.way = way
-        self.out = unit(minus(way.points[1], ORIGIN))
+        self.out = unit(minus(way.points[1], way.start))
         self.edges = [edge_crossing(turn, n, plan.site.surface) for n, turn in enumerate(way.turns, start=1)]
         self.nodes: dict[str, Node] = {
             crossing.node: Node(crossing.node, "edge", turn.at)
@@ -102,7 +108,7 @@ class _Layout:
 
     def add(self, name: str, kind: NodeKind, out_m: float, *, axis: float = 0.0) -> None:
         """A node `out_m` in front of the working point; `axis` +1 moves outward, −1 back to the anchor."""
-        place = (self.out[0] * out_m, self.out[1] * out_m)
+        place = (self.way.start[0] + self.out[0] * out_m, self.way.start[1] + self.out[1] * out_m)
         self.nodes[name] = Node(name, kind, place, (self.out[0] * axis, self.out[1] * axis))
 
     def rope(self, route: Iterable[str], at: dict[str, list[Crossing]]) -> Rope:
@@ -130,7 +136,7 @@ def held(plan: Plan, way: RopeWay) -> Rig:
     layout = _Layout(plan, way)
     layout.add(HAND, "hand", 0.0, axis=-1)
     rope = layout.rope([LOAD, *layout.up(), HAND], {})
-    return Rig(Network(layout.nodes, (rope,)), layout.crossings, frozenset({0}))
+    return Rig(Network(layout.nodes, (rope,)), layout.crossings, frozenset({0}), way.start)
 
 
 def lowered(plan: Plan, way: RopeWay) -> Rig:
@@ -142,13 +148,13 @@ def lowered(plan: Plan, way: RopeWay) -> Rig:
     layout.add(DEVICE, "anchor", 0.0)
     layout.add(HAND, "hand", _FAR_M, axis=1)
     rope = layout.rope([LOAD, *layout.up(), DEVICE, HAND], {DEVICE: [crossing]})
-    return Rig(Network(layout.nodes, (rope,)), layout.crossings, frozenset({0}))
+    return Rig(Network(layout.nodes, (rope,)), layout.crossings, frozenset({0}), way.start)
 
 
 def reach_m(plan: Plan, way: RopeWay) -> float:
     """How far in front of the working point the haul system can reach: as entered, else to the first corner."""
     haul = plan.line.haul
-    return haul.reach_m if haul and haul.reach_m else math.hypot(*way.points[1])
+    return haul.reach_m if haul and haul.reach_m else way.first_m
 
 
 def hauled(plan: Plan, way: RopeWay) -> Rig:
@@ -183,7 +189,7 @@ def hauled(plan: Plan, way: RopeWay) -> Rig:
         routes.insert(0, [LOAD, *layout.up(), system.load])
     ropes = tuple(layout.rope(route, at) for route in routes)
     main = frozenset(number for number, route in enumerate(routes) if LOAD in route)
-    return Rig(Network(layout.nodes, ropes), layout.crossings, main)
+    return Rig(Network(layout.nodes, ropes), layout.crossings, main, way.start)
 
 
 def _needs_own_grab(system: HaulSystem, haul: Haul) -> bool:

@@ -7,10 +7,14 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
+from rigging.anchors.chain import least, leg_chain
+from rigging.anchors.rig import AnchorRig, LegLine
+from rigging.anchors.states import States
+from rigging.anchors.wraps import strands_of
 from rigging.build import LOAD
 from rigging.catalogue import Hitch, catalogue
 from rigging.document import Plan
-from rigging.network import Node
+from rigging.features import estimate
 from rigging.phases import Solved
 from rigging.ranges import Range
 from rigging.report import Rung
@@ -36,7 +40,7 @@ class Part:
     mend: str
 
 
-def parts_in_load_order(plan: Plan, solved: Solved, say: Wording) -> list[Part]:
+def parts_in_load_order(plan: Plan, solved: Solved, rig: AnchorRig, states: States, say: Wording) -> list[Part]:
     """Every part from the casualty to the ground."""
     return [
         *_at_load(plan, solved),
@@ -46,7 +50,7 @@ def parts_in_load_order(plan: Plan, solved: Solved, say: Wording) -> list[Part]:
         *_grabs(plan, solved),
         *_turning(solved, at_load=False),
         *_holding(plan, solved),
-        *_anchor(plan, solved, say),
+        *_anchor(plan, solved, rig, states, say),
     ]
 
 
@@ -100,16 +104,12 @@ def _rope(plan: Plan, solved: Solved) -> Part:
     )  # fmt: skip
 
 
-def _order_from_load(node: Node) -> float:
-    return -math.hypot(*node.at)
-
-
 def _grabs(plan: Plan, solved: Solved) -> Iterator[Part]:
     haul = plan.line.haul
     if haul is None or solved.phase not in ("raise", "jam"):
         return
     hitch = catalogue().hitches[haul.grab]
-    for node in sorted(solved.network.of_kind("moving"), key=_order_from_load):
+    for node in sorted(solved.network.of_kind("moving"), key=lambda node: -abs(solved.rig.out_m(node))):
         if haul.system.nodes[node.id] == "block" and not _grips(solved, node.id):
             continue
         yield _hitch_part(
@@ -156,7 +156,7 @@ def _turning(solved: Solved, at_load: bool) -> Iterator[Part]:
         if crossing.role == "bend":
             kind = catalogue().bends[crossing.kind]
             strength = None if kind.id == "unknown" else kind.strength_n
-            found.append((_order_from_load(solved.network.nodes[one.node]), one.id, Part(
+            found.append((-abs(solved.rig.out_m(solved.network.nodes[one.node])), one.id, Part(
                 f"bend:{one.id}", f"{kind.name} at {one.id}", "others", one.id, solved.on_pass(rope, index), strength,
                 "breaks" if strength else "unknown", "rating", (symbol("S", "stamped rating", kind.strength_n, "N", kind.strength_source),),
                 "say what sits at this bend" if strength is None else "read its stamp, or use a stronger one",
@@ -187,48 +187,39 @@ def _holding(plan: Plan, solved: Solved) -> Iterator[Part]:
         )  # fmt: skip
 
 
-def anchor_force(solved: Solved) -> Range:
-    """Vector sum of everything that pulls on the working point, in newtons."""
-    if solved.phase == "hold":
-        return solved.hand()
-    return solved.at_nodes([node.id for node in solved.network.of_kind("anchor")])
-
-
-def _anchor(plan: Plan, solved: Solved, say: Wording) -> Iterator[Part]:
-    force, anchor, feature = anchor_force(solved), plan.anchor, plan.anchored_to
-    connector = catalogue().connectors[anchor.connector]
+def _anchor(plan: Plan, solved: Solved, rig: AnchorRig, states: States, say: Wording) -> Iterator[Part]:
+    force, connector = solved.on_anchor(), catalogue().connectors[plan.arrangement.connector]
     yield Part(
         "working-point", f"Working point, {connector.name.lower()}", "others", "anchor", force, connector.strength_n,
         "breaks", "rating", (symbol("S", "rating", connector.strength_n, "N", connector.source),),
         "use a stronger connector, or two side by side, gates opposed",
     )  # fmt: skip
-    method, sling = catalogue().attachments[anchor.method], catalogue().slings[anchor.material]
-    strength = Range(
-        low=method.strands * sling.strand_n.low * method.keeps.low,
-        expected=method.strands * sling.strand_n.expected * method.keeps.expected,
-        high=method.strands * sling.strand_n.high * method.keeps.high,
-    )
+    for line in rig.lines:
+        yield from _leg(plan, rig, line, force, states.swung(line.index), say)
+
+
+def _leg(plan: Plan, rig: AnchorRig, line: LegLine, whole: Range, on_leg: Range, say: Wording) -> Iterator[Part]:
+    """A leg's strap and its feature. A front leg that is tied back carries the whole pull up to its feature."""
+    number = f":{line.index + 1}" if rig.count > 1 else ""
+    who = f", {line.feature.name}" if number else ""
+    force = whole if rig.arrangement.scheme == "back-tied" and line.index == 0 else on_leg
+    link = least(leg_chain(rig.arrangement, line))
     yield Part(
-        "attachment", f"{method.name}, {sling.name}", "anchors", "anchor", force, strength, "breaks",
-        "n · S_strand · k",
-        (
-            symbol("n", "strands that pull", method.strands, "", method.source),
-            symbol("S_strand", f"one strand of {sling.name}", sling.strand_n, "N", sling.source),
-            symbol("k", f"share that {method.name.lower()} keeps", method.keeps, "", method.source),
-        ),
-        _more_strands(plan, force, method.strands * sling.strand_n.low * method.keeps.low, method.strands),
+        f"attachment{number}", f"{link.name}{who}", "anchors", f"leg:{line.index}", force, link.strength_n, "breaks", link.rule,
+        link.symbols, _more_strands(plan, force, line) if link.id == "attachment" else "use a stronger one, or two side by side",
     )  # fmt: skip
-    rated = feature.rating_n
+    holds = estimate(line.feature, line.rise_rad)
+    asked = say.force(on_leg.high * plan.rules.anchors_ratio)
     yield Part(
-        "feature", feature.name, "anchors", "feature", force, rated, "breaks" if rated else "unknown", "as judged",
-        (symbol("S", feature.basis, rated, "N", "leader"),) if rated else (),
-        f"find one that holds {say.force(force.high * plan.rules.anchors_ratio)}, or share the load with a second"
-        if rated
-        else "judge the feature and enter what it holds, with the basis",
+        f"feature{number}", line.feature.name, "anchors", f"leg:{line.index}", on_leg, holds.strength_n,
+        "breaks" if holds.strength_n else "unknown", holds.formula, holds.symbols,
+        f"find one that holds {asked}, or share the load with another" if holds.strength_n
+        else holds.why_not or "judge the feature and enter what it holds, with the basis",
     )  # fmt: skip
 
 
-def _more_strands(plan: Plan, force: Range, low_n: float, strands: int) -> str:
+def _more_strands(plan: Plan, force: Range, line: LegLine) -> str:
+    strands, low_n = strands_of(line.leg), leg_chain(plan.arrangement, line)[-1].strength_n.low
     wanted = math.ceil(force.high * plan.rules.anchors_ratio / low_n * strands - 1e-9)
     more = wanted - strands
     return f"{more} more strand{'s' if more > 1 else ''} would do" if more > 0 else ""

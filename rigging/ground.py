@@ -11,7 +11,6 @@ from rigging.faults import Fault, Refused
 from rigging.network import Vector, dot, length, minus, unit
 
 _TOLERANCE_M = 0.05
-ORIGIN: Vector = (0.0, 0.0)
 
 
 @dataclass(frozen=True)
@@ -31,6 +30,16 @@ class RopeWay:
     turns: tuple[Turn, ...]
     length_m: float
 
+    @property
+    def start(self) -> Vector:
+        """The working point."""
+        return self.points[0]
+
+    @property
+    def first_m(self) -> float:
+        """Length of the first stretch, working point to first corner."""
+        return length(minus(self.points[1], self.points[0]))
+
 
 def height_at(site: Site, x_m: float) -> float | None:
     """Highest ground at distance `x_m`, None beyond what was entered."""
@@ -49,24 +58,28 @@ def lowest_at(site: Site, x_m: float) -> float | None:
     return min(feet) if feet else height_at(site, x_m)
 
 
-def check_site(site: Site) -> None:
-    """Refuse points under the ground or off it.
+def check_site(site: Site, start: Vector) -> None:
+    """Refuse points under the ground or off it; `start` is the working point.
 
     Raises
     ------
     Refused
         Naming each field that does not fit the profile.
     """
-    faults = list(_under("site.working_point", "the working point", 0.0, 0.0, height_at(site, 0.0)))
+    faults = list(_under("site.working_point", "the working point", *start, height_at(site, start[0])))
     for number, edge in enumerate(site.edges):
         faults += _under(
             f"site.edges[{number}]", f"the edge {edge.name!r}", edge.x_m, edge.z_m, height_at(site, edge.x_m)
         )
     at = site.load_at
     faults += _under("site.load_at", "the load", at.x_m, at.z_m, lowest_at(site, at.x_m))
-    if at.x_m <= 0:
+    if at.x_m <= start[0]:
         faults.append(
-            Fault("site.load_at.x_m", f"the load is {at.x_m:g} m out", "put it beyond the working point, above 0")
+            Fault(
+                "site.load_at.x_m",
+                f"the load is {at.x_m:g} m out",
+                f"put it beyond the working point, above {start[0]:g}",
+            )
         )
     if faults:
         raise Refused(faults)
@@ -83,13 +96,13 @@ def _under(path: str, what: str, x_m: float, z_m: float, ground: float | None) -
     return []
 
 
-def rope_way(site: Site, to: Vector) -> RopeWay:
-    """Shortest line from the working point to `to` over ground and edges (upper convex hull, monotone chain)."""
+def rope_way(site: Site, start: Vector, to: Vector) -> RopeWay:
+    """Shortest line from the working point `start` to `to` over ground and edges (upper convex hull, monotone chain)."""
     reach = [(e.x_m, e.z_m) for e in site.edges] + [(p.x_m, p.z_m) for p in site.profile]
     between = sorted(
-        {p for p in reach if 0 < p[0] < to[0] or (p[0] == to[0] and p[1] > to[1])}, key=lambda p: (p[0], -p[1])
+        {p for p in reach if start[0] < p[0] < to[0] or (p[0] == to[0] and p[1] > to[1])}, key=lambda p: (p[0], -p[1])
     )
-    hull = [ORIGIN]
+    hull = [start]
     for point in [*between, to]:
         while len(hull) > 1 and _turns_up(hull[-2], hull[-1], point):
             hull.pop()
@@ -124,7 +137,7 @@ def slope_at(site: Site, x_m: float, z_m: float) -> float:
 
 def run_positions(site: Site, way: RopeWay, count: int = 8) -> list[Vector]:
     """Places on the ground between the load and the first turn, where the load comes past on its way."""
-    first = way.turns[0].at[0] if way.turns else 0.0
+    first = way.turns[0].at[0] if way.turns else way.start[0]
     last = site.load_at.x_m
     inner = [p for p in site.profile if first < p.x_m < last]
     steps = [first + (last - first) * (i + 0.5) / count for i in range(count)]

@@ -11,7 +11,7 @@ is convex in the point p; its minimum is where forces balance. Found by Newton s
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Annotated
+from typing import Annotated, Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,9 +22,11 @@ from rigging.ranges import Strict
 
 Array = NDArray[np.float64]
 Coordinate = Annotated[float, Field(ge=-10_000, le=10_000)]
+Rows = NDArray[Any] | slice
 Point3 = tuple[Coordinate, Coordinate, Coordinate]
 _BALANCED_KN = 1e-7
 _STEPS = 400
+_EYE = np.eye(3)
 
 
 class Leg(Strict):
@@ -80,15 +82,16 @@ def rest_lengths(problem: LegsProblem) -> Array:
     return np.array(found)
 
 
-def hang(to: Array, ea: Array, rest: Array, load: Array, start: Array) -> Hang:
-    """Equilibrium of the working point.
+@dataclass(frozen=True)
+class Hangs:
+    """Several states at once: `points` (b, 3) in metres and `tensions` (b, n) in kN, negative for a pushing prop."""
 
-    Parameters
-    ----------
-    to : (n, 3) anchors of the legs, m
-    ea, rest : (n,) stiffness in kN and rest length in m
-    load : (3,) kN
-    start : (3,) m
+    points: Array
+    tensions: Array
+
+
+def hang(to: Array, ea: Array, rest: Array, load: Array, start: Array, acts: Array | None = None) -> Hang:
+    """Equilibrium of the working point; one state of `hang_all`, with the same parameters less their first axis.
 
     Raises
     ------
@@ -97,43 +100,95 @@ def hang(to: Array, ea: Array, rest: Array, load: Array, start: Array) -> Hang:
     """
     if len(to) == 0:
         raise refuse("legs", "no leg is left to hold the load", "give at least one leg")
-    point, damping = start.astype(float), 1e-9
-    energy, gradient, hessian, tensions = _state(point, to, ea, rest, load)
-    reach = float(np.max(rest) + np.max(np.linalg.norm(to - start, axis=1)) + 1)
+    found = hang_all(to, ea[None], rest[None], load[None], start[None], acts)
+    return Hang(found.points[0], found.tensions[0])
+
+
+def hang_all(to: Array, ea: Array, rest: Array, load: Array, start: Array, acts: Array | None = None) -> Hangs:
+    """Equilibria of many states of one anchor, worked out side by side.
+
+    Parameters
+    ----------
+    to : (n, 3) or (b, n, 3) far ends of the legs, m
+    ea, rest : (b, n) stiffness in kN (0 takes the leg out) and rest length in m
+    load : (b, 3) kN
+    start : (b, 3) m
+    acts : (n,) +1 a leg that only pulls, −1 a prop that only pushes, 0 ground that does both; all +1 if left out
+
+    Raises
+    ------
+    Refused
+        If the forces of a state can not be balanced.
+    """
+    state = _State(to, ea, rest, load, np.ones(ea.shape[1]) if acts is None else acts)
+    point = start.astype(float)
+    scale = np.max(ea / rest, axis=1)
+    damping = 1.0 * scale
+    at = state.measure(point)
+    reach = np.max(rest, axis=1) + np.max(np.linalg.norm(state.to - start[:, None], axis=2), axis=1) + 1
     for _ in range(_STEPS):
-        if np.linalg.norm(gradient) < _BALANCED_KN:
-            return Hang(point, tensions)
-        step = np.linalg.solve(hessian + damping * np.eye(3), -gradient)
-        size = float(np.linalg.norm(step))
-        step *= min(1.0, reach / size)
-        trial = _state(point + step, to, ea, rest, load)
+        going = np.flatnonzero(at.unbalance >= _BALANCED_KN)
+        if not len(going):
+            return Hangs(point, at.tension)
+        rows = going if len(going) < len(start) else slice(None)
+        here = at.only(rows)
+        step = np.linalg.solve(here.hessian + damping[rows, None, None] * _EYE, -here.gradient[..., None])[..., 0]
+        size = np.sqrt(np.einsum("bi,bi->b", step, step))
+        step *= np.minimum(1.0, reach[rows] / np.maximum(size, 1e-30))[:, None]
+        trial = state.measure(point[rows] + step, rows)
         # Near the minimum the energy's last digits are noise: there a smaller unbalance counts as progress.
-        lower = trial[0] < energy + 1e-4 * float(gradient @ step)
-        if lower or np.linalg.norm(trial[1]) < 0.5 * np.linalg.norm(gradient):
-            point = point + step
-            energy, gradient, hessian, tensions = trial
-            damping = max(damping / 10, 1e-9)
-        else:
-            damping *= 10
-    if np.linalg.norm(gradient) < 1e-4:
-        return Hang(point, tensions)
+        better = trial.energy < here.energy + 1e-4 * np.einsum("bi,bi->b", here.gradient, step)
+        better |= trial.unbalance < 0.5 * here.unbalance
+        moved = going[better]
+        point[moved] += step[better]
+        at.put(moved, trial.only(better))
+        damping[rows] *= np.where(better, 1 / 30, 8.0)
+    if np.all(at.unbalance < 1e-4):
+        return Hangs(point, at.tension)
     raise refuse("legs", "the forces do not come to a balance", "check rest lengths, stiffness and load")
 
 
-def _state(point: Array, to: Array, ea: Array, rest: Array, load: Array) -> tuple[float, Array, Array, Array]:
-    """Energy, its gradient and Hessian at a point, and the tensions there."""
-    away = point - to
-    length = np.maximum(np.linalg.norm(away, axis=1), 1e-12)
-    unit = away / length[:, None]
-    stretch = np.maximum(0.0, length - rest)
-    tension = ea * stretch / rest
-    taut = stretch > 0
-    along = np.where(taut, ea / rest, 0.0)
-    across = tension / length
-    outer = unit[:, :, None] * unit[:, None, :]
-    hessian = np.tensordot(along - across, outer, axes=1) + across.sum() * np.eye(3)
-    energy = float((ea * stretch**2 / (2 * rest)).sum() - load @ point)
-    return energy, tension @ unit - load, hessian, tension
+@dataclass
+class _Measured:
+    """Energy (b,), its gradient (b, 3) and Hessian (b, 3, 3), leg tensions (b, n) and the unbalance (b,)."""
+
+    energy: Array
+    gradient: Array
+    hessian: Array
+    tension: Array
+    unbalance: Array
+
+    def only(self, rows: Rows) -> _Measured:
+        return _Measured(*(part[rows] for part in vars(self).values()))
+
+    def put(self, rows: Rows, other: _Measured) -> None:
+        for part, new in zip(vars(self).values(), vars(other).values(), strict=True):
+            part[rows] = new
+
+
+class _State:
+    """The legs of every state, and what they do at given points."""
+
+    def __init__(self, to: Array, ea: Array, rest: Array, load: Array, acts: Array):
+        self.to = np.broadcast_to(to, (len(ea), *to.shape[-2:]))
+        self.ea, self.rest, self.load = ea, rest, load
+        self.pulls, self.pushes = acts >= 0, acts <= 0
+
+    def measure(self, point: Array, rows: Rows = slice(None)) -> _Measured:
+        ea, rest, load = self.ea[rows], self.rest[rows], self.load[rows]
+        away = point[:, None] - self.to[rows]
+        length = np.maximum(np.sqrt(np.einsum("bni,bni->bn", away, away)), 1e-12)
+        unit = away / length[..., None]
+        stretch = length - rest
+        stretch = np.where((stretch > 0) & self.pulls | (stretch < 0) & self.pushes, stretch, 0.0)
+        stiff = ea / rest
+        tension = stiff * stretch
+        along, across = np.where(stretch != 0, stiff, 0.0), tension / length
+        hessian = (unit * (along - across)[..., None]).transpose(0, 2, 1) @ unit
+        hessian += across.sum(axis=1)[:, None, None] * _EYE
+        energy = 0.5 * np.einsum("bn,bn->b", tension, stretch) - np.einsum("bi,bi->b", load, point)
+        gradient = (tension[:, None] @ unit)[:, 0] - load
+        return _Measured(energy, gradient, hessian, tension, np.sqrt(np.einsum("bi,bi->b", gradient, gradient)))
 
 
 @dataclass(frozen=True)

@@ -21,7 +21,7 @@ class HaulRope:
 
 def rise_m(way: RopeWay) -> float:
     """Rope from the load to the first corner: how far the load comes up."""
-    return way.length_m - (math.hypot(*way.points[1]) if way.turns else 0.0)
+    return way.length_m - (way.first_m if way.turns else 0.0)
 
 
 def _strand_m(network: Network, rope: int) -> float:

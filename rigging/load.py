@@ -80,7 +80,7 @@ def hardest_place(plan: Plan, way: RopeWay, edge_factor: EdgeFactor) -> HardestP
     if here <= 0:
         return None
     for x, z in run_positions(plan.site, way):
-        ratio = asked(rope_way(plan.site, (x, z))) / here
+        ratio = asked(rope_way(plan.site, way.start, (x, z))) / here
         if ratio > (best.ratio if best else 1.02):
             best = HardestPlace(x, z, ratio)
     return best

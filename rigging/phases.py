@@ -133,6 +133,12 @@ class Solved:
         cases = zip(self.units, self.hands_n, strict=True)
         return self.over([math.hypot(*force_at(self.network, unit.strands, names)) * hand for unit, hand in cases])
 
+    def on_anchor(self) -> Range:
+        """Vector sum of everything that pulls on the working point, in newtons."""
+        if self.phase == "hold":
+            return self.hand()
+        return self.at_nodes([node.id for node in self.network.of_kind("anchor")])
+
     @cached_property
     def _on_passes(self) -> list[list[Range]]:
         ropes = enumerate(self.network.ropes)

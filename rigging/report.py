@@ -11,6 +11,8 @@ from rigging.build import Phase
 from rigging.ranges import Range
 from rigging.working import Figure, Working
 
+Level = Literal["stop", "look", "note"]
+
 
 @dataclass(slots=True)
 class Place:
@@ -91,7 +93,7 @@ class Finding:
     """Something the leader should know: what, how much, why, and what would mend it. `about` names the part."""
 
     id: str
-    level: Literal["stop", "look", "note"]
+    level: Level
     text: str
     mend: str
     about: str
@@ -173,7 +175,7 @@ class SiteReport:
 class StageOpen:
     """What is still open in a stage of the work."""
 
-    stage: Literal["size-up", "lines"]
+    stage: Literal["size-up", "anchors", "lines"]
     items: list[str]
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import cache
 from pathlib import Path
-from typing import Literal, TypeVar
+from typing import Any, Literal, TypeVar
 
 import yaml
 from pydantic import Field
@@ -81,9 +81,10 @@ class Hitch(Entry):
 
 
 class Knot(Entry):
-    """`keeps` is the share of the rope's strength left."""
+    """`keeps` is the share of the rope's strength left, `takes_m` the material it uses up with its loop."""
 
     keeps: Range
+    takes_m: float
     source: str
 
 
@@ -91,21 +92,45 @@ class RopeKind(Entry):
     diameter_m: float
     strength_n: Range
     people_ceiling: int
+    ea_n: Range
     source: str
+    stiffness_source: str
 
 
 class SlingMaterial(Entry):
-    """`strand_n` is the strength of one strand."""
+    """`strand_n` and `ea_n` are strength and stiffness of one strand; a `sewn` one is a loop of fixed length."""
 
     strand_n: Range
+    ea_n: Range
+    thickness_m: float
+    sewn: bool
     source: str
+    stiffness_source: str
+
+
+class Turns(Strict):
+    """How many times round, for a method."""
+
+    least: int
+    usual: int
+    most: int
 
 
 class AttachmentMethod(Entry):
-    """A way round a feature: how many strands pull, and what share of their sum arrives."""
+    """A way round a feature: the strands that pull, the share of their sum that arrives, and how the material lies."""
 
     strands: int
+    strands_per_turn: int
+    turns: Turns
     keeps: Range
+    path: Literal["basket", "choker", "wrap-pull", "tie-off", "loop"]
+    knot: str | None
+    knot_bears: bool
+    of_loop: bool
+    take_m: float
+    connectors: int
+    minutes: Range
+    limits: str
     source: str
 
 
@@ -114,8 +139,51 @@ class Connector(Entry):
     source: str
 
 
+class Option(Entry):
+    """An answer to choose, with the value that it stands for where it has one."""
+
+    value: Range | None = None
+
+
+class Bad(Strict):
+    """What a bad answer leads to, and why."""
+
+    verdict: Literal["reject", "doubt"]
+    why: str
+
+
+class Question(Strict):
+    """One question of an inspection. A number outside `least` to `most` is questioned; without a `need` no estimate."""
+
+    id: str
+    ask: str
+    kind: Literal["number", "choice", "yes-no"]
+    unit: str = ""
+    need: bool = False
+    least: float = 0
+    most: float = 0
+    options: list[Option] = []
+    bad: dict[str, Bad] = {}
+
+
 class FeatureKind(Entry):
-    pass
+    """A kind of feature: its inspection, how it is estimated, how far its head gives, and whether it wants a guard."""
+
+    surface: str
+    round: bool = False
+    head_n_per_m: Range
+    estimate: Literal["trunk", "block", "vehicle", "rating", "bolt", "picket", "deadman", "snow", "person"]
+    temporary: bool = False
+    guarded: str = ""
+    questions: list[Question]
+    source: str
+
+
+class HoldingPower(Strict):
+    """Holding pressure of earth at a depth, by slope of the pull."""
+
+    depth_m: float
+    pressure_pa: dict[str, float]
 
 
 class Catalogue(Strict):
@@ -133,6 +201,7 @@ class Catalogue(Strict):
     attachments: dict[str, AttachmentMethod]
     connectors: dict[str, Connector]
     features: dict[str, FeatureKind]
+    deadman: list[HoldingPower]
     systems: dict[str, HaulSystem]
     hand_hold_n: Range = Field(default=Range(low=150, expected=200, high=250))
     hauler_sustained_n: float = 220.0
@@ -144,9 +213,12 @@ class Catalogue(Strict):
 Model = TypeVar("Model", bound=Strict)
 
 
+def _rows(file: str) -> list[dict[str, Any]]:
+    return list(yaml.safe_load((_HERE / file).read_text(encoding="utf-8")))
+
+
 def _table(file: str, model: type[Model]) -> dict[str, Model]:
-    rows = yaml.safe_load((_HERE / file).read_text(encoding="utf-8"))
-    return {row["id"]: model.model_validate(row) for row in rows}
+    return {row["id"]: model.model_validate(row) for row in _rows(file)}
 
 
 @cache
@@ -167,5 +239,6 @@ def catalogue() -> Catalogue:
         attachments=_table("attachments.yaml", AttachmentMethod),
         connectors=_table("connectors.yaml", Connector),
         features=_table("features.yaml", FeatureKind),
+        deadman=[HoldingPower.model_validate(row) for row in _rows("deadman.yaml")],
         systems={system.id: system for system in systems},
     )

@@ -1,0 +1,1 @@
+"""Anchors: what there is to tie to, how it is rigged, and what every leg sees."""

@@ -1,0 +1,104 @@
+"""The chain of one leg, from the working point to the feature: each link's strength with its origin. It holds as its least."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import reduce
+
+from rigging.anchors.rig import LegLine
+from rigging.anchors.wraps import bend_round, closes_at_m, closing_rad, material_of, method_of, strands_of, turns_of
+from rigging.catalogue import catalogue
+from rigging.document import Arrangement, Leg
+from rigging.ranges import Range, exactly
+from rigging.working import Symbol, symbol
+
+
+@dataclass(frozen=True)
+class Link:
+    """A link of the chain: what it is, what it holds in newtons, and the formula and values behind that."""
+
+    id: str
+    name: str
+    strength_n: Range
+    rule: str
+    symbols: tuple[Symbol, ...]
+
+
+def times(*parts: Range) -> Range:
+    """Product of ranges of positive quantities, lowest by lowest and highest by highest."""
+    return reduce(lambda a, b: Range(low=a.low * b.low, expected=a.expected * b.expected, high=a.high * b.high), parts)
+
+
+def least(links: list[Link]) -> Link:
+    """The link that the chain holds as: least at its lowest."""
+    return min(links, key=lambda link: link.strength_n.low)
+
+
+def leg_chain(arrangement: Arrangement, line: LegLine) -> list[Link]:
+    """Links from the working point to the attachment; the feature comes after them."""
+    return [*_onward(arrangement, line.leg), _attachment(arrangement, line)]
+
+
+def _onward(arrangement: Arrangement, leg: Leg) -> list[Link]:
+    if leg.extension is None:
+        return []
+    sling, knot = catalogue().slings[leg.extension], catalogue().knots[leg.extension_knot]
+    ropes = arrangement.span.ropes if arrangement.span else 1
+    connector = catalogue().connectors[arrangement.connector]
+    extension = Link(
+        "extension", f"{sling.name}, {knot.name.lower()}", times(exactly(ropes), sling.strand_n, knot.keeps), "n · S_strand · k_knot",
+        (symbol("n", "strands side by side", ropes, "", "leader"), symbol("S_strand", sling.name, sling.strand_n, "N", sling.source),
+         symbol("k_knot", knot.name, knot.keeps, "", knot.source)),
+    )  # fmt: skip
+    rating = symbol("S", connector.name, connector.strength_n, "N", connector.source)
+    return [
+        extension,
+        Link("connector", f"{connector.name} at the attachment", connector.strength_n, "rating", (rating,)),
+    ]
+
+
+def _attachment(arrangement: Arrangement, line: LegLine) -> Link:
+    """Strands × strand × what the method, its knot, the bend and the closing angle leave."""
+    leg, method, sling = line.leg, method_of(line.leg), material_of(line.leg)
+    strands = strands_of(leg)
+    wraps = f", {turns_of(leg)} turns" if method.turns.most > 1 else ""
+    parts, symbols, rule = [exactly(strands), sling.strand_n, method.keeps], [
+        symbol("n", f"strands that pull{wraps}", strands, "", method.source),
+        symbol("S_strand", f"one strand of {sling.name}", sling.strand_n, "N", sling.source),
+        symbol("k", f"share that {method.name.lower()} keeps", method.keeps, "", method.source),
+    ], "n · S_strand · k"  # fmt: skip
+    knot = _bearing_knot(arrangement, leg)
+    if knot is not None:
+        parts.append(catalogue().knots[knot].keeps)
+        found = catalogue().knots[knot]
+        symbols.append(symbol("k_knot", found.name, found.keeps, "", found.source))
+        rule += " · k_knot"
+    if method.path == "tie-off" and line.radius_m:
+        bend = bend_round(_drum_m(line), sling.thickness_m)
+        parts.append(bend.keeps)
+        symbols.append(symbol("k_bend", f"bend D/d = {bend.ratio:.1f}, full from 10", bend.keeps, "", "tie-off-bend"))
+        rule += " · k_bend"
+    if method.path in ("basket", "wrap-pull", "loop") and line.radius_m and strands > 1:
+        closing = closing_rad(line.radius_m, closes_at_m(leg, line.radius_m, line.spans_m))
+        parts.append(exactly(math.cos(closing / 2)))
+        symbols.append(
+            symbol("cos α/2", f"strands close at {math.degrees(closing):.0f}°", math.cos(closing / 2), "", "geometry")
+        )
+        rule += " · cos α/2"
+    return Link("attachment", f"{method.name}, {sling.name}", times(*parts), rule, tuple(symbols))
+
+
+def _drum_m(line: LegLine) -> float:
+    if line.leg.tie_off is not None:
+        return line.leg.tie_off.drum_m
+    return 2 * (line.radius_m or 0.0)
+
+
+def _bearing_knot(arrangement: Arrangement, leg: Leg) -> str | None:
+    """The knot that sits in the pull: the attachment's own, or the one that gathers the bights at the working point."""
+    method = method_of(leg)
+    own = method.knot if method.knot_bears and not (method.of_loop and material_of(leg).sewn) else None
+    gathers = arrangement.knot if leg.extension is None and not material_of(leg).sewn else None
+    both = [knot for knot in (own, gathers) if knot is not None]
+    return min(both, key=lambda knot: catalogue().knots[knot].keeps.low, default=None)

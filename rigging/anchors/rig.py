@@ -1,0 +1,263 @@
+"""An arrangement compiled for the legs solver: what pulls on its free point, from where, how stiffly, how long unloaded.
+
+Nothing below this module knows a scheme by name; here each scheme becomes elements (legs, props, ground springs) that
+act on one free point, and a rule for which leg bears which element's force."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from rigging.anchors.wraps import attachment_m, closes_at_m, extension_m, material_of, radius_of, strands_of
+from rigging.catalogue import catalogue
+from rigging.document import Arrangement, Feature, Leg, Place3, Plan
+from rigging.faults import refuse
+from rigging.features import kind_of
+from rigging.legs import Array
+from rigging.ranges import Range
+
+_POLE_EA_KN = 5000.0
+_GATHER_M = 2.0
+_GROUND_SPAN_M = 100.0
+
+
+def at(place: Place3 | Feature) -> Array:
+    return np.array([place.x_m, place.y_m, place.z_m])
+
+
+@dataclass(frozen=True)
+class LegLine:
+    """A leg laid out: its feature, the distance it spans, its stiffness in kN as a range, its unloaded length."""
+
+    index: int
+    leg: Leg
+    feature: Feature
+    toward: Array
+    spans_m: float
+    radius_m: float | None
+    ea_kn: Range
+    rest_m: float
+
+    @property
+    def rise_rad(self) -> float:
+        """How far the leg pulls upward on its feature."""
+        away = self.toward - at(self.feature)
+        return math.atan2(away[2], math.hypot(away[0], away[1]))
+
+
+def series_ea(parts: list[tuple[float, float]]) -> float:
+    """EA of lengths one after the other: L / Σ(l/EA), parts as (length, EA)."""
+    return sum(length for length, _ in parts) / sum(length / ea for length, ea in parts)
+
+
+def leg_lines(plan: Plan, arrangement: Arrangement) -> list[LegLine]:
+    """The legs laid out from their features to where they pull.
+
+    Raises
+    ------
+    Refused
+        If a feature lies at the working point itself, or a leg is too short to reach it.
+    """
+    found = []
+    for index, leg in enumerate(arrangement.legs):
+        path = f"arrangements[{plan.arrangements.index(arrangement)}].legs[{index}]"
+        feature = plan.feature(leg.feature)
+        target = _pulls_from(plan, arrangement, index)
+        spans = float(np.linalg.norm(at(feature) - target))
+        if spans < 0.05:
+            problem = f"{feature.name} lies at the working point itself: a leg there has no direction to pull in"
+            raise refuse(f"{path}.feature", problem, "move the working point, or tie to another feature")
+        radius = radius_of(feature)
+        ropes = arrangement.span.ropes if arrangement.span else 1
+        ea = _stiffness(leg, radius or 0.0, spans, ropes)
+        rest = leg.length_m if leg.length_m is not None else spans
+        if leg.pretension_n is not None:
+            rest = spans / (1 + leg.pretension_n / 1000 / ea.expected)
+        if spans > 1.3 * rest:
+            problem = f"the leg to {feature.name} is {rest:.1f} m long and the working point is {spans:.1f} m away: it can not reach"
+            raise refuse(f"{path}.length_m", problem, f"give {spans:.1f} m, or move the working point nearer")
+        found.append(LegLine(index, leg, feature, target, spans, radius, ea, rest))
+    return found
+
+
+def _pulls_from(plan: Plan, arrangement: Arrangement, index: int) -> Array:
+    """Where a leg's near end is: the working point, or the front feature for a tie back."""
+    if arrangement.scheme == "back-tied" and index > 0:
+        return at(plan.feature(arrangement.legs[0].feature))
+    return at(arrangement.point)
+
+
+def _stiffness(leg: Leg, radius_m: float, spans_m: float, ropes: int) -> Range:
+    closed = min(closes_at_m(leg, radius_m, spans_m), spans_m)
+    strap = material_of(leg).ea_n
+    strands = strands_of(leg)
+    onward = catalogue().slings[leg.extension].ea_n if leg.extension else strap
+
+    def one(strap_n: float, onward_n: float) -> float:
+        parts = [(closed, strands * strap_n / 1000)]
+        if leg.extension:
+            parts.append((max(spans_m - closed, 0.01), ropes * onward_n / 1000))
+        return series_ea(parts)
+
+    return Range(
+        low=one(strap.low, onward.low), expected=one(strap.expected, onward.expected), high=one(strap.high, onward.high)
+    )
+
+
+@dataclass(frozen=True)
+class Elements:
+    """What acts on the free point: (m, 3) far ends, (3, m) EA in kN low/expected/high, (m,) unloaded lengths, (m,)
+    +1 pulls / −1 pushes / 0 both, (m,) owning leg (−1 none), and (n, m) how much of each element each leg bears."""
+
+    to: Array
+    ea_kn: Array
+    rest_m: Array
+    acts: Array
+    owner: Array
+    spread: Array
+
+
+@dataclass(frozen=True)
+class AnchorRig:
+    """An arrangement compiled. `slides`: its legs share one cord of `cord_m`."""
+
+    arrangement: Arrangement
+    lines: list[LegLine]
+    point: Array
+    slides: bool
+    front_m: float
+    head_kn_per_m: Range
+
+    @property
+    def count(self) -> int:
+        return len(self.lines)
+
+    @property
+    def cord_m(self) -> float:
+        return sum(line.rest_m for line in self.lines)
+
+    def slack_cord_m(self, gone: int | None) -> float:
+        """Cord of a sliding anchor once a leg is gone: all of it, or no more than its limiting knots let run."""
+        limit = self.arrangement.limit_m
+        if gone is None or limit is None:
+            return self.cord_m
+        return min(self.cord_m, sum(line.rest_m for line in self.lines if line.index != gone) + limit)
+
+    @cached_property
+    def whole(self) -> Elements:
+        return self.without(None)
+
+    def without(self, gone: int | None) -> Elements:
+        """The elements with one leg gone (its EA 0), or with all."""
+        rows = list(self._elements(gone))
+        count = self.count
+        spread = np.zeros((count, len(rows)))
+        for column, row in enumerate(rows):
+            for leg, share in row.bears.items():
+                spread[leg, column] = share
+        return Elements(
+            np.array([row.to for row in rows]),
+            np.array([[0.0 if row.gone else part for part in (r.low, r.expected, r.high)] for row in rows for r in [row.ea_kn]]).T,
+            np.array([row.rest_m for row in rows]),
+            np.array([row.acts for row in rows]),
+            np.array([row.owner for row in rows]),
+            spread,
+        )  # fmt: skip
+
+    def _elements(self, gone: int | None) -> Iterator[_Element]:
+        scheme = self.arrangement.scheme
+        if scheme == "back-tied":
+            yield from self._tied_back(gone)
+        elif (
+            scheme == "span" and self.count == 4 and self.arrangement.span and self.arrangement.span.ends == "gathered"
+        ):
+            yield from self._gathered_ends(gone)
+        else:
+            for line in self.lines:
+                i = line.index
+                yield _Element(at(line.feature), line.ea_kn, line.rest_m, 1, i, {i: 1.0}, gone == i)
+        prop = self.arrangement.prop
+        if prop:
+            foot = at(prop.foot)
+            long = float(np.linalg.norm(foot - self.point))
+            stiff = Range(low=_POLE_EA_KN, expected=_POLE_EA_KN, high=_POLE_EA_KN)
+            yield _Element(foot, stiff, long, -1, -1, {}, False)
+
+    def _tied_back(self, gone: int | None) -> Iterator[_Element]:
+        """Ground springs along three axes for the front feature's head, and the ties; the front gone, the ties reach on."""
+        stiff = self.head_kn_per_m.map(lambda one: one * _GROUND_SPAN_M)
+        for axis in np.eye(3):
+            yield _Element(self.point + axis * _GROUND_SPAN_M, stiff, _GROUND_SPAN_M, 0, 0, {}, gone == 0)
+        for line in self.lines[1:]:
+            i = line.index
+            yield _Element(at(line.feature), line.ea_kn, line.rest_m, 1, i, {i: 1.0}, gone == i)
+
+    def _gathered_ends(self, gone: int | None) -> Iterator[_Element]:
+        """Each end's two features gathered: one element from between them, or from the one that is left."""
+        for pair in (self.lines[:2], self.lines[2:]):
+            a, b = at(pair[0].feature), at(pair[1].feature)
+            left = [line for line in pair if line.index != gone]
+            half = np.arctan2(np.linalg.norm(a - b) / 2, _GATHER_M)
+            share = 1.0 if len(left) == 1 else 1 / (2 * np.cos(half))
+            to = at(left[0].feature) if len(left) == 1 else (a + b) / 2
+            rest = float(np.mean([line.rest_m for line in pair]))
+            yield _Element(to, pair[0].ea_kn, rest, 1, pair[0].index, {line.index: share for line in left}, False)
+
+
+@dataclass(frozen=True)
+class _Element:
+    to: Array
+    ea_kn: Range
+    rest_m: float
+    acts: int
+    owner: int
+    bears: dict[int, float]
+    gone: bool
+
+
+def rig_anchor(plan: Plan, arrangement: Arrangement) -> AnchorRig:
+    """The arrangement compiled.
+
+    Raises
+    ------
+    Refused
+        If a leg has no direction or can not reach.
+    """
+    lines = leg_lines(plan, arrangement)
+    tied = arrangement.scheme == "back-tied"
+    span = arrangement.span
+    rolls = span is not None and span.carriage == "rolls" and len(lines) == 2
+    front = lines[0]
+    head = kind_of(front.feature).head_n_per_m.map(lambda one: one / 1000)
+    point = at(front.feature) if tied else at(arrangement.point)
+    slides = rolls or (arrangement.scheme == "self-adjusting" and not arrangement.locked)
+    return AnchorRig(arrangement, lines, point, slides, front.spans_m if tied else 0.0, head)
+
+
+def check_pull(plan: Plan, rig: AnchorRig, unit: Array) -> None:
+    """Refuse a pull that runs away from every leg.
+
+    Raises
+    ------
+    Refused
+        If no leg could take any of it from where the working point is.
+    """
+    away = [at(line.feature) - rig.point for line in rig.lines]
+    if rig.arrangement.scheme == "back-tied" or min(float(one @ unit) for one in away) < 0:
+        return
+    path = f"arrangements[{plan.arrangements.index(rig.arrangement)}].heading_rad"
+    problem = "the pull runs away from all legs: every feature lies ahead of the working point"
+    raise refuse(path, problem, "turn the pull, move the working point out, or take features behind it")
+
+
+def material_needs(line: LegLine) -> list[tuple[str, str, float]]:
+    """Pieces of material a leg takes: use, material, length. A feature nobody measured counts as a point."""
+    radius, leg = line.radius_m or 0.0, line.leg
+    needs = [("attachment", leg.material, attachment_m(leg, radius, line.spans_m))]
+    if leg.extension:
+        needs.append(("extension", leg.extension, extension_m(leg, radius, line.spans_m)))
+    return needs

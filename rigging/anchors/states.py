@@ -1,0 +1,180 @@
+"""Every state asked of an anchor: the pull swung to either side, each leg gone in turn, good and bad luck in each leg.
+
+Luck is one leg at a time: its force is highest with that leg stiff, all others soft and the pull at its most, and lowest
+with the opposite. A sliding anchor's luck is the way the slider last ran and how much it rubs."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from rigging.anchors.rig import AnchorRig, Elements
+from rigging.catalogue import catalogue
+from rigging.legs import Array, Hangs, hang_all
+from rigging.ranges import Range
+from rigging.sliding import shares_of, slide_all
+
+SWEEP = 61
+
+
+@dataclass(frozen=True)
+class States:
+    """Forces on the n legs in newtons and the point's place in metres, for r removals (0 none, then each leg), d
+    directions (`offsets_rad` from the pull) and c cases of luck (0 the expected one).
+
+    `forces_n` (r, d, c, n), `points` (r, d, c, 3); `unit` (d, 3) the directions; `made_at` (3,) where it lies unloaded.
+    """
+
+    offsets_rad: Array
+    unit: Array
+    forces_n: Array
+    points: Array
+    made_at: Array
+
+    @property
+    def straight(self) -> int:
+        """Index of the direction that does not swing."""
+        return len(self.offsets_rad) // 2
+
+    def force(self, leg: int, removed: int = 0) -> Range:
+        """Force on a leg over all luck, the pull straight."""
+        row = self.forces_n[removed, self.straight, :, leg]
+        return Range(low=float(row.min()), expected=float(row[0]), high=float(row.max()))
+
+    def swung(self, leg: int) -> Range:
+        """Force on a leg over all luck and the whole swing."""
+        rows = self.forces_n[0, :, :, leg]
+        return Range(low=float(rows.min()), expected=float(rows[self.straight, 0]), high=float(rows.max()))
+
+    def moved_m(self, removed: int = 0) -> Range:
+        """How far the point goes: loaded from unloaded, or when a leg goes, from where it was."""
+        s = self.straight
+        start = self.made_at if removed == 0 else self.points[0, s]
+        apart = np.linalg.norm(self.points[removed, s] - start, axis=1)
+        return Range(low=float(apart.min()), expected=float(apart[0]), high=float(apart.max()))
+
+
+def directions(pull: Array, offsets_rad: Array) -> Array:
+    """The pull swung about the vertical by each offset: (d, 3)."""
+    cos, sin = np.cos(offsets_rad), np.sin(offsets_rad)
+    x = cos * pull[0] - sin * pull[1]
+    y = sin * pull[0] + cos * pull[1]
+    return np.stack([x, y, np.full_like(x, pull[2])], axis=1)
+
+
+def offsets(swing_rad: float, count: int = SWEEP) -> Array:
+    return np.linspace(-swing_rad, swing_rad, count) if swing_rad > 0 else np.zeros(1)
+
+
+def luck(rig: AnchorRig, elements: Elements, force_n: Range) -> tuple[Array, Array]:
+    """Force (c,) in kN and EA (c, m) in kN of each case."""
+    low, expected, high = elements.ea_kn
+    forces, stiffness = [force_n.expected], [expected]
+    for leg in range(rig.count):
+        mine = elements.owner == leg
+        forces += [force_n.high, force_n.low]
+        stiffness += [np.where(mine, high, low), np.where(mine, low, high)]
+    return np.array(forces) / 1000, np.array(stiffness)
+
+
+def all_states(
+    rig: AnchorRig, forces_n: list[Range], pull: Array, swing: Array, removals: list[int | None] | None = None
+) -> list[States]:
+    """Every state of an anchor under pulls of several sizes along `pull` (3,), for each size.
+
+    `swing` (d,) are the offsets to ask about; `removals` limits which legs are asked to go (None: the anchor whole).
+    """
+    unit = directions(pull, swing)
+    wanted: list[int | None] = [None, *range(rig.count)] if removals is None else removals
+    work = _sliding if rig.slides else _hanging
+    forces, points, made_at = work(rig, forces_n, unit, swing, wanted)
+    each = forces.shape[2] // len(forces_n)
+    cuts = [slice(number * each, (number + 1) * each) for number in range(len(forces_n))]
+    return [States(swing, unit, forces[:, :, cut], points[:, :, cut], made_at) for cut in cuts]
+
+
+def _resting(rig: AnchorRig) -> Array:
+    """Where the point lies with the legs tied and nothing on it: where it was tied, unless pretension moves it."""
+    elements = rig.whole
+    if np.all(np.linalg.norm(elements.to - rig.point, axis=1) <= elements.rest_m + 1e-9):
+        return rig.point
+    return _whole(elements, np.zeros(3), rig.point)
+
+
+def _hanging(
+    rig: AnchorRig, forces_n: list[Range], unit: Array, swing: Array, wanted: list[int | None]
+) -> tuple[Array, Array, Array]:
+    shapes = [rig.without(gone) for gone in wanted]
+    made_at = _resting(rig)
+    many = len(wanted) > 1
+    near = _whole(rig.whole, forces_n[0].expected / 1000 * unit[len(unit) // 2], made_at) if many else made_at
+    to, ea, rest, load = [], [], [], []
+    for gone, one in zip(wanted, shapes, strict=True):
+        cases = [luck(rig, one, force) for force in forces_n]
+        forces, stiffness = (np.concatenate(parts) for parts in zip(*cases, strict=True))
+        count = len(unit) * len(forces)
+        reach = rig.front_m if rig.arrangement.scheme == "back-tied" and gone == 0 else 0.0
+        ea.append(np.tile(stiffness, (len(unit), 1)))
+        rest.append(np.broadcast_to(one.rest_m + reach, (count, len(one.rest_m))))
+        to.append(np.broadcast_to(one.to, (count, *one.to.shape)))
+        load.append((unit[:, None] * forces[None, :, None]).reshape(-1, 3))
+    start = np.broadcast_to(near, (sum(len(one) for one in load), 3))
+    found = hang_all(
+        np.concatenate(to), np.concatenate(ea), np.concatenate(rest), np.concatenate(load), start, shapes[0].acts
+    )
+    shape = (len(wanted), len(unit), -1)
+    tension = found.tensions.reshape(*shape, found.tensions.shape[1])
+    on_legs = np.stack([np.abs(tension[r] @ one.spread.T) for r, one in enumerate(shapes)]) * 1000
+    if rig.arrangement.scheme == "back-tied":
+        on_legs[..., 0] = np.linalg.norm(tension[..., :3], axis=-1) * 1000
+    return on_legs, found.points.reshape(*shape, 3), made_at
+
+
+def _whole(elements: Elements, load_kn: Array, start: Array) -> Array:
+    """Where the whole anchor comes to rest: the place to start every other search from."""
+    found = hang_all(elements.to, elements.ea_kn[1:2], elements.rest_m[None], load_kn[None], start[None], elements.acts)
+    return np.asarray(found.points[0])
+
+
+def slider_eta(rig: AnchorRig) -> Range:
+    return catalogue().bends[rig.arrangement.slider].eta
+
+
+def _sliding(
+    rig: AnchorRig, forces_n: list[Range], unit: Array, swing: Array, wanted: list[int | None]
+) -> tuple[Array, Array, Array]:
+    """Equal tension first, to see which way the slider runs as the pull swings; then with friction, run either way."""
+    to, eta, count = rig.whole.to[: rig.count], slider_eta(rig), rig.count
+    sizes = [max(size, 1.0) / 1000 for one in forces_n for size in (one.expected, one.high, one.high, one.low, one.low)]
+    found_forces, found_points = [], []
+    for gone in wanted:
+        there = np.array([0.0 if index == gone else 1.0 for index in range(count)])
+        # A loop round fewer legs is as long as before: the legs left share what the lost one gives up.
+        cord = rig.slack_cord_m(gone)
+        equal = _slid(rig, np.tile(there, (len(unit), 1)), cord, forces_n[0].expected / 1000 * unit, None)
+        runs = np.gradient(equal.points, axis=0) if len(unit) > 1 else _sideways(unit)
+        away = equal.points[:, None] - to
+        legs = away / np.linalg.norm(away, axis=2)[..., None]
+        grows = np.einsum("bni,bi->bn", legs, runs)
+        plain = shares_of(grows * np.sign(swing)[:, None], legs, eta.expected, there)
+        either = [shares_of(way * grows, legs, eta.low, there) for way in (1, -1)]
+        shares = np.stack([plain, *either, *either] * len(forces_n), axis=1).reshape(-1, count)
+        loads = (unit[:, None] * np.array(sizes)[None, :, None]).reshape(-1, 3)
+        start = Hangs(np.repeat(equal.points, len(sizes), axis=0), np.repeat(equal.tensions, len(sizes), axis=0))
+        found = _slid(rig, shares, cord, loads, start)
+        found_forces.append(found.tensions.reshape(len(unit), len(sizes), count) * 1000)
+        found_points.append(found.points.reshape(len(unit), len(sizes), 3))
+    return np.stack(found_forces), np.stack(found_points), rig.point
+
+
+def _sideways(unit: Array) -> Array:
+    """Level and square to the pull: the way the point runs when the pull swings."""
+    return np.stack([-unit[:, 1], unit[:, 0], np.zeros(len(unit))], axis=1)
+
+
+def _slid(rig: AnchorRig, shares: Array, cord_m: float, load: Array, start: Hangs | None) -> Hangs:
+    count = len(shares)
+    ea = np.full(count, float(rig.whole.ea_kn[1, : rig.count].mean()))
+    place = np.broadcast_to(rig.point, (count, 3)) if start is None else start.points
+    return slide_all(rig.whole.to[: rig.count], shares, ea, np.full(count, cord_m), load, place)
