@@ -60,28 +60,25 @@ def _catch(along_m: Array, weight_n: float, level: int, pulling: Pulling) -> Cat
     return catch(force, along_m + force * soft, weight * soft, weight, slips_at)
 
 
-def _places(
-    rig: AnchorRig, states: States, unit: Array, loads: Array, removals: list[int]
-) -> tuple[list[Array], list[Array]]:
-    """Where the point lies under each load with each leg gone, and the forces on the legs there in newtons."""
-    third = len(loads) // 3
-    level = np.repeat(np.arange(3), third)
-    points, forces = [], []
-    for gone in removals:
-        start = np.broadcast_to(states.points[1 + gone, states.straight, 0], (len(loads), 3))
-        load = loads[:, None] * unit
-        if rig.slides:
-            there = np.array([0.0 if index == gone else 1.0 for index in range(rig.count)])
-            ea = rig.whole.ea_kn[:, : rig.count].mean(axis=1)[level]
-            cord = np.full(len(loads), rig.slack_cord_m(gone))
-            slid = slide_all(rig.whole.to[: rig.count], np.tile(there, (len(loads), 1)), ea, cord, load, start)
-            points.append(slid.points)
-            forces.append(slid.tensions * 1000)
-            continue
-        one = rig.without(gone)
-        reach = rig.front_m if rig.arrangement.scheme == "back-tied" and gone == 0 else 0.0
-        rest = np.broadcast_to(one.rest_m + reach, (len(loads), len(one.rest_m)))
-        hung = hang_all(one.to, one.ea_kn[level], rest, load, start, one.acts)
-        points.append(hung.points)
-        forces.append(np.abs(hung.tensions @ one.spread.T) * 1000)
-    return points, forces
+def _places(rig: AnchorRig, states: States, unit: Array, loads: Array, removals: list[int]) -> tuple[Array, Array]:
+    """Where the point lies (r, k, 3) with each leg gone under each load, and the forces on the legs there (r, k, n) in newtons."""
+    level = np.repeat(np.arange(3), len(loads) // 3)
+    each, load = len(loads), loads[:, None] * unit
+    start = np.repeat(states.points[[1 + gone for gone in removals], states.straight, 0], each, axis=0)
+    every = np.tile(load, (len(removals), 1))
+    if rig.slides:
+        there = 1.0 - np.eye(rig.count)[removals]
+        ea = np.tile(rig.whole.ea_kn[:, : rig.count].mean(axis=1)[level], len(removals))
+        cord = np.repeat([rig.slack_cord_m(gone) for gone in removals], each)
+        slid = slide_all(rig.whole.to[: rig.count], np.repeat(there, each, axis=0), ea, cord, every, start)
+        return slid.points.reshape(-1, each, 3), slid.tensions.reshape(-1, each, rig.count) * 1000
+    left = [rig.without(gone) for gone in removals]
+    to = np.repeat(np.stack([one.to for one in left]), each, axis=0)
+    ea = np.concatenate([one.ea_kn[level] for one in left])
+    rest = np.concatenate(
+        [one.rest_m[level] + rig.reaches_on_m(gone) for gone, one in zip(removals, left, strict=True)]
+    )
+    hung = hang_all(to, ea, rest, every, start, left[0].acts)
+    tensions = hung.tensions.reshape(len(removals), each, -1)
+    forces = np.stack([rig.bears(one, tensions[row]) for row, one in enumerate(left)])
+    return hung.points.reshape(-1, each, 3), forces

@@ -6,9 +6,9 @@ act on one free point, and a rule for which leg bears which element's force."""
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, partial
 
 import numpy as np
 
@@ -22,6 +22,7 @@ from rigging.ranges import Range
 
 _POLE_EA_KN = 5000.0
 _GATHER_M = 2.0
+LEVELS = ("low", "expected", "high")
 _GROUND_SPAN_M = 100.0
 
 
@@ -31,7 +32,7 @@ def at(place: Place3 | Feature) -> Array:
 
 @dataclass(frozen=True)
 class LegLine:
-    """A leg laid out: its feature, the distance it spans, its stiffness in kN as a range, its unloaded length."""
+    """A leg laid out: its feature, the distance it spans, its stiffness in kN as a range, the length it is tied to."""
 
     index: int
     leg: Leg
@@ -40,7 +41,11 @@ class LegLine:
     spans_m: float
     radius_m: float | None
     ea_kn: Range
-    rest_m: float
+    tied_m: float
+
+    def rest_m(self, ea_kn: float) -> float:
+        """Its unloaded length: as tied, or what leaves it with its pretension however stiff it is."""
+        return self.tied_m / (1 + (self.leg.pretension_n or 0.0) / 1000 / ea_kn)
 
     @property
     def rise_rad(self) -> float:
@@ -75,8 +80,6 @@ def leg_lines(plan: Plan, arrangement: Arrangement) -> list[LegLine]:
         ropes = arrangement.span.ropes if arrangement.span else 1
         ea = _stiffness(leg, radius or 0.0, spans, ropes)
         rest = leg.length_m if leg.length_m is not None else spans
-        if leg.pretension_n is not None:
-            rest = spans / (1 + leg.pretension_n / 1000 / ea.expected)
         if spans > 1.3 * rest:
             problem = f"the leg to {feature.name} is {rest:.1f} m long and the working point is {spans:.1f} m away: it can not reach"
             raise refuse(f"{path}.length_m", problem, f"give {spans:.1f} m, or move the working point nearer")
@@ -110,7 +113,7 @@ def _stiffness(leg: Leg, radius_m: float, spans_m: float, ropes: int) -> Range:
 
 @dataclass(frozen=True)
 class Elements:
-    """What acts on the free point: (m, 3) far ends, (3, m) EA in kN low/expected/high, (m,) unloaded lengths, (m,)
+    """What acts on the free point: (m, 3) far ends, (3, m) EA in kN low/expected/high, (3, m) unloaded lengths, (m,)
     +1 pulls / −1 pushes / 0 both, (m,) owning leg (−1 none), and (n, m) how much of each element each leg bears."""
 
     to: Array
@@ -138,14 +141,18 @@ class AnchorRig:
 
     @property
     def cord_m(self) -> float:
-        return sum(line.rest_m for line in self.lines)
+        return sum(line.tied_m for line in self.lines)
 
     def slack_cord_m(self, gone: int | None) -> float:
         """Cord of a sliding anchor once a leg is gone: all of it, or no more than its limiting knots let run."""
         limit = self.arrangement.limit_m
         if gone is None or limit is None:
             return self.cord_m
-        return min(self.cord_m, sum(line.rest_m for line in self.lines if line.index != gone) + limit)
+        return min(self.cord_m, sum(line.tied_m for line in self.lines if line.index != gone) + limit)
+
+    def reaches_on_m(self, gone: int | None) -> float:
+        """How much longer the ties back are once the front feature they hold is gone and its strap hangs on them."""
+        return self.front_m if gone == 0 else 0.0
 
     @cached_property
     def whole(self) -> Elements:
@@ -161,12 +168,19 @@ class AnchorRig:
                 spread[leg, column] = share
         return Elements(
             np.array([row.to for row in rows]),
-            np.array([[0.0 if row.gone else part for part in (r.low, r.expected, r.high)] for row in rows for r in [row.ea_kn]]).T,
-            np.array([row.rest_m for row in rows]),
+            np.array([[0.0 if row.gone else part for level in LEVELS for part in [getattr(row.ea_kn, level)]] for row in rows]).T,
+            np.array([[row.rest(ea) for row in rows for ea in [getattr(row.ea_kn, level)]] for level in LEVELS]),
             np.array([row.acts for row in rows]),
             np.array([row.owner for row in rows]),
             spread,
         )  # fmt: skip
+
+    def bears(self, elements: Elements, tension_kn: Array) -> Array:
+        """Forces (..., n) in newtons on the legs from the tensions (..., m) of the elements."""
+        on_legs = np.abs(tension_kn @ elements.spread.T)
+        if self.arrangement.scheme == "back-tied":
+            on_legs[..., 0] = np.linalg.norm(tension_kn[..., :3], axis=-1)
+        return np.asarray(on_legs * 1000)
 
     def _elements(self, gone: int | None) -> Iterator[_Element]:
         scheme = self.arrangement.scheme
@@ -185,13 +199,17 @@ class AnchorRig:
             foot = at(prop.foot)
             long = float(np.linalg.norm(foot - self.point))
             stiff = Range(low=_POLE_EA_KN, expected=_POLE_EA_KN, high=_POLE_EA_KN)
-            yield _Element(foot, stiff, long, -1, -1, {}, False)
+            yield _Element(foot, stiff, lambda _: long, -1, -1, {}, False)
 
     def _tied_back(self, gone: int | None) -> Iterator[_Element]:
         """Ground springs along three axes for the front feature's head, and the ties; the front gone, the ties reach on."""
         stiff = self.head_kn_per_m.map(lambda one: one * _GROUND_SPAN_M)
+        tight = sum((_pretension(line, self.point) for line in self.lines[1:]), np.zeros(3))
         for axis in np.eye(3):
-            yield _Element(self.point + axis * _GROUND_SPAN_M, stiff, _GROUND_SPAN_M, 0, 0, {}, gone == 0)
+            # The ground holds the head against the ties' pretension: that is how they were tightened.
+            held = -float(tight @ axis)
+            rest = partial(_stretched, _GROUND_SPAN_M, held)
+            yield _Element(self.point + axis * _GROUND_SPAN_M, stiff, rest, 0, 0, {}, gone == 0)
         for line in self.lines[1:]:
             i = line.index
             yield _Element(at(line.feature), line.ea_kn, line.rest_m, 1, i, {i: 1.0}, gone == i)
@@ -204,15 +222,26 @@ class AnchorRig:
             half = np.arctan2(np.linalg.norm(a - b) / 2, _GATHER_M)
             share = 1.0 if len(left) == 1 else 1 / (2 * np.cos(half))
             to = at(left[0].feature) if len(left) == 1 else (a + b) / 2
-            rest = float(np.mean([line.rest_m for line in pair]))
-            yield _Element(to, pair[0].ea_kn, rest, 1, pair[0].index, {line.index: share for line in left}, False)
+            yield _Element(
+                to, pair[0].ea_kn, pair[0].rest_m, 1, pair[0].index, {line.index: share for line in left}, False
+            )
+
+
+def _pretension(line: LegLine, point: Array) -> Array:
+    away = at(line.feature) - point
+    return np.asarray((line.leg.pretension_n or 0.0) / 1000 * away / np.linalg.norm(away))
+
+
+def _stretched(length_m: float, tension_kn: float, ea_kn: float) -> float:
+    """Unloaded length of what is `length_m` long under a tension."""
+    return length_m / (1 + tension_kn / ea_kn)
 
 
 @dataclass(frozen=True)
 class _Element:
     to: Array
     ea_kn: Range
-    rest_m: float
+    rest: Callable[[float], float]
     acts: int
     owner: int
     bears: dict[int, float]

@@ -67,15 +67,15 @@ def offsets(swing_rad: float, count: int = SWEEP) -> Array:
     return np.linspace(-swing_rad, swing_rad, count) if swing_rad > 0 else np.zeros(1)
 
 
-def luck(rig: AnchorRig, elements: Elements, force_n: Range) -> tuple[Array, Array]:
-    """Force (c,) in kN and EA (c, m) in kN of each case."""
-    low, expected, high = elements.ea_kn
-    forces, stiffness = [force_n.expected], [expected]
+def luck(rig: AnchorRig, elements: Elements, force_n: Range) -> tuple[Array, Array, Array]:
+    """Force (c,) in kN, EA (c, m) in kN and unloaded lengths (c, m) in metres of each case."""
+    forces, levels = [force_n.expected], [np.ones(len(elements.owner), dtype=int)]
     for leg in range(rig.count):
         mine = elements.owner == leg
         forces += [force_n.high, force_n.low]
-        stiffness += [np.where(mine, high, low), np.where(mine, low, high)]
-    return np.array(forces) / 1000, np.array(stiffness)
+        levels += [np.where(mine, 2, 0), np.where(mine, 0, 2)]
+    level, column = np.array(levels), np.arange(len(elements.owner))
+    return np.array(forces) / 1000, elements.ea_kn[level, column], elements.rest_m[level, column]
 
 
 def all_states(
@@ -97,7 +97,7 @@ def all_states(
 def _resting(rig: AnchorRig) -> Array:
     """Where the point lies with the legs tied and nothing on it: where it was tied, unless pretension moves it."""
     elements = rig.whole
-    if np.all(np.linalg.norm(elements.to - rig.point, axis=1) <= elements.rest_m + 1e-9):
+    if np.all(np.linalg.norm(elements.to - rig.point, axis=1) <= elements.rest_m[1] + 1e-9):
         return rig.point
     return _whole(elements, np.zeros(3), rig.point)
 
@@ -112,11 +112,10 @@ def _hanging(
     to, ea, rest, load = [], [], [], []
     for gone, one in zip(wanted, shapes, strict=True):
         cases = [luck(rig, one, force) for force in forces_n]
-        forces, stiffness = (np.concatenate(parts) for parts in zip(*cases, strict=True))
+        forces, stiffness, unloaded = (np.concatenate(parts) for parts in zip(*cases, strict=True))
         count = len(unit) * len(forces)
-        reach = rig.front_m if rig.arrangement.scheme == "back-tied" and gone == 0 else 0.0
         ea.append(np.tile(stiffness, (len(unit), 1)))
-        rest.append(np.broadcast_to(one.rest_m + reach, (count, len(one.rest_m))))
+        rest.append(np.tile(unloaded + rig.reaches_on_m(gone), (len(unit), 1)))
         to.append(np.broadcast_to(one.to, (count, *one.to.shape)))
         load.append((unit[:, None] * forces[None, :, None]).reshape(-1, 3))
     start = np.broadcast_to(near, (sum(len(one) for one in load), 3))
@@ -125,15 +124,13 @@ def _hanging(
     )
     shape = (len(wanted), len(unit), -1)
     tension = found.tensions.reshape(*shape, found.tensions.shape[1])
-    on_legs = np.stack([np.abs(tension[r] @ one.spread.T) for r, one in enumerate(shapes)]) * 1000
-    if rig.arrangement.scheme == "back-tied":
-        on_legs[..., 0] = np.linalg.norm(tension[..., :3], axis=-1) * 1000
+    on_legs = np.stack([rig.bears(one, tension[row]) for row, one in enumerate(shapes)])
     return on_legs, found.points.reshape(*shape, 3), made_at
 
 
 def _whole(elements: Elements, load_kn: Array, start: Array) -> Array:
     """Where the whole anchor comes to rest: the place to start every other search from."""
-    found = hang_all(elements.to, elements.ea_kn[1:2], elements.rest_m[None], load_kn[None], start[None], elements.acts)
+    found = hang_all(elements.to, elements.ea_kn[1:2], elements.rest_m[1:2], load_kn[None], start[None], elements.acts)
     return np.asarray(found.points[0])
 
 

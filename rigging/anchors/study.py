@@ -154,7 +154,7 @@ def _leg(
 ) -> LegReport:
     number, name = line.index + 1, line.feature.name
     on_leg, force = states.force(line.index), pull.force_n
-    ea, rest = line.ea_kn.map(lambda one: one * 1000), line.rest_m
+    ea, rest = line.ea_kn.map(lambda one: one * 1000), line.rest_m(line.ea_kn.expected)
     how = "T = k · T_slider" if rig.slides else "T = EA·(L − r)/r"
     symbols = [
         symbol("EA", "stiffness of the leg", ea, "N", "textile-ea"),

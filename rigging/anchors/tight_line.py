@@ -11,7 +11,7 @@ import numpy as np
 
 from rigging.anchors.pull import Pulling
 from rigging.anchors.report import PretensionRow, SpanReport
-from rigging.anchors.rig import AnchorRig, at
+from rigging.anchors.rig import LEVELS, AnchorRig, at
 from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.legs import Array, hang_all
@@ -79,18 +79,17 @@ def line_of(rig: AnchorRig, pretension_n: float | None = None) -> Line:
     """The span as a line of two ends; its legs' own lengths, or those of a given pretension on a straight line."""
     if rig.count == 2:
         ends = np.array([at(line.feature) for line in rig.lines])
-        rest = np.array([line.rest_m for line in rig.lines])
     else:
         ends = np.array([(at(a.feature) + at(b.feature)) / 2 for a, b in (rig.lines[:2], rig.lines[2:])])
-        rest = np.array([np.mean([a.rest_m, b.rest_m]) for a, b in (rig.lines[:2], rig.lines[2:])])
     rows = rig.lines[:2] if rig.count == 2 else [rig.lines[0], rig.lines[2]]
-    ea = np.array([[getattr(line.ea_kn, level) for line in rows] for level in ("low", "expected", "high")])
+    ea = np.array([[getattr(line.ea_kn, level) for line in rows] for level in LEVELS])
     if pretension_n is not None:
         chord = ends[1] - ends[0]
         share = float(np.clip((rig.point - ends[0]) @ chord / (chord @ chord), 0.05, 0.95))
         straight = np.linalg.norm(chord) * np.array([share, 1 - share])
         return Line(ends, ea, straight / (1 + pretension_n / 1000 / ea), _rolls(rig), ends[0] + share * chord)
-    return Line(ends, ea, np.tile(rest, (3, 1)), _rolls(rig), rig.point)
+    rest = np.array([[line.rest_m(one) for line, one in zip(rows, level, strict=True)] for level in ea])
+    return Line(ends, ea, rest, _rolls(rig), rig.point)
 
 
 def _rolls(rig: AnchorRig) -> bool:
