@@ -24,7 +24,7 @@ Array = NDArray[np.float64]
 Coordinate = Annotated[float, Field(ge=-10_000, le=10_000)]
 Rows = NDArray[Any] | slice
 Point3 = tuple[Coordinate, Coordinate, Coordinate]
-_BALANCED_KN = 1e-7
+_BALANCED_KN = 1e-6
 _STEPS = 400
 _EYE = np.eye(3)
 

@@ -14,7 +14,7 @@ from rigging.legs import Array, hang_all
 from rigging.ranges import Range, spanning
 from rigging.sliding import slide_all
 
-_GRID = np.concatenate([[0.002], np.linspace(0.1, 2.0, 10), np.geomspace(2.5, 14.0, 7)])
+_GRID = np.concatenate([[0.01], np.linspace(0.1, 2.0, 10), np.geomspace(2.5, 14.0, 7)])
 
 
 @dataclass(frozen=True)

@@ -99,39 +99,44 @@ def _resting(rig: AnchorRig) -> Array:
     elements = rig.whole
     if np.all(np.linalg.norm(elements.to - rig.point, axis=1) <= elements.rest_m[1] + 1e-9):
         return rig.point
-    return _whole(elements, np.zeros(3), rig.point)
+    return np.asarray(_expected([elements], np.zeros(1), np.zeros(3), rig.point)[0])
 
 
 def _hanging(
     rig: AnchorRig, forces_n: list[Range], unit: Array, swing: Array, wanted: list[int | None]
 ) -> tuple[Array, Array, Array]:
     shapes = [rig.without(gone) for gone in wanted]
+    beyond = [rig.reaches_on_m(gone) for gone in wanted]
     made_at = _resting(rig)
-    many = len(wanted) > 1
-    near = _whole(rig.whole, forces_n[0].expected / 1000 * unit[len(unit) // 2], made_at) if many else made_at
     to, ea, rest, load = [], [], [], []
-    for gone, one in zip(wanted, shapes, strict=True):
+    for reach, one in zip(beyond, shapes, strict=True):
         cases = [luck(rig, one, force) for force in forces_n]
         forces, stiffness, unloaded = (np.concatenate(parts) for parts in zip(*cases, strict=True))
         count = len(unit) * len(forces)
         ea.append(np.tile(stiffness, (len(unit), 1)))
-        rest.append(np.tile(unloaded + rig.reaches_on_m(gone), (len(unit), 1)))
+        rest.append(np.tile(unloaded + reach, (len(unit), 1)))
         to.append(np.broadcast_to(one.to, (count, *one.to.shape)))
         load.append((unit[:, None] * forces[None, :, None]).reshape(-1, 3))
-    start = np.broadcast_to(near, (sum(len(one) for one in load), 3))
+    straight = forces_n[0].expected / 1000 * unit[len(unit) // 2]
+    # Each search starts from where the point rests with the same leg gone, the pull straight.
+    near = _expected(shapes, np.array(beyond), straight, made_at) if len(wanted) > 1 else made_at[None]
     found = hang_all(
-        np.concatenate(to), np.concatenate(ea), np.concatenate(rest), np.concatenate(load), start, shapes[0].acts
-    )
+        np.concatenate(to), np.concatenate(ea), np.concatenate(rest), np.concatenate(load),
+        np.repeat(near, count, axis=0), shapes[0].acts,
+    )  # fmt: skip
     shape = (len(wanted), len(unit), -1)
     tension = found.tensions.reshape(*shape, found.tensions.shape[1])
     on_legs = np.stack([rig.bears(one, tension[row]) for row, one in enumerate(shapes)])
     return on_legs, found.points.reshape(*shape, 3), made_at
 
 
-def _whole(elements: Elements, load_kn: Array, start: Array) -> Array:
-    """Where the whole anchor comes to rest: the place to start every other search from."""
-    found = hang_all(elements.to, elements.ea_kn[1:2], elements.rest_m[1:2], load_kn[None], start[None], elements.acts)
-    return np.asarray(found.points[0])
+def _expected(shapes: list[Elements], beyond_m: Array, load_kn: Array, start: Array) -> Array:
+    """Where the point of each of several sets of elements comes to rest (r, 3) under one load, at expected stiffness."""
+    to = np.stack([one.to for one in shapes])
+    ea = np.stack([one.ea_kn[1] for one in shapes])
+    rest = np.stack([one.rest_m[1] for one in shapes]) + beyond_m[:, None]
+    everywhere = np.ones((len(shapes), 1))
+    return hang_all(to, ea, rest, everywhere * load_kn, everywhere * start, shapes[0].acts).points
 
 
 def slider_eta(rig: AnchorRig) -> Range:
