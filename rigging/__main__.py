@@ -93,6 +93,13 @@ def _analyse(options: argparse.Namespace) -> Any:
     return analyse(Plan.model_validate(read_file(options.plan))).model_dump(mode="json")
 
 
+def _anchors(options: argparse.Namespace) -> Any:
+    from rigging.anchors.study import study
+    from rigging.document import Plan
+
+    return study(Plan.model_validate(read_file(options.plan)), options.phase).model_dump(mode="json")
+
+
 def _schema(options: argparse.Namespace) -> Any:
     from rigging.document import Plan
 
@@ -113,6 +120,10 @@ def _parser() -> argparse.ArgumentParser:
     plan = commands.add_parser("analyse", help="report on a plan document")
     plan.add_argument("plan")
     plan.set_defaults(run=_analyse)
+    anchors = commands.add_parser("anchors", help="report on a plan's features and anchors")
+    anchors.add_argument("plan")
+    anchors.add_argument("--phase", default="raise", choices=("hold", "lower", "raise", "jam"))
+    anchors.set_defaults(run=_anchors)
     commands.add_parser("schema", help="JSON Schema of the plan document").set_defaults(run=_schema)
     return parser
 

@@ -78,6 +78,15 @@ class Edge(Point):
         return value
 
 
+class Frame(Strict):
+    """Where the sheet lies in the world: the compass bearing of the fall line, and the origin's place on the map."""
+
+    bearing_deg: Annotated[float, Field(ge=0, le=360)]
+    latitude_deg: Annotated[float, Field(ge=-85, le=85)] | None = None
+    longitude_deg: Annotated[float, Field(ge=-180, le=180)] | None = None
+    elevation_m: Annotated[float, Field(ge=-500, le=9000)] = 0
+
+
 class Site(Strict):
     """The ground from the side. `load_at` is where the load is now: the lowest point of the job."""
 
@@ -85,6 +94,7 @@ class Site(Strict):
     surface: str
     edges: Annotated[list[Edge], Field(max_length=20)] = []
     load_at: Point
+    frame: Frame | None = None
 
     @field_validator("surface")
     @classmethod

@@ -19,6 +19,7 @@ from rigging.legs import Array, Hangs
 
 _STEPS = 200
 _BALANCED = 1e-8
+_HALVINGS, _EXACT = 24, 60
 
 
 def slide_all(to: Array, shares: Array, ea: Array, rest: Array, load: Array, start: Array) -> Hangs:
@@ -39,8 +40,7 @@ def slide_all(to: Array, shares: Array, ea: Array, rest: Array, load: Array, sta
         If no balance is found: the pull runs away from the legs, or the cord is too short to reach.
     """
     size = np.linalg.norm(load, axis=1)
-    total = np.maximum(shares.sum(axis=1), 1e-9)
-    unknown = np.concatenate([start, (size / total)[:, None]], axis=1)
+    unknown = _pulled_out(_Cords(to, shares, ea, rest, load, size), start)
     going = np.arange(len(unknown))
     for _ in range(_STEPS):
         cords = _Cords(to, shares[going], ea[going], rest[going], load[going], size[going])
@@ -56,6 +56,34 @@ def slide_all(to: Array, shares: Array, ea: Array, rest: Array, load: Array, sta
         step *= np.minimum(1.0, 0.5 * rest[going] / np.maximum(far, 1e-30))[:, None]
         unknown[going] = _backed_off(cords, here, step, off)
     raise refuse("legs", "the sliding loop finds no balance", "check its length and the direction of pull")
+
+
+def held_on_line(to: Array, ea: Array, rest: Array, load: Array, start: Array) -> Hangs:
+    """A carriage that rolls on one cord between two ends and is held along it by tag lines.
+
+    The cord pulls alike on either side; the part of the load square to the line between the ends is balanced by the
+    sag, the part along it is left to the tag lines. Parameters as in `slide_all`, `to` (2, 3).
+    """
+    chord = (to[1] - to[0]) / np.linalg.norm(to[1] - to[0])
+    square = load - (load @ chord)[:, None] * chord
+    size = np.maximum(np.linalg.norm(square, axis=1), 1e-9)
+    on_line = to[0] + ((start - to[0]) @ chord)[:, None] * chord
+    found = _pulled_out(_Cords(to, np.ones((len(load), 2)), ea, rest, square, size), on_line, _EXACT)
+    return Hangs(found[:, :3], np.repeat(found[:, 3:], 2, axis=1))
+
+
+def _pulled_out(cords: _Cords, start: Array, halvings: int = _HALVINGS) -> Array:
+    """A first guess (b, 4): each start moved along its load until the cord there holds the load's size along it."""
+    along = cords.load / cords.size[:, None]
+    low, high = np.zeros(len(start)), np.linalg.norm(cords.to - start[:, None], axis=2).max(axis=1) + cords.rest
+    for _ in range(halvings):
+        middle = (low + high) / 2
+        point = start + middle[:, None] * along
+        length, unit = cords.legs(np.concatenate([point, middle[:, None]], axis=1))
+        tension = np.maximum(0.0, (length * (cords.shares > 0)).sum(axis=1) - cords.rest) / cords.give
+        holds = np.einsum("bn,bni,bi->b", cords.shares * tension[:, None], unit, along) >= cords.size
+        low, high = np.where(holds, low, middle), np.where(holds, middle, high)
+    return np.concatenate([point, np.maximum(tension, 0.1 * cords.size)[:, None]], axis=1)
 
 
 def _backed_off(cords: _Cords, here: Array, step: Array, off: Array) -> Array:

@@ -12,9 +12,9 @@ from pathlib import Path
 import numpy as np
 
 from rigging.analyse import analyse
+from rigging.anchors.pull import way_from
 from rigging.catalogue import catalogue
 from rigging.document import Plan
-from rigging.ground import rope_way
 from rigging.phases import solve_all
 from tests.conftest import Server
 from tests.plans import ROOT, demo_document
@@ -35,7 +35,7 @@ def median_ms(work: Callable[[], object], runs: int = 150, warm_up: int = 80) ->
 
 def floor_ms(plan: Plan) -> float:
     """The plan's linear systems alone: one motion and three statics a phase, of the same sizes, by NumPy."""
-    way = rope_way(plan.site, (plan.site.load_at.x_m, plan.site.load_at.z_m))
+    way = way_from(plan, plan.arrangement)
     rng = np.random.default_rng(1)
     systems = []
     for solved in solve_all(plan, way).values():

@@ -34,6 +34,13 @@ def demo_plan(**paths: Any) -> Plan:
     return Plan.model_validate(changed(demo_document(), **paths))
 
 
+def on_one_feature(**paths: Any) -> Plan:
+    """The demo on the larch alone: webbing wrapped 3, pulled 2."""
+    leg = {"feature": "larch", "method": "wrap-pull", "material": "tubular-25", "turns": 3}
+    single = {"id": "one", "name": "Larch", "scheme": "single", "legs": [leg], "connector": "screw-link-10"}
+    return Plan.model_validate(changed(demo_document(), **{"arrangements": [single], "in_use": "one"} | paths))
+
+
 def haul(system: str, kind: str = "ball-bearing-pulley", **more: Any) -> dict[str, Any]:
     """A haul on `system` with `kind` at every bend."""
     from rigging.haul import bends

@@ -12,34 +12,51 @@ from rigging.legs import Array
 
 @dataclass(frozen=True)
 class Gather:
-    """Unloaded lengths (n,) in metres that share the pull as evenly as it goes, the tensions (n,) in kN that they then
-    have, how far those stay from balancing the pull (share of it), and (n, n) kN per metre that leg j is made longer."""
+    """Where the loaded point comes to rest (3,), unloaded lengths (n,) in metres that bring it there, the tensions (n,)
+    in kN that the legs then have, how far those stay from balancing the pull (share of it), and (n, n) kN per metre
+    that leg j is made longer."""
 
+    point: Array
     rest_m: Array
     tensions_kn: Array
     misses: float
     per_metre_kn: Array
 
 
-def gather(to: Array, ea_kn: Array, load_kn: Array, point: Array) -> Gather:
-    """Leg lengths that bring the loaded point to rest at `point`.
+_COARSE_M, _FINE_M = np.linspace(0.3, -1.2, 151), np.linspace(-0.01, 0.01, 41)
+_MISSES = 0.01
 
-    Of all tensions T ≥ 0 with Σ T·u = F those nearest to each other are taken (least squares with a light weight on
-    their differences), and a leg of tension T has r = L / (1 + T/EA).
+
+def gather(to: Array, ea_kn: Array, load_kn: Array, point: Array) -> Gather:
+    """Leg lengths that bring the loaded point over or under `point` and share the pull as evenly as it goes.
+
+    Three legs and a pull balance in one plane only, so the height is left free: of heights from 0.3 m above to 1.2 m
+    below, the one at which the busiest leg has least to do. There, of all tensions T ≥ 0 with Σ T·u = F those nearest
+    to each other are taken (least squares with a light weight on their differences), and a leg of tension T has
+    r = L / (1 + T/EA).
 
     Parameters
     ----------
     to : (n, 3) m; ea_kn : (n,); load_kn : (3,); point : (3,) m
     """
-    away = point - to
+    there = point
+    for heights in (_COARSE_M, _FINE_M):
+        tried = there + np.outer(heights, [0.0, 0.0, 1.0])
+        found = [(_tensions(to, load_kn, one), one) for one in tried]
+        (tensions, misses), there = min(found, key=lambda one: (max(one[0][1], _MISSES), one[0][0].max()))
+    away = there - to
     length: Array = np.linalg.norm(away, axis=1)
-    unit = away / length[:, None]
-    count = len(to)
-    even = np.eye(count) - np.full((count, count), 1 / count)
-    tensions, _ = nnls(np.vstack([unit.T, 1e-4 * even]), np.concatenate([load_kn, np.zeros(count)]))
-    misses = float(np.linalg.norm(tensions @ unit - load_kn)) / max(float(np.linalg.norm(load_kn)), 1e-12)
     rest = length / (1 + tensions / ea_kn)
-    return Gather(rest, tensions, misses, _sensitivity(unit, length, ea_kn, rest, tensions))
+    unit = away / length[:, None]
+    return Gather(there, rest, tensions, misses, _sensitivity(unit, length, ea_kn, rest, tensions))
+
+
+def _tensions(to: Array, load_kn: Array, point: Array) -> tuple[Array, float]:
+    away = point - to
+    unit = away / np.linalg.norm(away, axis=1)[:, None]
+    even = np.eye(len(to)) - np.full((len(to), len(to)), 1 / len(to))
+    tensions, _ = nnls(np.vstack([unit.T, 1e-3 * even]), np.concatenate([load_kn, np.zeros(len(to))]))
+    return tensions, float(np.linalg.norm(tensions @ unit - load_kn)) / max(float(np.linalg.norm(load_kn)), 1e-12)
 
 
 def _sensitivity(unit: Array, length: Array, ea_kn: Array, rest: Array, tensions: Array) -> Array:

@@ -116,6 +116,7 @@ class RemovalReport:
 class GatherReport:
     """Leg lengths for the wanted point and pull, and the most that a centimetre in one leg moves any leg's force."""
 
+    point: Spot
     lengths: list[Figure]
     forces: list[Figure]
     per_cm: Figure

@@ -13,7 +13,7 @@ from rigging.anchors.rig import AnchorRig, Elements
 from rigging.catalogue import catalogue
 from rigging.legs import Array, Hangs, hang_all
 from rigging.ranges import Range
-from rigging.sliding import shares_of, slide_all
+from rigging.sliding import held_on_line, shares_of, slide_all
 
 SWEEP = 61
 
@@ -179,4 +179,7 @@ def _slid(rig: AnchorRig, shares: Array, cord_m: float, load: Array, start: Hang
     count = len(shares)
     ea = np.full(count, float(rig.whole.ea_kn[1, : rig.count].mean()))
     place = np.broadcast_to(rig.point, (count, 3)) if start is None else start.points
-    return slide_all(rig.whole.to[: rig.count], shares, ea, np.full(count, cord_m), load, place)
+    to, cord = rig.whole.to[: rig.count], np.full(count, cord_m)
+    if rig.arrangement.scheme == "span" and np.all(shares > 0):
+        return held_on_line(to, ea, cord, load, place)
+    return slide_all(to, shares, ea, cord, load, place)

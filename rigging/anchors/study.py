@@ -52,6 +52,8 @@ from rigging.report import CAUTION, Finding
 from rigging.units import Wording
 from rigging.working import KNOWN, Figure, Trace, step, symbol
 
+# No rule of the team covers an anchor that has lost a leg: strength over peak below this is said.
+_LEFT_RATIO = 2.0
 HIGH = "this leg is the stiffest, the others give, and the pull is at its most"
 LOW = "this leg gives the most, the others are stiff, and the pull is at its least"
 
@@ -276,7 +278,7 @@ def _removal(
     ]
     taker, ratio, _ = min(judged, key=lambda row: math.inf if row[1] is None else row[1])
     unknown = any(row[1] is None for row in judged)
-    outcome, words = _outcome(ratio, unknown, plan.rules.others_ratio)
+    outcome, words = _outcome(ratio, unknown)
     takes = max(judged, key=lambda row: row[2].expected)
     text = (f"{name} goes: the point moves {say.length(moved.expected)}, {takes[0].feature.name} takes {say.force(takes[2])} at the peak"
             + (f" ({peak.slips_m:.1f} m slip)" if peak.slips_m else "") + f"; {words.format(name=taker.feature.name, ratio=ratio or 0.0)}.")  # fmt: skip
@@ -285,12 +287,12 @@ def _removal(
     return RemovalReport(line.index, name, point, figure, forces, shown, at_peak, peak.slips_m, outcome, text)
 
 
-def _outcome(ratio: float | None, unknown: bool, rule: float) -> tuple[Outcome, str]:
+def _outcome(ratio: float | None, unknown: bool) -> tuple[Outcome, str]:
     if ratio is not None and ratio < 1:
         return "gives", "{name} gives"
     if unknown or ratio is None:
         return "unknown", "whether it holds is not known: a feature is not judged"
-    if ratio < rule / 2:
+    if ratio < _LEFT_RATIO:
         return "below", "{name} is left with {ratio:.1f} : 1 on the peak"
     return "holds", "what remains holds it, {ratio:.1f} : 1 on the peak at the least"
 
@@ -311,14 +313,12 @@ def _needs(plan: Plan, rig: AnchorRig, say: Wording) -> dict[int, list[NeedRepor
         Need(line.index, use, material, length) for line in rig.lines for use, material, length in material_needs(line)
     ]
     pieces = assign(wanted, plan.kit)
-    trace = Trace(f"{rig.arrangement.id}/needs", *KNOWN)
     found: dict[int, list[NeedReport]] = {line.index: [] for line in rig.lines}
     for need in wanted:
         figure = Figure(low=need.length_m, expected=need.length_m, high=need.length_m, unit="m", working="")
         name = catalogue().slings[need.material].name
         text = _too_short(plan, rig, need, say) if pieces[need] is None else ""
         found[need.leg].append(NeedReport(need.use, name, figure, pieces[need], text))
-    del trace
     return found
 
 
@@ -351,7 +351,7 @@ def _gather(rig: AnchorRig, pull: Pulling, trace: Trace, say: Wording) -> Gather
     found = gather(to, rig.whole.ea_kn[1, : rig.count], pull.force_n.expected / 1000 * pull.unit, rig.point)
     lengths = [
         trace.figure(f"gather:{line.index + 1}", f"Tie the leg to {line.feature.name}", exactly(float(rest)), "m", "r = L / (1 + T/EA)",
-                     [symbol("L", "feature to the wanted point", line.spans_m, "m", "geometry"), symbol("T", "as even as it goes", float(tension) * 1000, "N", "legs")])
+                     [symbol("L", "feature to where the loaded point rests", float(np.linalg.norm(found.point - at(line.feature))), "m", "geometry"), symbol("T", "as even as it goes", float(tension) * 1000, "N", "legs")])
         for line, rest, tension in zip(rig.lines, found.rest_m, found.tensions_kn, strict=True)
     ]  # fmt: skip
     forces = [trace.figure(f"gather:{line.index + 1}:force", f"Then on {line.feature.name}", exactly(float(tension) * 1000), "N", "Σ T·u = F, T as even as it goes", [])
@@ -368,7 +368,7 @@ def _gather(rig: AnchorRig, pull: Pulling, trace: Trace, say: Wording) -> Gather
     text = ""
     if found.misses > 0.02:
         text = f"No lengths bring the loaded point there: the legs can balance all but {found.misses * 100:.0f} % of the pull. Move the point into their plane, or the pull."
-    return GatherReport(lengths, forces, per_cm, found.misses, text)
+    return GatherReport(spot(found.point), lengths, forces, per_cm, found.misses, text)
 
 
 def _cost(rig: AnchorRig, needs: dict[int, list[NeedReport]], trace: Trace) -> CostReport:

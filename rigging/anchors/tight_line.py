@@ -1,6 +1,6 @@
 """A line between two ends with the load on it: sag, tension, what pretension wins and costs, where a device slips.
 
-The line is two elastic legs from the load's place to the ends (or one cord where the load rolls). Its own weight is left
+The line is two elastic legs from the load's place to the ends (or one cord where the load rolls on it, held by tag lines). Its own weight is left
 out. At mid-span, T = W·√(L²/4 + s²)/(2s) for span L and sag s."""
 
 from __future__ import annotations
@@ -16,7 +16,7 @@ from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.legs import Array, hang_all
 from rigging.ranges import Range, exactly, spanning
-from rigging.sliding import slide_all
+from rigging.sliding import held_on_line
 from rigging.working import KNOWN, Trace, symbol
 
 _PRETENSIONS_N = (0.0, 500.0, 1000.0, 2000.0, 3000.0, 4000.0)
@@ -37,8 +37,7 @@ class Line:
         """Points (b, 3) and tensions (b, 2) in kN under loads (b, 3)."""
         start = np.broadcast_to(self.start, (len(load_kn), 3))
         if self.rolls:
-            ones = np.ones(self.rest_m.shape)
-            found = slide_all(self.ends, ones, self.ea_kn.mean(axis=1), self.rest_m.sum(axis=1), load_kn, start)
+            found = held_on_line(self.ends, self.ea_kn.mean(axis=1), self.rest_m.sum(axis=1), load_kn, start)
         else:
             found = hang_all(self.ends, self.ea_kn, self.rest_m, load_kn, start)
         return found.points, found.tensions

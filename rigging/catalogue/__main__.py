@@ -45,6 +45,19 @@ def _rows(shelf: Catalogue, table: str) -> Iterable[str]:
         yield f"| {entry.id} | {entry.name} | {', '.join(values)} | {', '.join(sorted(origins))} |"
 
 
+def _questions(shelf: Catalogue) -> Iterable[str]:
+    yield "\n## Features: values behind the answers\n\n| kind | question | answer | value, SI | origin |\n|---|---|---|---|---|"
+    for kind in shelf.features.values():
+        yield f"| {kind.name} | how far its head gives | | {_value(kind.head_n_per_m)} N/m | head-stiffness |"
+        for one in kind.questions:
+            for option in one.options:
+                if option.value is not None:
+                    yield f"| {kind.name} | {one.ask} | {option.name} | {_value(option.value)} | {kind.source} |"
+    for row in shelf.deadman:
+        pressures = ", ".join(f"{slope} {pressure:g}" for slope, pressure in row.pressure_pa.items())
+        yield f"| Buried deadman | mean depth {row.depth_m:g} m | by slope of the pull | {pressures} Pa | deadman |"
+
+
 def page(shelf: Catalogue) -> str:
     """The whole page."""
     lines = ["# Where each value comes from\n", "Made from `rigging/catalogue/` by `make sources`. SI units.\n"]
@@ -52,6 +65,7 @@ def page(shelf: Catalogue) -> str:
     lines += [f"| {one.id} | {one.kind}: {ORIGIN[one.kind]} | {one.text} |" for one in shelf.sources.values()]
     for table in TABLES:
         lines += _rows(shelf, table)
+    lines += _questions(shelf)
     loose = [
         f"| what one gloved hand holds for long | {_value(shelf.hand_hold_n)} N | hand-grip |",
         f"| one hauler, sustained and in a heave | {shelf.hauler_sustained_n:g} N, {shelf.hauler_heave_n:g} N | hauler-pull |",

@@ -27,6 +27,9 @@ class FaultsOut(BaseModel):
     faults: list[FaultOut]
 
 
+REFUSED = {401: FaultsOut, 403: FaultsOut, 404: FaultsOut, 413: FaultsOut, 422: FaultsOut}
+
+
 def _no_number(name: str) -> None:
     raise ValueError(f"{name} is not JSON")
 

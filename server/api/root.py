@@ -14,7 +14,8 @@ from ninja.utils import check_csrf
 from operations.models import LogEntry, append
 from plans.models import Plan, Revision, Stale, create_plan, save_revision
 
-from api.faults import CarefulParser, FaultsOut, add_handlers
+from api.access import team_of
+from api.faults import REFUSED, CarefulParser, FaultsOut, add_handlers
 from api.schemas import (
     Bundle,
     CatalogueOut,
@@ -32,7 +33,11 @@ from api.schemas import (
     StaleOut,
     TeamOut,
 )
+from api.survey import router as survey
 from rigging.analyse import analyse
+from rigging.anchors.report import AnchorsReport
+from rigging.anchors.study import study
+from rigging.build import Phase
 from rigging.catalogue import catalogue
 from rigging.document import Plan as Document
 from rigging.faults import Fault, Refused, refuse
@@ -44,7 +49,7 @@ api = NinjaAPI(
     title="Outrigger", version="1", auth=django_auth, parser=CarefulParser(), docs_url=None, openapi_url=None
 )
 add_handlers(api)
-REFUSED = {401: FaultsOut, 403: FaultsOut, 404: FaultsOut, 413: FaultsOut, 422: FaultsOut}
+api.add_router("", survey)
 
 
 def _teams(request: HttpRequest) -> list[TeamOut]:
@@ -105,6 +110,19 @@ def analyse_document(
     return HttpResponse(report.model_dump_json(), content_type="application/json")
 
 
+@api.post("/anchors", response={200: AnchorsReport, **REFUSED}, operation_id="anchors")
+def study_anchors(
+    request: HttpRequest,
+    body: Document,
+    phase: Phase = "raise",
+    only: str | None = None,
+    force_unit: ForceUnit = "kN",
+    length_unit: LengthUnit = "m",
+) -> HttpResponse:
+    report = study(body, phase, Wording(force_unit, length_unit), only)
+    return HttpResponse(report.model_dump_json(), content_type="application/json")
+
+
 @api.post("/haul/redirect", response={200: HaulSystem, **REFUSED}, operation_id="haul_redirect")
 def haul_redirect(request: HttpRequest, body: HaulSystem) -> HaulSystem:
     return add_redirect(body)
@@ -124,13 +142,6 @@ def haul_stack(request: HttpRequest, body: StackSystems) -> HaulSystem:
         return stack(body.base, body.top)
     except ValueError as error:
         raise refuse("system", "stacked, this would be more rope and nodes than a plan takes", "stack less") from error
-
-
-def _team(request: HttpRequest, team_id: int, *roles: Role) -> Team:
-    team = Team.objects.filter(id=team_id).first()
-    if team is None or role_of(request.user, team) not in roles:
-        raise HttpError(403, "your role in this team does not allow that")
-    return team
 
 
 def _plan(request: HttpRequest, plan_id: uuid.UUID, *roles: Role) -> Plan:
@@ -177,14 +188,14 @@ def list_plans(request: HttpRequest) -> list[PlanRow]:
 
 @api.post("/plans", response={200: PlanOut, **REFUSED}, operation_id="create_plan")
 def make_plan(request: HttpRequest, body: NewPlan) -> PlanOut:
-    team = _team(request, body.team, Role.LEADER)
+    team = team_of(request, body.team, Role.LEADER)
     return _plan_out(request, create_plan(team, request.user, body.document, body.id))
 
 
 @api.post("/plans/import", response={200: PlanOut, **REFUSED}, operation_id="import_plan")
 def import_plan(request: HttpRequest, body: ImportPlan) -> PlanOut:
     """A new plan from a file. The file's log is kept as imported entries, each with who wrote it and when."""
-    team = _team(request, body.team, Role.LEADER)
+    team = team_of(request, body.team, Role.LEADER)
     bundle = body.content if isinstance(body.content, Bundle) else None
     plan = create_plan(team, request.user, bundle.document if bundle else body.content, body.id)
     for entry in bundle.log if bundle else []:

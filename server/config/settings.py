@@ -32,6 +32,7 @@ INSTALLED_APPS = [
     "accounts",
     "plans",
     "operations",
+    "survey",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

@@ -91,6 +91,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/anchors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Study Anchors */
+        post: operations["anchors"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/haul/redirect": {
         parameters: {
             query?: never;
@@ -250,6 +267,92 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/teams/{team_id}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Readings */
+        get: operations["readings"];
+        put?: never;
+        /** New Reading */
+        post: operations["new_reading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/teams/{team_id}/readings/simulated": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Simulate Reading */
+        post: operations["simulate_reading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/survey/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Place Reading */
+        post: operations["place_reading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/survey/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read Survey */
+        post: operations["read_survey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/survey/write": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write Survey */
+        post: operations["write_survey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -306,7 +409,7 @@ export interface components {
         };
         /**
          * AttachmentMethod
-         * @description A way round a feature: how many strands pull, and what share of their sum arrives.
+         * @description A way round a feature: the strands that pull, the share of their sum that arrives, and how the material lies.
          */
         AttachmentMethod: {
             /** Id */
@@ -315,9 +418,43 @@ export interface components {
             name: string;
             /** Strands */
             strands: number;
+            /** Strands Per Turn */
+            strands_per_turn: number;
+            turns: components["schemas"]["Turns"];
             keeps: components["schemas"]["Range"];
+            /**
+             * Path
+             * @enum {string}
+             */
+            path: "basket" | "choker" | "wrap-pull" | "tie-off" | "loop";
+            /** Knot */
+            knot: string | null;
+            /** Knot Bears */
+            knot_bears: boolean;
+            /** Of Loop */
+            of_loop: boolean;
+            /** Take M */
+            take_m: number;
+            /** Connectors */
+            connectors: number;
+            minutes: components["schemas"]["Range"];
+            /** Limits */
+            limits: string;
             /** Source */
             source: string;
+        };
+        /**
+         * Bad
+         * @description What a bad answer leads to, and why.
+         */
+        Bad: {
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "reject" | "doubt";
+            /** Why */
+            why: string;
         };
         /**
          * Bend
@@ -388,6 +525,8 @@ export interface components {
             features: {
                 [key: string]: components["schemas"]["FeatureKind"];
             };
+            /** Deadman */
+            deadman: components["schemas"]["HoldingPower"][];
             /** Systems */
             systems: {
                 [key: string]: components["schemas"]["HaulSystem"];
@@ -479,12 +618,42 @@ export interface components {
             /** Strength Source */
             strength_source: string;
         };
-        /** FeatureKind */
+        /**
+         * FeatureKind
+         * @description A kind of feature: its inspection, how it is estimated, how far its head gives, and whether it wants a guard.
+         */
         FeatureKind: {
             /** Id */
             id: string;
             /** Name */
             name: string;
+            /** Surface */
+            surface: string;
+            /**
+             * Round
+             * @default false
+             */
+            round: boolean;
+            head_n_per_m: components["schemas"]["Range"];
+            /**
+             * Estimate
+             * @enum {string}
+             */
+            estimate: "trunk" | "block" | "vehicle" | "rating" | "bolt" | "picket" | "deadman" | "snow" | "person";
+            /**
+             * Temporary
+             * @default false
+             */
+            temporary: boolean;
+            /**
+             * Guarded
+             * @default
+             */
+            guarded: string;
+            /** Questions */
+            questions: components["schemas"]["Question"][];
+            /** Source */
+            source: string;
         };
         /**
          * HaulSystem
@@ -534,8 +703,20 @@ export interface components {
             source: string;
         };
         /**
+         * HoldingPower
+         * @description Holding pressure of earth at a depth, by slope of the pull.
+         */
+        HoldingPower: {
+            /** Depth M */
+            depth_m: number;
+            /** Pressure Pa */
+            pressure_pa: {
+                [key: string]: number;
+            };
+        };
+        /**
          * Knot
-         * @description `keeps` is the share of the rope's strength left.
+         * @description `keeps` is the share of the rope's strength left, `takes_m` the material it uses up with its loop.
          */
         Knot: {
             /** Id */
@@ -543,8 +724,68 @@ export interface components {
             /** Name */
             name: string;
             keeps: components["schemas"]["Range"];
+            /** Takes M */
+            takes_m: number;
             /** Source */
             source: string;
+        };
+        /**
+         * Option
+         * @description An answer to choose, with the value that it stands for where it has one.
+         */
+        Option: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            value?: components["schemas"]["Range"] | null;
+        };
+        /**
+         * Question
+         * @description One question of an inspection. A number outside `least` to `most` is questioned; without a `need` no estimate.
+         */
+        Question: {
+            /** Id */
+            id: string;
+            /** Ask */
+            ask: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "number" | "choice" | "yes-no";
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /**
+             * Need
+             * @default false
+             */
+            need: boolean;
+            /**
+             * Least
+             * @default 0
+             */
+            least: number;
+            /**
+             * Most
+             * @default 0
+             */
+            most: number;
+            /**
+             * Options
+             * @default []
+             */
+            options: components["schemas"]["Option"][];
+            /**
+             * Bad
+             * @default {}
+             */
+            bad: {
+                [key: string]: components["schemas"]["Bad"];
+            };
         };
         /**
          * Range
@@ -569,12 +810,15 @@ export interface components {
             strength_n: components["schemas"]["Range"];
             /** People Ceiling */
             people_ceiling: number;
+            ea_n: components["schemas"]["Range"];
             /** Source */
             source: string;
+            /** Stiffness Source */
+            stiffness_source: string;
         };
         /**
          * SlingMaterial
-         * @description `strand_n` is the strength of one strand.
+         * @description `strand_n` and `ea_n` are strength and stiffness of one strand; a `sewn` one is a loop of fixed length.
          */
         SlingMaterial: {
             /** Id */
@@ -582,8 +826,15 @@ export interface components {
             /** Name */
             name: string;
             strand_n: components["schemas"]["Range"];
+            ea_n: components["schemas"]["Range"];
+            /** Thickness M */
+            thickness_m: number;
+            /** Sewn */
+            sewn: boolean;
             /** Source */
             source: string;
+            /** Stiffness Source */
+            stiffness_source: string;
         };
         /**
          * Source
@@ -618,6 +869,18 @@ export interface components {
             eta?: components["schemas"]["Range"] | null;
             /** Source */
             source: string;
+        };
+        /**
+         * Turns
+         * @description How many times round, for a method.
+         */
+        Turns: {
+            /** Least */
+            least: number;
+            /** Usual */
+            usual: number;
+            /** Most */
+            most: number;
         };
         /**
          * CrossingReport
@@ -865,7 +1128,7 @@ export interface components {
              * Stage
              * @enum {string}
              */
-            stage: "size-up" | "lines";
+            stage: "size-up" | "anchors" | "lines";
             /** Items */
             items: string[];
         };
@@ -972,18 +1235,60 @@ export interface components {
             low_when: string;
         };
         /**
-         * Anchor
-         * @description The working point's anchor: one feature, how it is tied, and the connector at the working point.
+         * Arrangement
+         * @description One way to make an anchor: a working point on legs, by a scheme.
+         *
+         *     `heading_rad` is the direction of pull in plan that it is made for (0 straight out, positive to the right looking
+         *     out); left out, the line's own. `swing_rad` is how far the leader expects it to swing to either side. Back-tied:
+         *     the first leg is the front one, the others tie its feature back. Span: one feature at each end, or two at each
+         *     (the first two legs are one end). Self-adjusting: `limit_m` is how far limiting knots let it run, `locked` by a knot.
          */
-        Anchor: {
-            /** Feature */
-            feature: string;
-            /** Method */
-            method: string;
-            /** Material */
-            material: string;
+        Arrangement: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Scheme
+             * @enum {string}
+             */
+            scheme: "single" | "two-loop-y" | "fixed" | "self-adjusting" | "back-tied" | "floating" | "span";
+            /**
+             * @default {
+             *       "x_m": 0,
+             *       "y_m": 0,
+             *       "z_m": 0
+             *     }
+             */
+            point: components["schemas"]["Place3"];
+            /** Legs */
+            legs: components["schemas"]["Leg"][];
             /** Connector */
             connector: string;
+            /** Knot */
+            knot?: string | null;
+            /** Heading Rad */
+            heading_rad?: number | null;
+            /**
+             * Swing Rad
+             * @default 0.2617993877991494
+             */
+            swing_rad: number;
+            /**
+             * Slider
+             * @default carabiner
+             */
+            slider: string;
+            /**
+             * Locked
+             * @default false
+             */
+            locked: boolean;
+            /** Limit M */
+            limit_m?: number | null;
+            prop?: components["schemas"]["Prop"] | null;
+            span?: components["schemas"]["Span"] | null;
+            pull?: components["schemas"]["Pull"] | null;
         };
         /**
          * Edge
@@ -1003,7 +1308,9 @@ export interface components {
         };
         /**
          * Feature
-         * @description What the ground offers to tie to, at x, y, z from the working point. No rating: its strength is unknown.
+         * @description What the ground offers to tie to; x, y, z is where it is tied. `answers`: its inspection, by question.
+         *
+         *     A `rating_n` entered by the leader stands in place of the estimate. `guard` names who guards it while it is loaded.
          */
         Feature: {
             /** Id */
@@ -1024,12 +1331,48 @@ export interface components {
              * @default 0
              */
             z_m: number;
+            /**
+             * Answers
+             * @default {}
+             */
+            answers: {
+                [key: string]: number | string;
+            };
             rating_n?: components["schemas"]["Range"] | null;
             /**
              * Basis
              * @default
              */
             basis: string;
+            /** Verdict */
+            verdict?: ("sound-alone" | "with-others" | "temporary" | "reject") | null;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /**
+             * Guard
+             * @default
+             */
+            guard: string;
+        };
+        /**
+         * Frame
+         * @description Where the sheet lies in the world: the compass bearing of the fall line, and the origin's place on the map.
+         */
+        Frame: {
+            /** Bearing Deg */
+            bearing_deg: number;
+            /** Latitude Deg */
+            latitude_deg?: number | null;
+            /** Longitude Deg */
+            longitude_deg?: number | null;
+            /**
+             * Elevation M
+             * @default 0
+             */
+            elevation_m: number;
         };
         /**
          * Haul
@@ -1067,6 +1410,50 @@ export interface components {
             capture_minder: string;
             /** Reach M */
             reach_m?: number | null;
+        };
+        /**
+         * KitItem
+         * @description Material in the bags: pieces of one length.
+         */
+        KitItem: {
+            /** Material */
+            material: string;
+            /** Length M */
+            length_m: number;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+        };
+        /**
+         * Leg
+         * @description One leg: what it is tied to, how, with what, and what runs on from there to the working point.
+         *
+         *     Without an `extension` the attachment's own material reaches the working point. Left out, `length_m` is snug to
+         *     the working point; `pretension_n` is how tight it is pulled before loading.
+         */
+        Leg: {
+            /** Feature */
+            feature: string;
+            /** Method */
+            method: string;
+            /** Material */
+            material: string;
+            /** Turns */
+            turns?: number | null;
+            /** Extension */
+            extension?: string | null;
+            /**
+             * Extension Knot
+             * @default figure-eight-loop
+             */
+            extension_knot: string;
+            /** Length M */
+            length_m?: number | null;
+            /** Pretension N */
+            pretension_n?: number | null;
+            tie_off?: components["schemas"]["TieOff"] | null;
         };
         /**
          * Line
@@ -1121,17 +1508,35 @@ export interface components {
             /** Brake Hitch */
             brake_hitch?: string | null;
         };
+        /** Place3 */
+        Place3: {
+            /**
+             * X M
+             * @default 0
+             */
+            x_m: number;
+            /**
+             * Y M
+             * @default 0
+             */
+            y_m: number;
+            /**
+             * Z M
+             * @default 0
+             */
+            z_m: number;
+        };
         /**
          * Plan
-         * @description One rope system, from the casualty to the ground.
+         * @description One rope system, from the casualty to the ground. The line runs from the arrangement named by `in_use`.
          */
         Plan: {
             /**
              * Schema Version
-             * @default 1
+             * @default 2
              * @constant
              */
-            schema_version: 1;
+            schema_version: 2;
             /** Title */
             title: string;
             /**
@@ -1143,7 +1548,15 @@ export interface components {
             site: components["schemas"]["Site"];
             /** Features */
             features: components["schemas"]["Feature"][];
-            anchor: components["schemas"]["Anchor"];
+            /** Arrangements */
+            arrangements: components["schemas"]["Arrangement"][];
+            /** In Use */
+            in_use: string;
+            /**
+             * Kit
+             * @default []
+             */
+            kit: components["schemas"]["KitItem"][];
             line: components["schemas"]["Line"];
             team: components["schemas"]["Team"];
             /**
@@ -1160,6 +1573,33 @@ export interface components {
             x_m: number;
             /** Z M */
             z_m: number;
+        };
+        /**
+         * Prop
+         * @description A pole under the working point, standing on its foot.
+         */
+        Prop: {
+            foot: components["schemas"]["Place3"];
+            holds_n: components["schemas"]["Range"];
+            /** Basis */
+            basis: string;
+        };
+        /**
+         * Pull
+         * @description A pull of the arrangement's own, instead of the main line's: how much, where to in plan, how far down.
+         */
+        Pull: {
+            force_n: components["schemas"]["Range"];
+            /**
+             * Heading Rad
+             * @default 0
+             */
+            heading_rad: number;
+            /**
+             * Dip Rad
+             * @default 1.5707963267948966
+             */
+            dip_rad: number;
         };
         /**
          * Rules
@@ -1192,6 +1632,32 @@ export interface components {
              */
             edges: components["schemas"]["Edge"][];
             load_at: components["schemas"]["Point"];
+            frame?: components["schemas"]["Frame"] | null;
+        };
+        /**
+         * Span
+         * @description The line of a span anchor or tension line between its two legs' features.
+         */
+        Span: {
+            /**
+             * Ropes
+             * @default 1
+             */
+            ropes: number;
+            /**
+             * Carriage
+             * @default gathered
+             * @enum {string}
+             */
+            carriage: "gathered" | "rolls";
+            /**
+             * Ends
+             * @default gathered
+             * @enum {string}
+             */
+            ends: "gathered" | "one-each";
+            /** Slips */
+            slips?: string | null;
         };
         /**
          * Team
@@ -1210,6 +1676,293 @@ export interface components {
              * @default 350
              */
             heave_n: number;
+        };
+        /**
+         * TieOff
+         * @description How a full-strength tie-off on a drum is finished: its drum, where the tail goes, what holds it at the end.
+         */
+        TieOff: {
+            /** Drum M */
+            drum_m: number;
+            /**
+             * Tail To
+             * @enum {string}
+             */
+            tail_to: "anchor-behind" | "same-axle" | "nothing";
+            /**
+             * Finish
+             * @enum {string}
+             */
+            finish: "releasable-hitch" | "clipped-slack" | "clipped-tight" | "half-hitch";
+        };
+        /**
+         * AnchorsReport
+         * @description The Anchors stage in one phase of the work.
+         */
+        AnchorsReport: {
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "hold" | "lower" | "raise" | "jam";
+            /** Caution */
+            caution: string;
+            /** High When */
+            high_when: string;
+            /** Low When */
+            low_when: string;
+            /** Features */
+            features: components["schemas"]["FeatureReport"][];
+            /** Arrangements */
+            arrangements: components["schemas"]["ArrangementReport"][];
+            /** Workings */
+            workings: {
+                [key: string]: components["schemas"]["Working"];
+            };
+        };
+        /**
+         * ArrangementReport
+         * @description One arrangement under one phase's pull. Where it can not be laid out, `why_not` says why and the rest is empty.
+         */
+        ArrangementReport: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Scheme
+             * @enum {string}
+             */
+            scheme: "single" | "two-loop-y" | "fixed" | "self-adjusting" | "back-tied" | "floating" | "span";
+            /** Available */
+            available: boolean;
+            /** Why Not */
+            why_not: string;
+            pull: components["schemas"]["Figure"] | null;
+            /** Heading Rad */
+            heading_rad: number;
+            direction: components["schemas"]["Spot"];
+            made_at: components["schemas"]["Spot"];
+            loaded_at: components["schemas"]["Spot"];
+            movement: components["schemas"]["Figure"] | null;
+            /** Widest Rad */
+            widest_rad: number;
+            /** Legs */
+            legs: components["schemas"]["LegReport"][];
+            sweep: components["schemas"]["SweepReport"] | null;
+            /** Removals */
+            removals: components["schemas"]["RemovalReport"][];
+            gather: components["schemas"]["GatherReport"] | null;
+            span: components["schemas"]["SpanReport"] | null;
+            cost: components["schemas"]["CostReport"] | null;
+            /** Weakest Margin */
+            weakest_margin: number | null;
+            /** Weakest */
+            weakest: string;
+            moves_most: components["schemas"]["Figure"] | null;
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+        };
+        /**
+         * CostReport
+         * @description What an arrangement takes: metres by material, connectors, minutes to build.
+         */
+        CostReport: {
+            /** Material M */
+            material_m: {
+                [key: string]: number;
+            };
+            /** Connectors */
+            connectors: number;
+            minutes: components["schemas"]["Figure"];
+            /** Short */
+            short: string[];
+        };
+        /**
+         * FeatureReport
+         * @description A candidate: where it lies from the working point in use, what it holds, the verdict its inspection leads to.
+         *
+         *     `rank` orders the candidates, best first; `loaded` says whether the arrangement in use pulls on it.
+         */
+        FeatureReport: {
+            /** Id */
+            id: string;
+            distance: components["schemas"]["Figure"];
+            /** Bearing Rad */
+            bearing_rad: number;
+            holds: components["schemas"]["Figure"] | null;
+            /** Why Not */
+            why_not: string;
+            /** Limit */
+            limit: string;
+            /** Higher Up */
+            higher_up: string;
+            /** Open Questions */
+            open_questions: number;
+            /** Verdict */
+            verdict: ("sound-alone" | "with-others" | "temporary" | "reject") | null;
+            /** Reasons */
+            reasons: string[];
+            /** Doubts */
+            doubts: string[];
+            /** Guard */
+            guard: string;
+            /** Loaded */
+            loaded: boolean;
+            /** Rank */
+            rank: number;
+        };
+        /**
+         * GatherReport
+         * @description Leg lengths for the wanted point and pull, and the most that a centimetre in one leg moves any leg's force.
+         */
+        GatherReport: {
+            /** Lengths */
+            lengths: components["schemas"]["Figure"][];
+            /** Forces */
+            forces: components["schemas"]["Figure"][];
+            per_cm: components["schemas"]["Figure"];
+            /** Misses */
+            misses: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * LegReport
+         * @description One leg under the pull. `share` is its force over the pull; `holds` its chain's least link, feature included.
+         */
+        LegReport: {
+            /** Index */
+            index: number;
+            /** Feature */
+            feature: string;
+            /** Name */
+            name: string;
+            start: components["schemas"]["Spot"];
+            end: components["schemas"]["Spot"];
+            length: components["schemas"]["Figure"];
+            force: components["schemas"]["Figure"];
+            share: components["schemas"]["Figure"];
+            /** Off Pull Rad */
+            off_pull_rad: number;
+            /** Slack */
+            slack: boolean;
+            /** Links */
+            links: components["schemas"]["LinkReport"][];
+            holds: components["schemas"]["Figure"] | null;
+            /** Weakest */
+            weakest: string;
+            /** Margin */
+            margin: number | null;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "meets" | "below" | "unknown";
+            /** Needs */
+            needs: components["schemas"]["NeedReport"][];
+            /** Notes */
+            notes: string[];
+            tail: components["schemas"]["Figure"] | null;
+        };
+        /** LinkReport */
+        LinkReport: {
+            /** Name */
+            name: string;
+            strength: components["schemas"]["Figure"];
+        };
+        /**
+         * NeedReport
+         * @description Material for one use: how much, the piece of the kit for it (None: none long enough), and what to do then.
+         */
+        NeedReport: {
+            /** Use */
+            use: string;
+            /** Material */
+            material: string;
+            need: components["schemas"]["Figure"];
+            /** Piece M */
+            piece_m: number | null;
+            /** Text */
+            text: string;
+        };
+        /** PretensionRow */
+        PretensionRow: {
+            /** Pretension N */
+            pretension_n: number;
+            /** Tension N */
+            tension_n: number;
+            /** At Anchors N */
+            at_anchors_n: number;
+            /** Sag M */
+            sag_m: number;
+            /** Gained M */
+            gained_m: number;
+        };
+        /**
+         * RemovalReport
+         * @description A leg gone: where the point goes, who takes it, the peak on the way, and whether what remains holds.
+         */
+        RemovalReport: {
+            /** Leg */
+            leg: number;
+            /** Name */
+            name: string;
+            point: components["schemas"]["Spot"];
+            moved: components["schemas"]["Figure"];
+            /** Forces */
+            forces: components["schemas"]["Figure"][];
+            peak: components["schemas"]["Figure"] | null;
+            peak_on_leg: components["schemas"]["Figure"] | null;
+            /** Slips M */
+            slips_m: number;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "holds" | "below" | "gives" | "unknown" | "nothing";
+            /** Text */
+            text: string;
+        };
+        /**
+         * SpanReport
+         * @description A line between two ends: how deep it hangs, what it pulls, and where its device would slip.
+         */
+        SpanReport: {
+            span: components["schemas"]["Figure"];
+            sag: components["schemas"]["Figure"];
+            tension: components["schemas"]["Figure"];
+            slips_at: components["schemas"]["Figure"] | null;
+            /** Slipping */
+            slipping: boolean;
+            /** Fed M */
+            fed_m: number;
+            /** Rows */
+            rows: components["schemas"]["PretensionRow"][];
+        };
+        /** Spot */
+        Spot: {
+            /** X M */
+            x_m: number;
+            /** Y M */
+            y_m: number;
+            /** Z M */
+            z_m: number;
+        };
+        /**
+         * SweepReport
+         * @description The pull swung to either side: each leg's expected force (n by d) in newtons, and the worst there is.
+         */
+        SweepReport: {
+            /** Offsets Rad */
+            offsets_rad: number[];
+            /** Forces N */
+            forces_n: number[][];
+            /** Worst Leg */
+            worst_leg: number;
+            /** Worst Rad */
+            worst_rad: number;
+            worst: components["schemas"]["Figure"];
         };
         /**
          * StackSystems
@@ -1410,6 +2163,119 @@ export interface components {
             revision: number;
             /** Corrects */
             corrects?: string | null;
+        };
+        /**
+         * Reading
+         * @description One reading of a rangefinder: slope distance, inclination (up positive), compass bearing.
+         */
+        Reading: {
+            /** Distance M */
+            distance_m: number;
+            /** Inclination Deg */
+            inclination_deg: number;
+            /** Bearing Deg */
+            bearing_deg: number;
+        };
+        /** ReadingOut */
+        ReadingOut: {
+            /** Id */
+            id: number;
+            /**
+             * Time
+             * Format: date-time
+             */
+            time: string;
+            /** Author */
+            author: string;
+            /** Instrument */
+            instrument: string;
+            reading: components["schemas"]["Reading"];
+        };
+        /**
+         * NewReading
+         * @description A reading as an instrument sends it.
+         */
+        NewReading: {
+            /** Distance M */
+            distance_m: number;
+            /** Inclination Deg */
+            inclination_deg: number;
+            /** Bearing Deg */
+            bearing_deg: number;
+            /** Instrument */
+            instrument: string;
+        };
+        /** SimulateReading */
+        SimulateReading: {
+            frame?: components["schemas"]["Frame"] | null;
+        };
+        /**
+         * Placed
+         * @description Where a reading puts a feature, and what about it should be questioned.
+         */
+        Placed: {
+            place: components["schemas"]["Place3"];
+            /** Doubts */
+            doubts: string[];
+        };
+        /**
+         * PlaceReading
+         * @description A reading or a taped measure, from where it was taken, to be placed on the sheet.
+         */
+        PlaceReading: {
+            /** Measured */
+            measured: components["schemas"]["Reading"] | components["schemas"]["Taped"];
+            frame?: components["schemas"]["Frame"] | null;
+            /**
+             * @default {
+             *       "x_m": 0,
+             *       "y_m": 0,
+             *       "z_m": 0
+             *     }
+             */
+            held_at: components["schemas"]["Place3"];
+        };
+        /**
+         * Taped
+         * @description Measured with tape and compass: level distance, height (up positive), compass bearing.
+         */
+        Taped: {
+            /** Level M */
+            level_m: number;
+            /** Height M */
+            height_m: number;
+            /** Bearing Deg */
+            bearing_deg: number;
+        };
+        /**
+         * ReadSurvey
+         * @description A file of features to read into a plan.
+         */
+        ReadSurvey: {
+            /**
+             * Format
+             * @enum {string}
+             */
+            format: "csv" | "geojson" | "gpx";
+            /** Text */
+            text: string;
+            document: components["schemas"]["Plan"];
+        };
+        /** SurveyFile */
+        SurveyFile: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
+        /** WriteSurvey */
+        WriteSurvey: {
+            /**
+             * Format
+             * @enum {string}
+             */
+            format: "csv" | "geojson" | "gpx";
+            document: components["schemas"]["Plan"];
         };
     };
     responses: never;
@@ -1623,6 +2489,80 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Report"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    anchors: {
+        parameters: {
+            query?: {
+                phase?: "hold" | "lower" | "raise" | "jam";
+                only?: string | null;
+                force_unit?: "kN" | "kgf" | "lbf";
+                length_unit?: "m" | "ft";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Plan"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnchorsReport"];
                 };
             };
             /** @description Unauthorized */
@@ -2408,6 +3348,422 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Bundle"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    readings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                team_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    new_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                team_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewReading"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    simulate_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                team_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SimulateReading"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    place_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceReading"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Placed"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    read_survey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadSurvey"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Feature"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    write_survey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteSurvey"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SurveyFile"];
                 };
             };
             /** @description Unauthorized */
