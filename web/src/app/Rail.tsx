@@ -4,6 +4,7 @@ import type { Plan, Report } from "../api/types";
 
 const STAGES = [
   { id: "size-up", name: "Size-up" },
+  { id: "anchors", name: "Anchors" },
   { id: "lines", name: "Lines" },
 ] as const;
 

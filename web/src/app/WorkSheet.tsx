@@ -8,6 +8,7 @@ import type { Catalogue, Phase, Plan, Session } from "../api/types";
 import { Section } from "../drawing/Section";
 import { LoadPath } from "../ladder/LoadPath";
 import { useOpenPlan, type OpenPlan } from "../plan/usePlan";
+import { AnchorsStage } from "../stages/anchors/AnchorsStage";
 import { LinesStage } from "../stages/lines/LinesStage";
 import { Inspector, type Touched } from "../stages/lines/Inspector";
 import { useHaulEdits } from "../stages/lines/useHaulEdits";
@@ -63,6 +64,7 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
   useKeys({
     d: () => decision.current?.focus(),
     s: () => void go(`/plans/${plan.id}/size-up`),
+    a: () => void go(`/plans/${plan.id}/anchors`),
     l: () => void go(`/plans/${plan.id}/lines`),
     g: () => void go(`/plans/${plan.id}/log`),
     "?": () => showKeys(true),
@@ -87,6 +89,9 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
             <LogPage open={open} log={log.data ?? []} offline={log.isError} />
           ) : (
             <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_clamp(310px,30vw,380px)] max-md:block max-md:overflow-y-auto">
+              {stage === "anchors" ? (
+                <AnchorsStage open={open} catalogue={catalogue} phase={phaseId} />
+              ) : (
               <div className={`grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] bg-sheet max-md:h-[720px] ${stage === "size-up" ? "grid-rows-2" : "grid-rows-[minmax(190px,1fr)_minmax(50%,max-content)]"}`}>
                 <div className="flex min-h-0 flex-col">
                   <div className="flex items-baseline justify-between gap-4 px-4 pt-2">
@@ -113,6 +118,7 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
                   )}
                 </div>
               </div>
+              )}
               <aside className="min-h-0 overflow-y-auto border-l-2 border-line bg-sheet" tabIndex={-1}>
                 {phase ? <LoadPath phase={phase} findings={findings} onRung={(rung) => setTouched({ what: "rung", id: rung.id })} /> : <p className="p-4">Working it out.</p>}
                 <p className="border-t border-line px-4 py-2 font-label text-[15px] text-quiet">{report?.caution ?? session.caution}</p>

@@ -25,10 +25,10 @@ export function useKeys(keys: Record<string, () => void>) {
 const LIST: [string, string][] = [
   ["1 2 3 4", "Hold, lower, raise, jam"],
   ["d", "Write a decision; Enter records it"],
-  ["s, l, g", "Size-up, Lines, Log"],
+  ["s, a, l, g", "Size-up, Anchors, Lines, Log"],
   ["Tab", "From part to part of the drawing and the load path"],
   ["Enter or Space", "Open the part: what it is, what it carries, what can be done there"],
-  ["Arrow keys", "Move the load, a ground point or an edge; with Shift in long steps"],
+  ["Arrow keys", "Move the load, a ground point, an edge, a feature or the working point; turn the pull; with Shift in long steps"],
   ["Escape", "Leave a field, close a sheet"],
   ["?", "This list"],
 ];

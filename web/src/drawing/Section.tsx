@@ -2,9 +2,12 @@
 import { useMemo, useRef, type KeyboardEvent, type PointerEvent } from "react";
 import type { Crossing, Document, PhaseReport, Point, Report, Strand } from "../api/types";
 import { useSettings } from "../app/settings";
-import { degrees, digits, shown, unitOf } from "../ui/format";
+import { inUse, tiedTo } from "../plan/document";
+import { degrees, digits, shown } from "../ui/format";
+import { FromTheSide } from "./featureMarks";
 import { placeLabels, textWidth, type Box, type Wanted } from "./labels";
 import { ropeWidth, Tag, tagWidth, Touch } from "./marks";
+import { Scalebar } from "./Scalebar";
 import { useSize } from "./useSize";
 
 interface Props {
@@ -32,9 +35,9 @@ interface Scale {
 
 function fit(document: Document, width: number, height: number): Scale {
   const { profile, edges = [], load_at } = document.site;
-  const feature = document.features.find((one) => one.id === document.anchor.feature);
-  const xs = [...profile, ...edges, load_at, { x_m: feature?.x_m ?? 0 }, { x_m: 0 }].map((point) => point.x_m);
-  const zs = [...profile, ...edges, load_at, { z_m: (feature?.z_m ?? 0) + 3 }, { z_m: 2 }].map((point) => point.z_m);
+  const tied = tiedTo(document, inUse(document));
+  const xs = [...profile, ...edges, load_at, ...tied, { x_m: 0 }].map((point) => point.x_m);
+  const zs = [...profile, ...edges, load_at, ...tied.map((one) => ({ z_m: (one.z_m ?? 0) + 3 })), { z_m: 2 }].map((point) => point.z_m);
   const [left, right, low, high] = [Math.min(...xs), Math.max(...xs), Math.min(...zs), Math.max(...zs)];
   const perMetre = Math.min((width - 40) / Math.max(1, right - left), (height - 44) / Math.max(1, high - low));
   const shiftX = (width - perMetre * (right - left)) / 2;
@@ -125,8 +128,7 @@ export function Section({ document, report, phase, shaping, canEdit, onEdit, onS
 
   const labels = useLabels(document, report, strands, way, live, { width, height });
   const load = live.at(load_at);
-  const feature = document.features.find((one) => one.id === document.anchor.feature);
-  const working = live.at({ x_m: 0, z_m: 0 });
+  const working = live.at(inUse(document).point);
   const last = ground.at(-1);
   const first = ground[0];
   return (
@@ -145,7 +147,15 @@ export function Section({ document, report, phase, shaping, canEdit, onEdit, onS
             <path d={`M0 ${first.y} ${ground.map(({ x, y }) => `L${x} ${y}`).join(" ")} H${width}`} fill="none" stroke="var(--ink)" strokeWidth={2} />
           </>
         ) : null}
-        {feature ? <FeatureMark kind={feature.kind} at={live.at({ x_m: feature.x_m, z_m: feature.z_m ?? 0 })} base={screenGround(ground, live.at({ x_m: feature.x_m, z_m: 0 }).x)} perMetre={live.perMetre} working={working} /> : null}
+        {tiedTo(document, inUse(document)).map((feature) => {
+          const spot = live.at({ x_m: feature.x_m, z_m: feature.z_m ?? 0 });
+          return (
+            <g key={feature.id} pointerEvents="none">
+              <FromTheSide kind={feature.kind} {...spot} foot={screenGround(ground, spot.x)} tall={Math.max(30, 2.5 * live.perMetre)} />
+              <line x1={spot.x} y1={spot.y} x2={working.x} y2={working.y} stroke="var(--ink)" strokeWidth={2} />
+            </g>
+          );
+        })}
         {way.slice(1).map((spot, index) => {
           const from = way[index]!;
           const strand = strands[index];
@@ -216,9 +226,10 @@ function useLabels(document: Document, report: Report | null, strands: (Strand |
       const middle = { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 };
       want(`t${index}`, `${value} ${unit}`, true, middle, [[14, -14], [12, -26], [22, -30], [-14, 22], [30, 4], [40, -44]]);
     });
-    const feature = document.features.find((one) => one.id === document.anchor.feature);
-    if (feature) want("feature", feature.name, false, scale.at({ x_m: feature.x_m, z_m: feature.z_m ?? 0 }), [[16, -44], [16, -30], [-14, -40], [16, -62]]);
-    if (size.height > 200) want("working", "working point", false, scale.at({ x_m: 0, z_m: 0 }), [[10, -16], [-8, 22], [12, 24], [10, -34]]);
+    const used = inUse(document);
+    const [back] = tiedTo(document, inUse(document));
+    if (back) want("anchor", used.name, false, scale.at({ x_m: back.x_m, z_m: back.z_m ?? 0 }), [[16, -50], [16, -34], [-14, -40], [16, -66]]);
+    if (size.height > 200) want("working", "working point", false, scale.at(used.point), [[10, -16], [-8, 22], [12, 24], [10, -34]]);
     for (const turn of report?.site.turns ?? [])
       want(turn.id, `${turn.name}, ${degrees(turn.turn_rad)}`, false, scale.at(turn.at), [[16, -10], [16, -28], [-14, 24], [18, 12], [-16, 44]]);
     const mass = report?.site.load_mass;
@@ -245,29 +256,10 @@ function reachOf(spot: Spot, all: Spot[]): number {
 }
 
 /** Height on the screen of the ground at a place on the screen. */
-function screenGround(ground: Spot[], x: number): number {
+export function screenGround(ground: Spot[], x: number): number {
   const index = ground.findIndex((spot, at) => at > 0 && spot.x >= x);
   const [a, b] = [ground[index - 1], ground[index]];
   return a && b ? a.y + ((b.y - a.y) * (x - a.x)) / (b.x - a.x || 1) : 0;
-}
-
-/** The feature as what it is: a trunk, a block, or a post. */
-function FeatureMark({ kind, at, base, perMetre, working }: { kind: string; at: Spot; base: number; perMetre: number; working: Spot }) {
-  const tall = Math.max(34, 3 * perMetre);
-  const foot = Math.max(base, at.y + 6);
-  const ink = { fill: "var(--sheet)", stroke: "var(--ink)", strokeWidth: 2 };
-  return (
-    <g>
-      {kind === "tree" ? (
-        <path d={`M${at.x - 9} ${foot} C${at.x - 4} ${at.y - 10} ${at.x - 5} ${at.y - tall} ${at.x - 4} ${at.y - tall} H${at.x + 4} C${at.x + 5} ${at.y - tall} ${at.x + 4} ${at.y - 10} ${at.x + 9} ${foot}`} {...ink} />
-      ) : kind === "boulder" ? (
-        <path d={`M${at.x - 18} ${foot} l5 -22 l16 -6 l15 12 l2 16 Z`} {...ink} />
-      ) : (
-        <rect x={at.x - 5} y={at.y - 22} width={10} height={foot - at.y + 22} {...ink} />
-      )}
-      <line x1={at.x} y1={at.y} x2={working.x} y2={working.y} stroke="var(--ink)" strokeWidth={3} />
-    </g>
-  );
 }
 
 /** Dimension line of the drop, clear of the load and its label. */
@@ -281,21 +273,6 @@ function Drop({ top, bottom, metres, width }: { top: Spot; bottom: Spot; metres:
       <path d={`M${x - 7} ${top.y} h14 M${x} ${top.y} V${bottom.y} M${x - 7} ${bottom.y} h14`} />
       <text x={x + 12} y={(top.y + bottom.y) / 2 + 5} fontSize={15} stroke="none" fill="var(--ink)">
         {value} {unit} drop
-      </text>
-    </g>
-  );
-}
-
-function Scalebar({ perMetre, height }: { perMetre: number; height: number }) {
-  const [settings] = useSettings();
-  const { name, si } = unitOf("m", settings);
-  const long = [1, 2, 5, 10, 20, 50, 100, 200, 500].find((one) => one * si * perMetre > 60) ?? 1000;
-  const size = long * si * perMetre;
-  return (
-    <g transform={`translate(18 ${height - 14})`} fill="none" stroke="var(--ink)" strokeWidth={2}>
-      <path d={`M0 -5 V5 M0 0 H${size} M${size} -5 V5`} />
-      <text x={size / 2} y={-8} fontSize={15} textAnchor="middle" fill="var(--ink)" stroke="var(--ground)" strokeWidth={4} paintOrder="stroke">
-        {long} {name}
       </text>
     </g>
   );

@@ -71,7 +71,7 @@ function Findings({ findings }: { findings: Finding[] }) {
   );
 }
 
-function FindingList({ findings, label }: { findings: Finding[]; label: string }) {
+export function FindingList({ findings, label }: { findings: Finding[]; label: string }) {
   return (
     <ul className="flex flex-col gap-1.5 px-3 pt-1.5" aria-label={label} aria-live="polite">
       {findings.map((finding) => (

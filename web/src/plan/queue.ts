@@ -19,6 +19,7 @@ type Stored = Kept & { seen: number };
 const PREFIX = "outrigger.plan.";
 /** A tab that has not shown itself for this long is gone, and what it kept is taken over. */
 const GONE_MS = 8000;
+export const RETRY_MS = 2000;
 export const SHOW_MS = 3000;
 
 /** This tab's own name: each tab keeps its own work, and finds it again after a reload. */

@@ -4,10 +4,10 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { answered, api, newId, Refused } from "../api/client";
 import type { Document, Fault, NewEntry, Plan, Report, Revision, Stale } from "../api/types";
 import { useSettings } from "../app/settings";
-import { readKept, SHOW_MS, withSave, writeKept, type Kept } from "./queue";
+import { useFollowing } from "./useFollowing";
+import { readKept, RETRY_MS, SHOW_MS, withSave, writeKept, type Kept } from "./queue";
 
 const QUIET_MS = 700;
-const RETRY_MS = 2000;
 
 export type Saving = "saved" | "waiting" | "offline" | "stale" | "refused";
 
@@ -44,7 +44,9 @@ export function useOpenPlan(plan: Plan): OpenPlan {
   const [waitingEntries, setWaitingEntries] = useState<OpenPlan["waitingEntries"]>([]);
   const underWay = useRef<string | null>(null);
   const timer = useRef<number>(0);
-  const { report, faults } = useAnalysis(document);
+  const [{ force, length }] = useSettings();
+  const analyse = useCallback(async () => answered(await api.POST("/api/analyse", { body: document, params: { query: { force_unit: force, length_unit: length } } })), [document, force, length]);
+  const { answer: report, faults } = useFollowing(analyse);
 
   const keep = useCallback(
     (change: Partial<Kept>) => {
@@ -176,47 +178,4 @@ export function useOpenPlan(plan: Plan): OpenPlan {
     putMineOnTop,
     takeTheirs,
   };
-}
-
-/**
- * The report on the document. One question is under way at a time; when its answer comes, the newest document is
- * asked about. So figures follow a dragged finger, and an answer never replaces one to a newer question.
- */
-function useAnalysis(document: Document): { report: Report | null; faults: Fault[] } {
-  const [{ force, length }] = useSettings();
-  const [report, setReport] = useState<Report | null>(null);
-  const [faults, setFaults] = useState<Fault[]>([]);
-  const wanted = useRef<() => Promise<void>>(async () => {});
-  const asking = useRef(false);
-  useEffect(() => {
-    let retry = 0;
-    let over = false;
-    const query = { force_unit: force, length_unit: length };
-    const run = async () => {
-      if (asking.current) return;
-      asking.current = true;
-      const mine = wanted.current;
-      try {
-        await mine();
-      } finally {
-        asking.current = false;
-        if (wanted.current !== mine) void run();
-      }
-    };
-    wanted.current = async () => {
-      try {
-        setReport(answered(await api.POST("/api/analyse", { body: document, params: { query } })));
-        setFaults([]);
-      } catch (error) {
-        if (error instanceof Refused) setFaults(error.faults);
-        else if (!over) retry = window.setTimeout(() => void run(), RETRY_MS);
-      }
-    };
-    void run();
-    return () => {
-      over = true;
-      window.clearTimeout(retry);
-    };
-  }, [document, force, length]);
-  return { report, faults };
 }

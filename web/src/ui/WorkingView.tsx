@@ -6,7 +6,7 @@ import { said, shown } from "./format";
 
 interface Props {
   figure: Figure;
-  report: Report;
+  report: Pick<Report, "workings">;
   catalogue: Catalogue;
   open?: boolean;
 }

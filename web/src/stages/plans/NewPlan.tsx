@@ -42,13 +42,15 @@ function composed(given: Required<{ [K in keyof Given]: NonNullable<Given[K]> }>
     { x_m: given.edge + 6, z_m: -1 - given.drop },
   ];
   return {
-    schema_version: 1,
+    schema_version: 2,
     title: given.title,
     place: "",
     load: { items: people.map((item) => ({ ...item, plus_minus_kg: 0 })), contact: given.contact },
     site: { profile: ground, surface: given.surface, edges: [], load_at: { x_m: given.edge, z_m: -1 - given.drop } },
-    features: [{ id: "first", name: given.feature, kind: given.kind, x_m: -2, y_m: 0, z_m: 0, rating_n: null, basis: "" }],
-    anchor: { feature: "first", method: "wrap-3-pull-2", material: "tubular-25", connector: "alloy-b" },
+    features: [{ id: "first", name: given.feature, kind: given.kind, x_m: -2, y_m: 0, z_m: 0, answers: {}, rating_n: null, basis: "", reason: "", guard: "" }],
+    arrangements: [{ id: "first", name: given.feature, scheme: "single", point: { x_m: 0, y_m: 0, z_m: 0 }, legs: [{ feature: "first", method: "wrap-pull", material: "tubular-25", turns: 3, extension_knot: "figure-eight-loop" }], connector: "alloy-b", swing_rad: Math.PI / 12, slider: "carabiner", locked: false }],
+    in_use: "first",
+    kit: [],
     line: { rope: given.rope, length_m: given.length, tail_m: 5, load_knot: "figure-eight-loop", load_connector: "alloy-b", lowering: null, haul: null },
     team: { haulers: given.haulers, sustained_n: 220, heave_n: 350 },
     rules: { anchors_ratio: 10, others_ratio: 5 },

@@ -17,7 +17,7 @@ export function SizeUp({ open, catalogue }: Props) {
     ["Load", <LoadLedger key="load" open={open} catalogue={catalogue} />],
     ["Ground", <GroundLedger key="ground" open={open} />],
     ["Edges", <EdgeLedger key="edges" open={open} catalogue={catalogue} />],
-    ["Anchor", <AnchorLedger key="anchor" open={open} catalogue={catalogue} />],
+    ["Bags", <KitLedger key="kit" open={open} catalogue={catalogue} />],
     ["Rope", <RopeLedger key="rope" open={open} catalogue={catalogue} />],
     ["People, rule", <PeopleLedger key="people" open={open} />],
   ];
@@ -165,34 +165,27 @@ function EdgeLedger({ open, catalogue }: Props) {
   );
 }
 
-function AnchorLedger({ open, catalogue }: Props) {
-  const { anchor, features } = open.document;
-  const index = features.findIndex((one) => one.id === anchor.feature);
-  const feature = features[index];
-  const editAnchor = part(open, "anchor");
-  const editFeatures = part(open, "features");
+function KitLedger({ open, catalogue }: Props) {
+  const kit = open.document.kit ?? [];
+  const edit = part(open, "kit");
   const off = !open.canEdit;
-  if (!feature) return null;
-  const change = (with_: Partial<typeof feature>) => editFeatures((old) => replaced(old, index, with_));
-  const rate = (key: "low" | "expected" | "high", value: number | null) => {
-    if (value === null) return change({ rating_n: null });
-    const old = feature.rating_n ?? { low: value, expected: value, high: value };
-    return change({ rating_n: { ...old, [key]: value } });
-  };
-  const at = `features[${index}]`;
+  const change = (index: number, with_: Partial<(typeof kit)[number]>) => edit((old) => replaced(old ?? [], index, with_));
   return (
-    <div className="grid grid-cols-2 gap-2 lg:grid-cols-4">
-      <TextField label="Feature" path={`${at}.name`} value={feature.name} disabled={off} onChange={(name) => change({ name })} />
-      <Choice label="Kind" value={feature.kind} options={named(catalogue.features)} disabled={off} onChange={(kind) => change({ kind: kind! })} />
-      <NumberField label="Out" unit="m" path={`${at}.x_m`} value={feature.x_m} disabled={off} onChange={(x_m) => change({ x_m: x_m! })} />
-      <NumberField label="Height" unit="m" path={`${at}.z_m`} value={feature.z_m ?? 0} disabled={off} onChange={(z_m) => change({ z_m: z_m! })} />
-      {(["low", "expected", "high"] as const).map((key) => (
-        <NumberField key={key} label={`Holds, ${key}`} unit="N" optional path={key === "low" ? `${at}.rating_n` : undefined} value={feature.rating_n?.[key] ?? null} disabled={off} onChange={(value) => rate(key, value)} />
+    <div className="flex flex-col gap-1.5">
+      <p className="font-label text-quiet">What is in the bags to tie anchors with. A sewn loop counts by its length laid flat.</p>
+      {kit.map((item, index) => (
+        <div key={index} className="grid max-w-2xl grid-cols-[1fr_7rem_6rem_auto] items-end gap-2">
+          <Choice label="Material" bare={index > 0} value={item.material} options={named(catalogue.slings)} disabled={off} onChange={(material) => material && change(index, { material })} />
+          <NumberField label="Length" bare={index > 0} unit="m" path={`kit[${index}].length_m`} value={item.length_m} disabled={off} onChange={(length_m) => change(index, { length_m: length_m! })} />
+          <NumberField label="Pieces" bare={index > 0} path={`kit[${index}].count`} value={item.count ?? 1} disabled={off} onChange={(count) => change(index, { count: Math.round(count!) })} />
+          <Remove what={`${item.length_m} m`} disabled={off} onClick={() => edit((old) => (old ?? []).toSpliced(index, 1))} />
+        </div>
       ))}
-      <TextField label="Basis of that" path={at} value={feature.basis ?? ""} disabled={off} onChange={(basis) => change({ basis })} />
-      <Choice label="How it is tied" value={anchor.method} options={named(catalogue.attachments)} disabled={off} onChange={(method) => editAnchor((old) => ({ ...old, method: method! }))} />
-      <Choice label="With" value={anchor.material} options={named(catalogue.slings)} disabled={off} onChange={(material) => editAnchor((old) => ({ ...old, material: material! }))} />
-      <Choice label="Connector at the working point" value={anchor.connector} options={named(catalogue.connectors)} disabled={off} onChange={(connector) => editAnchor((old) => ({ ...old, connector: connector! }))} />
+      <div>
+        <button type="button" className="button" disabled={off} onClick={() => edit((old) => [...(old ?? []), { material: "tubular-25", length_m: 6, count: 1 }])}>
+          Add
+        </button>
+      </div>
     </div>
   );
 }
