@@ -201,11 +201,11 @@ def _anchor(plan: Plan, solved: Solved, rig: AnchorRig, states: States, say: Wor
 def _leg(plan: Plan, rig: AnchorRig, line: LegLine, whole: Range, on_leg: Range, say: Wording) -> Iterator[Part]:
     """A leg's strap and its feature. A front leg that is tied back carries the whole pull up to its feature."""
     number = f":{line.index + 1}" if rig.count > 1 else ""
-    who = f", {line.feature.name}" if number else ""
+    who = f"{line.feature.name}: " if number else ""
     force = whole if rig.arrangement.scheme == "back-tied" and line.index == 0 else on_leg
     link = least(leg_chain(rig.arrangement, line))
     yield Part(
-        f"attachment{number}", f"{link.name}{who}", "anchors", f"leg:{line.index}", force, link.strength_n, "breaks", link.rule,
+        f"attachment{number}", f"{who}{link.id if who else link.name}", "anchors", f"leg:{line.index}", force, link.strength_n, "breaks", link.rule,
         link.symbols, _more_strands(plan, force, line) if link.id == "attachment" else "use a stronger one, or two side by side",
     )  # fmt: skip
     holds = estimate(line.feature, line.rise_rad)

@@ -40,6 +40,9 @@ def slide_all(to: Array, shares: Array, ea: Array, rest: Array, load: Array, sta
         If no balance is found: the pull runs away from the legs, or the cord is too short to reach.
     """
     size = np.linalg.norm(load, axis=1)
+    # A leg left alone hangs straight along the load from its own end.
+    alone = (shares > 0).sum(axis=1) == 1
+    start = np.where(alone[:, None], to[np.argmax(shares, axis=1)], start)
     unknown = _pulled_out(_Cords(to, shares, ea, rest, load, size), start)
     going = np.arange(len(unknown))
     for _ in range(_STEPS):
@@ -74,13 +77,13 @@ def held_on_line(to: Array, ea: Array, rest: Array, load: Array, start: Array) -
 
 def _pulled_out(cords: _Cords, start: Array, halvings: int = _HALVINGS) -> Array:
     """A first guess (b, 4): each start moved along its load until the cord there holds the load's size along it."""
-    along = cords.load / cords.size[:, None]
+    along, give, there = cords.load / cords.size[:, None], cords.give, cords.shares > 0
     low, high = np.zeros(len(start)), np.linalg.norm(cords.to - start[:, None], axis=2).max(axis=1) + cords.rest
     for _ in range(halvings):
         middle = (low + high) / 2
         point = start + middle[:, None] * along
         length, unit = cords.legs(np.concatenate([point, middle[:, None]], axis=1))
-        tension = np.maximum(0.0, (length * (cords.shares > 0)).sum(axis=1) - cords.rest) / cords.give
+        tension = np.maximum(0.0, np.einsum("bn,bn->b", length, there) - cords.rest) / give
         holds = np.einsum("bn,bni,bi->b", cords.shares * tension[:, None], unit, along) >= cords.size
         low, high = np.where(holds, low, middle), np.where(holds, middle, high)
     return np.concatenate([point, np.maximum(tension, 0.1 * cords.size)[:, None]], axis=1)

@@ -27,6 +27,10 @@ class Pulling:
     slip_n: Range | None
     slips: str
 
+    def swings_rad(self, arrangement: Arrangement) -> float:
+        """How far it may swing to either side; a pull straight down has no side."""
+        return arrangement.swing_rad if math.hypot(self.unit[0], self.unit[1]) > 0.05 else 0.0
+
     @property
     def heading_rad(self) -> float:
         return math.atan2(self.unit[1], self.unit[0])

@@ -20,7 +20,8 @@ from rigging.features import kind_of
 from rigging.legs import Array
 from rigging.ranges import Range
 
-_POLE_EA_KN = 5000.0
+# A pole on its footing: the ground under it gives far more than the wood.
+_POLE_EA_KN = 150.0
 _GATHER_M = 2.0
 LEVELS = ("low", "expected", "high")
 _GROUND_SPAN_M = 100.0
@@ -141,7 +142,7 @@ class AnchorRig:
 
     @property
     def cord_m(self) -> float:
-        return sum(line.tied_m for line in self.lines)
+        return sum(line.rest_m(line.ea_kn.expected) for line in self.lines)
 
     def slack_cord_m(self, gone: int | None) -> float:
         """Cord of a sliding anchor once a leg is gone: all of it, or no more than its limiting knots let run."""

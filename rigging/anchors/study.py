@@ -99,7 +99,7 @@ def _arrangement(
     try:
         rig = rig_anchor(plan, arrangement)
         check_pull(plan, rig, pull.unit)
-        states = all_states(rig, [pull.force_n], pull.unit, offsets(arrangement.swing_rad))[0]
+        states = all_states(rig, [pull.force_n], pull.unit, offsets(pull.swings_rad(arrangement)))[0]
         removals = list(range(rig.count))
         peak = peaks(rig, states, pull, removals) if rig.count > 1 else {}
     except Refused as refused:
@@ -196,7 +196,7 @@ def _leg(
     return LegReport(
         index=line.index, feature=line.feature.id, name=name, start=spot(start), end=spot(at(line.feature)), length=length,
         force=shown, share=share, off_pull_rad=math.pi - turned, slack=on_leg.expected < 1.0, links=reports,
-        holds=_link_figure(weakest, number, trace) if known else None, weakest=weakest.name if known else "unknown",
+        holds=_link_figure(weakest, number, trace) if known else None, weakest=f"{name}: {weakest.id}" if known else "unknown",
         margin=worst if known else None, verdict=("below" if worst < low - 1e-9 else "meets") if known else "unknown",
         needs=needs, notes=[method_of(line.leg).limits], tail=tail,
     )  # fmt: skip

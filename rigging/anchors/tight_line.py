@@ -11,7 +11,7 @@ import numpy as np
 
 from rigging.anchors.pull import Pulling
 from rigging.anchors.report import PretensionRow, SpanReport
-from rigging.anchors.rig import LEVELS, AnchorRig, at
+from rigging.anchors.rig import LEVELS, AnchorRig, LegLine, at
 from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.legs import Array, hang_all
@@ -19,7 +19,7 @@ from rigging.ranges import Range, exactly, spanning
 from rigging.sliding import held_on_line
 from rigging.working import KNOWN, Trace, symbol
 
-_PRETENSIONS_N = (0.0, 500.0, 1000.0, 2000.0, 3000.0, 4000.0)
+_PRETENSIONS_N = np.array([0.0, 500.0, 1000.0, 2000.0, 3000.0, 4000.0])
 _FEEDS = 40
 
 
@@ -74,21 +74,31 @@ def sag_m(points: Array, ends: Array, unit: Array) -> Array:
     return np.asarray(off @ square / max(float(np.linalg.norm(square)), 1e-9))
 
 
-def line_of(rig: AnchorRig, pretension_n: float | None = None) -> Line:
-    """The span as a line of two ends; its legs' own lengths, or those of a given pretension on a straight line."""
-    if rig.count == 2:
-        ends = np.array([at(line.feature) for line in rig.lines])
-    else:
-        ends = np.array([(at(a.feature) + at(b.feature)) / 2 for a, b in (rig.lines[:2], rig.lines[2:])])
-    rows = rig.lines[:2] if rig.count == 2 else [rig.lines[0], rig.lines[2]]
+def line_of(rig: AnchorRig) -> Line:
+    """The span as a line of two ends, at low, expected and high stiffness."""
+    rows, ends = _ends(rig)
     ea = np.array([[getattr(line.ea_kn, level) for line in rows] for level in LEVELS])
-    if pretension_n is not None:
-        chord = ends[1] - ends[0]
-        share = float(np.clip((rig.point - ends[0]) @ chord / (chord @ chord), 0.05, 0.95))
-        straight = np.linalg.norm(chord) * np.array([share, 1 - share])
-        return Line(ends, ea, straight / (1 + pretension_n / 1000 / ea), _rolls(rig), ends[0] + share * chord)
     rest = np.array([[line.rest_m(one) for line, one in zip(rows, level, strict=True)] for level in ea])
     return Line(ends, ea, rest, _rolls(rig), rig.point)
+
+
+def pretensioned(rig: AnchorRig, pretensions_n: Array) -> Line:
+    """The same line drawn straight between its ends and pulled to each of several pretensions, at expected stiffness."""
+    rows, ends = _ends(rig)
+    chord = ends[1] - ends[0]
+    share = float(np.clip((rig.point - ends[0]) @ chord / (chord @ chord), 0.05, 0.95))
+    straight = np.linalg.norm(chord) * np.array([share, 1 - share])
+    ea = np.tile([line.ea_kn.expected for line in rows], (len(pretensions_n), 1))
+    rest = straight / (1 + pretensions_n[:, None] / 1000 / ea)
+    return Line(ends, ea, rest, _rolls(rig), ends[0] + share * chord)
+
+
+def _ends(rig: AnchorRig) -> tuple[list[LegLine], Array]:
+    """A leg of each end, and where the ends are: a feature, or between the two that are gathered there."""
+    if rig.count == 2:
+        return rig.lines, np.array([at(line.feature) for line in rig.lines])
+    pairs = (rig.lines[:2], rig.lines[2:])
+    return [pair[0] for pair in pairs], np.array([(at(a.feature) + at(b.feature)) / 2 for a, b in pairs])
 
 
 def _rolls(rig: AnchorRig) -> bool:
@@ -128,14 +138,12 @@ def _three(values: Array) -> Range:
 
 def _pretension_rows(rig: AnchorRig, pull: Pulling, limit_kn: float) -> list[PretensionRow]:
     """Each pretension at expected stiffness and load: what the line and its ends then bear, and the height it wins."""
-    found: list[PretensionRow] = []
-    load = pull.force_n.expected / 1000 * pull.unit
-    for pretension in _PRETENSIONS_N:
-        whole = line_of(rig, pretension)
-        line = replace(whole, ea_kn=whole.ea_kn[1:2], rest_m=whole.rest_m[1:2])
-        points, tensions, _ = line.fed_until(load[None], np.array([limit_kn]))
-        sag = float(sag_m(points, line.ends, pull.unit)[0])
-        first = found[0].sag_m if found else sag
-        most = float(tensions.max()) * 1000
-        found.append(PretensionRow(pretension, most, most, sag, first - sag))
-    return found
+    line = pretensioned(rig, _PRETENSIONS_N)
+    count = len(_PRETENSIONS_N)
+    load = np.tile(pull.force_n.expected / 1000 * pull.unit, (count, 1))
+    points, tensions, _ = line.fed_until(load, np.full(count, limit_kn))
+    sags, most = sag_m(points, line.ends, pull.unit), tensions.max(axis=1) * 1000
+    return [
+        PretensionRow(float(pretension), float(force), float(force), float(sag), float(sags[0] - sag))
+        for pretension, force, sag in zip(_PRETENSIONS_N, most, sags, strict=True)
+    ]

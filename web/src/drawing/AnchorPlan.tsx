@@ -74,9 +74,12 @@ export function AnchorPlan(props: Props) {
   const heading = report?.heading_rad ?? arrangement.heading_rad ?? 0;
   const swing = arrangement.swing_rad ?? 0;
   const tip = (angle: number, far: number, from = at) => ({ x: from.x + far * Math.cos(angle), y: from.y + far * Math.sin(angle) });
-  const arrow = tip(heading, ARROW_PX);
+  // A pull straight down has no direction from above: it is drawn as a mark on the point.
+  const down = report ? Math.hypot(report.direction.x_m, report.direction.y_m) < 0.05 : false;
+  const arrow = down ? { x: at.x, y: at.y } : tip(heading, ARROW_PX);
   const [left, right] = [tip(heading - swing, ARROW_PX + 26), tip(heading + swing, ARROW_PX + 26)];
   const worst = report?.sweep;
+  const worstTip = worst && Math.abs(worst.worst_rad) > 0.01 && !removal ? tip(heading + worst.worst_rad, ARROW_PX + 26) : null;
   const rejected = (id: string) => document.features.find((one) => one.id === id)?.verdict === "reject";
 
   const force = (leg: number) => (removal ? removal.forces[leg] : report?.legs[leg]?.force);
@@ -96,12 +99,18 @@ export function AnchorPlan(props: Props) {
       const spot = live.at({ x_m: feature.x_m, y_m: feature.y_m ?? 0 });
       solid.push({ x: spot.x - 14, y: spot.y - 14, width: 28, height: 28 });
     }
+    solid.push({ x: 10, y: height - 34, width: 110, height: 30 });
+    if (report?.available && report.pull) {
+      want("pull", `${shown(report.pull, settings).value} ${settings.force}`, true, arrow, [[0, -32], [0, 32], [20, -22], [20, 22]]);
+      if (worstTip) want("worst", `worst ${worst!.worst_rad > 0 ? "+" : "−"}${degrees(Math.abs(worst!.worst_rad))}`, false, worstTip, [[12, 0], [0, 20], [0, -20]]);
+    }
     for (const { leg, from, to, pull } of legs) {
       if (!pull || gone === leg.index) continue;
       const { value, unit } = shown(pull, settings);
       const share = removal ? "" : `, ${digits(leg.share.expected)} %`;
       const middle = { x: from.x + (to.x - from.x) * 0.45, y: from.y + (to.y - from.y) * 0.45 };
-      want(`leg${leg.index}`, leg.slack && !removal ? "slack" : `${value} ${unit}${share}`, true, middle, [[0, 0], [0, -22], [0, 22], [14, -16], [-14, 16]]);
+      const before = removal ? `, was ${shown(leg.force, settings).value}` : "";
+      want(`leg${leg.index}`, pull.expected < 1 ? `slack${before}` : `${value} ${unit}${share}${before}`, true, middle, [[0, 0], [0, -22], [0, 22], [14, -16], [-14, 16]]);
     }
     for (const feature of document.features) {
       const spot = live.at({ x_m: feature.x_m, y_m: feature.y_m ?? 0 });
@@ -141,7 +150,7 @@ export function AnchorPlan(props: Props) {
     <div ref={ref} className="relative min-h-0 min-w-0 flex-1 overflow-hidden">
       <svg ref={drag.svg} width={width} height={height} role="group" aria-label="Anchors from above" onPointerMove={drag.onPointerMove} onPointerCancel={drag.release} className="touch-none">
         <FallLine document={document} from={wanted} width={width} height={height} at={live.at} />
-        {report?.available ? (
+        {report?.available && !down ? (
           <path d={`M${at.x} ${at.y} L${left.x} ${left.y} A${ARROW_PX + 26} ${ARROW_PX + 26} 0 0 1 ${right.x} ${right.y} Z`} fill="var(--tint)" stroke="var(--over)" strokeDasharray="5 4" strokeWidth={1.2} pointerEvents="none" />
         ) : null}
         {removal && loaded ? <Moved from={live.at(loaded)} to={at} legs={legs.map(({ to }) => to)} /> : null}
@@ -172,15 +181,15 @@ export function AnchorPlan(props: Props) {
             </g>
           );
         })}
-        {report?.available && report.pull ? (
+        {report?.available && down ? <path d={`M${at.x - 15} ${at.y} a15 15 0 1 0 30 0 a15 15 0 1 0 -30 0 M${at.x - 10.5} ${at.y - 10.5} l21 21 m0 -21 l-21 21`} fill="none" stroke="var(--over)" strokeWidth={3} pointerEvents="none" /> : null}
+        {report?.available && report.pull && !down ? (
           <g>
-            {worst && Math.abs(worst.worst_rad) > 0.01 && !removal ? <Worst from={at} tip={tip(heading + worst.worst_rad, ARROW_PX + 26)} /> : null}
+            {worstTip ? <Worst from={at} tip={worstTip} /> : null}
             <g role="slider" tabIndex={0} aria-label="Turn the pull" aria-valuenow={Math.round((heading * 180) / Math.PI)} aria-valuetext={`${degrees(heading)} off the fall line`} className="cursor-grab" onPointerDown={canEdit ? drag.grab(turn) : undefined} onPointerUp={drag.release} onKeyDown={(event) => { const by = arrowStep(event); if (by && canEdit) { event.preventDefault(); props.onTurnPull(heading + ((by[0] - by[1]) * Math.PI) / 18); } }}>
               <line x1={at.x} y1={at.y} x2={arrow.x} y2={arrow.y} stroke="var(--over)" strokeWidth={ropeWidth(report.pull.expected)} pointerEvents="none" />
               <path d={head(at, arrow)} fill="var(--over)" pointerEvents="none" />
               <circle cx={arrow.x} cy={arrow.y} r={24} fill="transparent" className="focus-ring" />
             </g>
-            <Tag x={Math.min(arrow.x + 8, width - 60)} y={arrow.y + (arrow.y > height - 60 ? -30 : 30)} text={`${shown(report.pull, settings).value} ${settings.force}`} />
           </g>
         ) : null}
         <g role="slider" tabIndex={0} aria-label="Move the working point" aria-valuenow={point.x_m} aria-valuetext={`${point.x_m} m out, ${point.y_m} m to the right`} className="cursor-move" onPointerDown={canEdit ? drag.grab((to) => props.onMovePoint({ x_m: round(to.x_m), y_m: round(to.y_m) })) : undefined} onPointerUp={drag.release} onKeyDown={stepped(point, (to) => props.onMovePoint(to))} data-testid="working-point">
@@ -227,9 +236,6 @@ function Worst({ from, tip }: { from: { x: number; y: number }; tip: { x: number
     <g pointerEvents="none">
       <line x1={from.x} y1={from.y} x2={tip.x} y2={tip.y} stroke="var(--over)" strokeWidth={2} />
       <path d={`M${tip.x} ${tip.y - 8} l8 8 l-8 8 l-8 -8 Z`} fill="var(--over)" />
-      <text x={tip.x + 13} y={tip.y + 5} fontSize={15} fontWeight={600} fill="var(--over)" stroke="var(--sheet)" strokeWidth={3} paintOrder="stroke">
-        worst
-      </text>
     </g>
   );
 }

@@ -23,6 +23,7 @@ interface Props {
 }
 
 const COMPARE = 2;
+const SURVEY = 3;
 
 export function AnchorsStage({ open, catalogue, phase }: Props) {
   const { document, canEdit } = open;
@@ -45,10 +46,10 @@ export function AnchorsStage({ open, catalogue, phase }: Props) {
   const tie = (id: string) => edits.addLeg(arrangement.id, id);
   const removal = gone === null ? null : report?.removals.find((one) => one.leg === gone);
   return (
-    <div className="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[minmax(300px,1.15fr)_minmax(260px,1fr)] bg-sheet max-md:h-[1000px]">
+    <div className={`grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] ${tab === COMPARE ? "grid-rows-[auto_minmax(0,1fr)]" : tab === SURVEY ? "grid-rows-[minmax(240px,1fr)_minmax(280px,1.2fr)]" : "grid-rows-[minmax(320px,1.45fr)_minmax(230px,1fr)]"} bg-sheet max-md:h-[1000px]`}>
       <div className="flex min-h-0 flex-col">
-        <Shelf open={open} shownId={arrangement.id} report={report} onShow={look} onAdd={(copy) => look(edits.add(copy ? `${arrangement.name}, changed` : `Arrangement ${document.arrangements.length + 1}`, copy ? arrangement : firstTwo(document.features)))} />
-        <div className="flex min-h-0 flex-1">
+        <Shelf open={open} shownId={arrangement.id} report={report} onShow={look} onDrop={() => { look(document.in_use); edits.drop(arrangement.id); }} onAdd={(copy) => look(edits.add(copy ? `${arrangement.name}, changed` : `Arrangement ${document.arrangements.length + 1}`, copy ? arrangement : firstTwo(document.features)))} />
+        <div className={`flex min-h-0 flex-1 ${tab === COMPARE ? "hidden" : ""}`}>
           <AnchorPlan document={document} arrangement={arrangement} report={report} features={anchors?.features ?? []} gone={gone} canEdit={canEdit} onGone={setGone} onFeature={openFeature} onMoveFeature={edits.feature} onMovePoint={movePoint} onTurnPull={turnPull} />
           <div className="flex w-[34%] min-w-[240px] border-l border-line max-lg:hidden">
             <AnchorSide document={document} arrangement={arrangement} report={report} gone={gone} canEdit={canEdit} onMovePoint={movePoint} />
@@ -133,7 +134,7 @@ function firstTwo(features: { id: string; verdict?: string | null }[]): string[]
 }
 
 /** The saved arrangements, and the one that the line runs from. */
-function Shelf({ open, shownId, report, onShow, onAdd }: { open: OpenPlan; shownId: string; report: ArrangementReport | null; onShow: (id: string) => void; onAdd: (copy: boolean) => void }) {
+function Shelf({ open, shownId, report, onShow, onAdd, onDrop }: { open: OpenPlan; shownId: string; report: ArrangementReport | null; onShow: (id: string) => void; onAdd: (copy: boolean) => void; onDrop: () => void }) {
   const [settings] = useSettings();
   const { document } = open;
   const full = document.arrangements.length >= 4;
@@ -153,6 +154,9 @@ function Shelf({ open, shownId, report, onShow, onAdd }: { open: OpenPlan; shown
       </button>
       <button type="button" className="button px-3!" disabled={!open.canEdit || full} title={full ? "Four are kept at most" : ""} onClick={() => onAdd(false)}>
         New
+      </button>
+      <button type="button" className="button px-3!" disabled={!open.canEdit || shownId === document.in_use} title={shownId === document.in_use ? "The line runs from it" : ""} onClick={onDrop}>
+        Discard
       </button>
       <span className="sr-only" aria-live="polite">
         {report?.available ? `${report.name}, ${settings.force}` : ""}

@@ -45,7 +45,7 @@ export function FeatureSheet({ feature, index, report, anchors, catalogue, canEd
         <NumberField label="Up" unit="m" path={`${at}.z_m`} value={feature.z_m ?? 0} disabled={off} onChange={(z_m) => onChange({ z_m: z_m! })} />
       </div>
       <h3 className="mt-3 font-semibold">Look at</h3>
-      <div className="grid gap-1.5">
+      <div className="grid grid-cols-2 items-end gap-x-2 gap-y-1.5">
         {kind?.questions.map((question) => <Ask key={question.id} question={question} path={at} value={feature.answers?.[question.id] ?? null} disabled={off} onAnswer={(value) => answer(question.id, value)} />)}
       </div>
       {report?.doubts.map((doubt) => (
@@ -87,7 +87,7 @@ function Ask({ question, path, value, disabled, onAnswer }: { question: Question
   if (options.length > 3) return <Choice label={question.ask} none="not answered" value={typeof value === "string" ? value : null} options={options} disabled={disabled} onChange={onAnswer} />;
   const bad = question.bad?.[String(value)];
   return (
-    <RadioGroup value={value} onChange={onAnswer} disabled={disabled} aria-label={question.ask}>
+    <RadioGroup value={value} onChange={onAnswer} disabled={disabled} aria-label={question.ask} className={question.kind === "yes-no" && question.ask.length < 26 ? "" : "col-span-2"}>
       <p className="field-label">{question.ask}</p>
       <div className="flex flex-wrap gap-1">
         {options.map((option) => (

@@ -34,13 +34,13 @@ export function LegsLedger({ document, arrangement, report, anchors, catalogue, 
   const free = document.features.filter((one) => one.verdict !== "reject");
   return (
     <div className="flex flex-col gap-1">
+      {report?.sweep ? <Answer report={report} /> : null}
       <div className="grid grid-cols-2 gap-2 lg:grid-cols-4">
         <Choice label="Scheme" path={`arrangements[${number}]`} value={arrangement.scheme} options={SCHEMES} disabled={off} onChange={(scheme) => scheme && edits.scheme(arrangement.id, scheme as Arrangement["scheme"])} />
         <Choice label="Connector at the working point" value={arrangement.connector} options={Object.values(catalogue.connectors)} disabled={off} onChange={(connector) => connector && change({ connector })} />
         <NumberField label="Pull may swing, to either side" unit="°" path={`arrangements[${number}].swing_rad`} value={((arrangement.swing_rad ?? 0) * 180) / Math.PI} disabled={off} onChange={(swing) => change({ swing_rad: ((swing ?? 0) * Math.PI) / 180 })} />
         <SchemeFields arrangement={arrangement} catalogue={catalogue} disabled={off} onChange={change} />
       </div>
-      {report?.sweep ? <Answer report={report} /> : null}
       <ul aria-label="Legs">
         {arrangement.legs.map((leg, index) => (
           <LegRow
@@ -81,6 +81,7 @@ function SchemeFields({ arrangement, catalogue, disabled, onChange }: { arrangem
         <NumberField label="Ropes side by side" value={span.ropes ?? 1} disabled={disabled} onChange={(ropes) => onChange({ span: { ...span, ropes: Math.round(ropes ?? 1) } })} />
         <Choice label="Load on the line" value={span.carriage ?? "gathered"} options={[{ id: "gathered", name: "at a knot" }, { id: "rolls", name: "on a carriage" }]} disabled={disabled} onChange={(carriage) => onChange({ span: { ...span, carriage: carriage as "gathered" | "rolls" } })} />
         <Choice label="Slips at one end" none="nothing slips" value={span.slips ?? null} options={Object.values(catalogue.devices).filter((one) => one.gives === "slips")} disabled={disabled} onChange={(slips) => onChange({ span: { ...span, slips } })} />
+        <OwnLoad arrangement={arrangement} disabled={disabled} onChange={onChange} />
         <Choice label="Both lines" value={span.ends ?? "gathered"} options={[{ id: "gathered", name: "gathered into both anchors" }, { id: "one-each", name: "one to each anchor" }]} disabled={disabled} onChange={(ends) => onChange({ span: { ...span, ends: ends as "gathered" | "one-each" } })} />
       </>
     );
@@ -97,6 +98,17 @@ function SchemeFields({ arrangement, catalogue, disabled, onChange }: { arrangem
   return null;
 }
 
+/** A load of its own on a tension line, hanging; without one, the main line pulls on it. */
+function OwnLoad({ arrangement, disabled, onChange }: { arrangement: Arrangement; disabled: boolean; onChange: (with_: Partial<Arrangement>) => void }) {
+  const { pull } = arrangement;
+  const set = (key: "low" | "expected" | "high", value: number | null) => {
+    if (value === null) return onChange({ pull: null });
+    const old = pull ?? { force_n: { low: value, expected: value, high: value }, heading_rad: 0, dip_rad: Math.PI / 2 };
+    return onChange({ pull: { ...old, force_n: { ...old.force_n, [key]: value } } });
+  };
+  return (["low", "expected", "high"] as const).map((key) => <NumberField key={key} label={`Own load, ${key} (empty: the main line)`} unit="N" optional value={pull?.force_n[key] ?? null} disabled={disabled} onChange={(value) => set(key, value)} />);
+}
+
 /** What the whole arrangement answers, in a line. */
 function Answer({ report }: { report: ArrangementReport }) {
   const [settings] = useSettings();
@@ -106,7 +118,7 @@ function Answer({ report }: { report: ArrangementReport }) {
     ["pull", report.pull ? said(report.pull, settings) : ""],
     ["weakest", report.weakest_margin === null ? "not known" : `${digits(report.weakest_margin)} : 1, ${report.weakest}`],
     ["most on a leg", `${spanned(sweep.worst, settings)}, ${worst?.name ?? ""}${Math.abs(sweep.worst_rad) > 0.01 ? ` at ${sweep.worst_rad > 0 ? "+" : ""}${degrees(sweep.worst_rad)}` : ""}`],
-    ["point moves as the load comes on", report.movement ? spanned(report.movement, settings) : ""],
+    ["moves under load", report.movement ? spanned(report.movement, settings) : ""],
   ];
   return (
     <dl className="flex flex-wrap gap-x-5 pt-1" data-testid="anchor-answer">
@@ -146,7 +158,7 @@ function LegRow({ leg, index, path, report, anchors, catalogue, disabled, featur
         </span>
         <span className="min-w-0">
           <span className="block truncate font-semibold">
-            {index + 1}. {report?.name ?? leg.feature}
+            {index + 1}. {report?.name ?? features.find((one) => one.id === leg.feature)?.name}
           </span>
           <span className="block truncate font-label text-[15px] text-quiet">
             {catalogue.attachments[leg.method]?.name}, {catalogue.slings[leg.material]?.name}
@@ -161,7 +173,7 @@ function LegRow({ leg, index, path, report, anchors, catalogue, disabled, featur
             </>
           ) : null}
         </span>
-        <span className={`text-right text-[18px] font-semibold ${below || unknown ? "text-over" : ""}`}>{report?.margin === null || report?.margin === undefined ? <span className="font-label text-[15px]">unknown</span> : `${digits(report.margin)} : 1`}</span>
+        <span className={`text-right text-[18px] font-semibold ${below || unknown ? "text-over" : ""}`}>{!report ? "" : report.margin === null || report.margin === undefined ? <span className="font-label text-[15px]">unknown</span> : `${digits(report.margin)} : 1`}</span>
       </DisclosureButton>
       {report?.needs.filter((need) => need.text).map((need) => (
         <p key={need.use} className="font-label text-[16px] font-semibold text-over" data-need={need.use}>
