@@ -277,7 +277,7 @@ def check_pull(plan: Plan, rig: AnchorRig, unit: Array) -> None:
         If no leg could take any of it from where the working point is.
     """
     away = [at(line.feature) - rig.point for line in rig.lines]
-    if rig.arrangement.scheme == "back-tied" or min(float(one @ unit) for one in away) < 0:
+    if rig.arrangement.scheme in ("back-tied", "span") or min(float(one @ unit) for one in away) <= 1e-9:
         return
     path = f"arrangements[{plan.arrangements.index(rig.arrangement)}].heading_rad"
     problem = "the pull runs away from all legs: every feature lies ahead of the working point"

@@ -1,0 +1,45 @@
+"""Anchors for tests: legs of known stiffness at known places, and the study of one arrangement."""
+
+from typing import Any
+
+from rigging.anchors.report import ArrangementReport
+from rigging.anchors.study import study
+from rigging.document import Plan
+from tests.plans import changed, demo_document
+
+
+def tree(id: str, x: float, y: float, z: float = 0.0, **more: Any) -> dict[str, Any]:
+    """A rated tree, 300 mm thick."""
+    rating = {"low": 40000, "expected": 45000, "high": 50000}
+    answers = {"alive": "yes", "rooted": "deep", "diameter_m": 0.3, "strap_height_m": 0.3}
+    whole = {"name": id.title(), "kind": "tree", "answers": answers, "rating_n": rating, "basis": "for the test"}
+    return {"id": id, "x_m": x, "y_m": y, "z_m": z, **whole, **more}
+
+
+def leg(to: str, **more: Any) -> dict[str, Any]:
+    return {"feature": to, "method": "wrap-pull", "material": "tubular-25", "turns": 3, **more}
+
+
+def hung(newtons: float, heading: float = 0.0, dip: float = 0.0) -> dict[str, Any]:
+    """A pull of the arrangement's own, exactly known."""
+    force = {"low": newtons, "expected": newtons, "high": newtons}
+    return {"force_n": force, "heading_rad": heading, "dip_rad": dip}
+
+
+def plan_of(features: list[dict[str, Any]], scheme: str, legs: list[dict[str, Any]], **more: Any) -> Plan:
+    """The demo with one more arrangement, `tried`, on features of its own."""
+    tried = {"id": "tried", "name": "Tried", "scheme": scheme, "legs": legs, "connector": "steel", **more}
+    one = {"id": "one", "name": "One", "scheme": "single", "legs": [leg(features[0]["id"])], "connector": "steel"}
+    return Plan.model_validate(
+        changed(demo_document(), features=features, arrangements=[one, tried], in_use="one", kit=[])
+    )
+
+
+def tried(plan: Plan, phase: str = "raise") -> ArrangementReport:
+    """The report on the arrangement `tried`."""
+    return study(plan, phase, only="tried").arrangements[0]  # type: ignore[arg-type]
+
+
+def said(report: ArrangementReport, id: str) -> str:
+    """The text of a finding, or of none."""
+    return next((f"{one.text} {one.mend}" for one in report.findings if one.id.startswith(id)), "")
