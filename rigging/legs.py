@@ -98,8 +98,6 @@ def hang(to: Array, ea: Array, rest: Array, load: Array, start: Array, acts: Arr
     Refused
         If forces can not be balanced, for instance with no leg left.
     """
-    if len(to) == 0:
-        raise refuse("legs", "no leg is left to hold the load", "give at least one leg")
     found = hang_all(to, ea[None], rest[None], load[None], start[None], acts)
     return Hang(found.points[0], found.tensions[0])
 
@@ -118,9 +116,11 @@ def hang_all(to: Array, ea: Array, rest: Array, load: Array, start: Array, acts:
     Raises
     ------
     Refused
-        If the forces of a state can not be balanced.
+        If the forces of a state can not be balanced, for instance with no leg left.
     """
     state = _State(to, ea, rest, load, np.ones(ea.shape[1]) if acts is None else acts)
+    if not np.all(ea.any(axis=1)):
+        raise refuse("legs", "no leg is left to hold the load", "give at least one leg")
     point = start.astype(float)
     scale = np.max(ea / rest, axis=1)
     damping = 1.0 * scale

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 from functools import reduce
 
-from rigging.anchors.rig import LegLine
+from rigging.anchors.rig import LegLine, ropes_of
 from rigging.anchors.wraps import bend_round, closes_at_m, closing_rad, material_of, method_of, strands_of, turns_of
 from rigging.catalogue import catalogue
 from rigging.document import Arrangement, Leg
@@ -44,7 +44,7 @@ def _onward(arrangement: Arrangement, leg: Leg) -> list[Link]:
     if leg.extension is None:
         return []
     sling, knot = catalogue().slings[leg.extension], catalogue().knots[leg.extension_knot]
-    ropes = arrangement.span.ropes if arrangement.span else 1
+    ropes = ropes_of(arrangement)
     connector = catalogue().connectors[arrangement.connector]
     extension = Link(
         "extension", f"{sling.name}, {knot.name.lower()}", times(exactly(ropes), sling.strand_n, knot.keeps), "n · S_strand · k_knot",

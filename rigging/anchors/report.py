@@ -98,16 +98,18 @@ class SweepReport:
 
 @dataclass(slots=True)
 class RemovalReport:
-    """A leg gone: where the point goes, who takes it, the peak on the way, and whether what remains holds."""
+    """A leg gone: where the point goes, who takes it, the peak on the way, and whether what remains holds.
+
+    `slips_m` is what runs through a clutch, None where it does not stop; without any legs left only `text` is told."""
 
     leg: int
     name: str
     point: Spot
-    moved: Figure
+    moved: Figure | None
     forces: list[Figure]
     peak: Figure | None
     peak_on_leg: Figure | None
-    slips_m: float
+    slips_m: float | None
     outcome: Outcome
     text: str
 

@@ -55,6 +55,14 @@ class LegLine:
         return math.atan2(away[2], math.hypot(away[0], away[1]))
 
 
+def ropes_of(arrangement: Arrangement) -> int:
+    """Ropes side by side in each leg; one line to each anchor shares them out between an end's two legs."""
+    span = arrangement.span
+    if span is None:
+        return 1
+    return max(1, span.ropes // 2) if span.ends == "one-each" and len(arrangement.legs) == 4 else span.ropes
+
+
 def series_ea(parts: list[tuple[float, float]]) -> float:
     """EA of lengths one after the other: L / Σ(l/EA), parts as (length, EA)."""
     return sum(length for length, _ in parts) / sum(length / ea for length, ea in parts)
@@ -78,8 +86,7 @@ def leg_lines(plan: Plan, arrangement: Arrangement) -> list[LegLine]:
             problem = f"{feature.name} lies at the working point itself: a leg there has no direction to pull in"
             raise refuse(f"{path}.feature", problem, "move the working point, or tie to another feature")
         radius = radius_of(feature)
-        ropes = arrangement.span.ropes if arrangement.span else 1
-        ea = _stiffness(leg, radius or 0.0, spans, ropes)
+        ea = _stiffness(leg, radius or 0.0, spans, ropes_of(arrangement))
         rest = leg.length_m if leg.length_m is not None else spans
         if spans > 1.3 * rest:
             problem = f"the leg to {feature.name} is {rest:.1f} m long and the working point is {spans:.1f} m away: it can not reach"

@@ -109,7 +109,7 @@ def _arrangement(
                          [symbol("F", "equilibrium of the line", pull.force_n, "N", "statics")])  # fmt: skip
     needs = _needs(plan, rig, say)
     legs = [_leg(plan, rig, line, states, pull, needs[line.index], trace, say) for line in rig.lines]
-    gone = [_removal(plan, rig, line, states, peak.get(line.index), trace, say) for line in rig.lines]
+    gone = [_removal(rig, line, states, peak.get(line.index), trace, say) for line in rig.lines]
     moved = trace.figure("movement", "Movement as the load comes on", states.moved_m(), "m", "|p_loaded − p_unloaded|",
                          [symbol("p", "equilibrium of the legs", float(np.linalg.norm(states.points[0, s, 0])), "m", "legs")])  # fmt: skip
     span = span_report(plan, rig, pull, trace) if arrangement.scheme == "span" else None
@@ -128,7 +128,7 @@ def _arrangement(
         sweep=_sweep(rig, states, trace), removals=gone, gather=_gather(rig, pull, trace, say), span=span, cost=cost,
         weakest_margin=weakest.margin if weakest and len(known) == len(legs) else None,
         weakest=weakest.weakest if weakest and len(known) == len(legs) else "unknown",
-        moves_most=max((one.moved for one in gone if one.outcome != "nothing"), key=lambda one: one.expected, default=None),
+        moves_most=max((one.moved for one in gone if one.moved), key=lambda one: one.expected, default=None),
         findings=sorted(findings, key=lambda one: ("stop", "look", "note").index(one.level)),
     )  # fmt: skip
 
@@ -245,46 +245,45 @@ def _sweep(rig: AnchorRig, states: States, trace: Trace) -> SweepReport:
 
 
 def _removal(
-    plan: Plan, rig: AnchorRig, line: LegLine, states: States, peak: Peak | None, trace: Trace, say: Wording
+    rig: AnchorRig, line: LegLine, states: States, peak: Peak | None, trace: Trace, say: Wording
 ) -> RemovalReport:
     number, name, s = line.index + 1, line.feature.name, states.straight
+    left = [other for other in rig.lines if other is not line and peak and peak.shares[other.index] > 1e-3]
+    if peak is None or not left:
+        here, text = spot(states.points[0, s, 0]), f"{name} goes: nothing is left to hold."
+        return RemovalReport(line.index, name, here, None, [], None, None, 0.0, "nothing", text)
     moved = states.moved_m(1 + line.index)
-    figure = trace.figure(f"gone:{number}:moved", f"{name} goes: the point moves", moved, "m", "|p_after − p_before|",
-                          [symbol("p", "equilibrium without this leg", moved, "m", "legs")])  # fmt: skip
+    figure = trace.figure(
+        f"gone:{number}:moved", f"{name} goes: the point moves", moved, "m", "|p_after − p_before|",
+        [symbol("p", "equilibrium without this leg", moved, "m", "legs")],
+    )  # fmt: skip
     forces = [
-        trace.figure(f"gone:{number}:leg:{other.index + 1}", f"{name} goes: pull on {other.feature.name}", states.force(other.index, 1 + line.index), "N", "T = EA·(L − r)/r", [])
+        trace.figure(
+            f"gone:{number}:leg:{other.index + 1}", f"{name} goes: pull on {other.feature.name}",
+            states.force(other.index, 1 + line.index), "N", "T = EA·(L − r)/r", [],
+        )
         for other in rig.lines
     ]  # fmt: skip
     point = spot(states.points[1 + line.index, s, 0])
-    if peak is None:
-        return RemovalReport(
-            line.index,
-            name,
-            point,
-            figure,
-            forces,
-            None,
-            None,
-            0.0,
-            "nothing",
-            f"{name} goes: nothing is left to hold.",
-        )
-    shown = trace.figure(f"gone:{number}:peak", f"{name} goes: peak pull on what is left", peak.force_n, "N", "∫(F(x) − W)dx = 0",
-                         [symbol("h", "free drop before anything is taut", peak.drop_m, "m", "legs")])  # fmt: skip
-    judged = [
-        (other, *_after(plan, rig, other, peak))
-        for other in rig.lines
-        if other.index != line.index and peak.shares[other.index] > 1e-3
-    ]
+    shown = trace.figure(
+        f"gone:{number}:peak", f"{name} goes: peak pull on what is left", peak.force_n, "N", "∫(F(x) − W)dx = 0",
+        [symbol("h", "free drop before anything is taut", peak.drop_m, "m", "legs")],
+    )  # fmt: skip
+    judged = [(other, *_after(rig, other, peak)) for other in left]
     taker, ratio, _ = min(judged, key=lambda row: math.inf if row[1] is None else row[1])
     unknown = any(row[1] is None for row in judged)
     outcome, words = _outcome(ratio, unknown)
     takes = max(judged, key=lambda row: row[2].expected)
-    text = (f"{name} goes: the point moves {say.length(moved.expected)}, {takes[0].feature.name} takes {say.force(takes[2])} at the peak"
-            + (f" ({peak.slips_m:.1f} m slip)" if peak.slips_m else "") + f"; {words.format(name=taker.feature.name, ratio=ratio or 0.0)}.")  # fmt: skip
+    text = f"{name} goes: the point moves {say.length(moved.expected)}, {takes[0].feature.name} takes {say.force(takes[2])} at the peak"
+    if math.isinf(peak.slips_m):
+        outcome, words = "gives", "what slips in the line does not stop again"
+    elif peak.slips_m:
+        text += f" ({say.length(peak.slips_m)} slip through)"
+    text += f"; {words.format(name=taker.feature.name, ratio=ratio or 0.0)}."
+    slips = None if math.isinf(peak.slips_m) else peak.slips_m
     at_peak = trace.figure(f"gone:{number}:taker", f"{name} goes: peak on {takes[0].feature.name}", takes[2], "N", "peak · share of the leg",
                            [symbol("peak", "on what is left", peak.force_n, "N", "peak"), symbol("share", "of the leg at the peak", float(peak.shares[takes[0].index]), "", "legs")])  # fmt: skip
-    return RemovalReport(line.index, name, point, figure, forces, shown, at_peak, peak.slips_m, outcome, text)
+    return RemovalReport(line.index, name, point, figure, forces, shown, at_peak, slips, outcome, text)
 
 
 def _outcome(ratio: float | None, unknown: bool) -> tuple[Outcome, str]:
@@ -297,7 +296,7 @@ def _outcome(ratio: float | None, unknown: bool) -> tuple[Outcome, str]:
     return "holds", "what remains holds it, {ratio:.1f} : 1 on the peak at the least"
 
 
-def _after(plan: Plan, rig: AnchorRig, line: LegLine, peak: Peak) -> tuple[float | None, Range]:
+def _after(rig: AnchorRig, line: LegLine, peak: Peak) -> tuple[float | None, Range]:
     """Strength over peak for a leg that takes over (None: its feature is not judged), and its peak."""
     on_leg = peak.force_n.map(lambda one: one * float(peak.shares[line.index]))
     links = leg_chain(rig.arrangement, line)

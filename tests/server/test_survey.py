@@ -1,0 +1,89 @@
+"""Anchors, readings and survey files over the API."""
+
+import pytest
+from accounts.models import Team
+
+from tests.plans import changed, demo_document
+
+READING = {"instrument": "rangefinder 1", "distance_m": 6.2, "inclination_deg": 4.0, "bearing_deg": 30.0}
+
+
+@pytest.fixture
+def team(people):
+    return Team.objects.get().id
+
+
+@pytest.mark.parametrize(
+    ("who", "read", "write"),
+    [("leader", 200, 200), ("member", 200, 200), ("observer", 200, 403), ("outsider", 403, 403)],
+)
+def test_an_instrument_posts_readings_that_the_team_sees(people, team, who, read, write):
+    assert people[who].send("POST", f"/teams/{team}/readings", READING)[0] == write
+    assert people[who].send("POST", f"/teams/{team}/readings/simulated", {})[0] == write
+    status, rows = people[who].get(f"/teams/{team}/readings")
+    assert status == read
+    if write == 200:
+        assert [row["instrument"] for row in rows] == ["simulated", "rangefinder 1"]
+        assert rows[1]["reading"] == {key: READING[key] for key in ("distance_m", "inclination_deg", "bearing_deg")}
+
+
+@pytest.mark.parametrize("wrong", [{"distance_m": -1}, {"bearing_deg": 400}, {"inclination_deg": "up"}, {"colour": 1}])
+def test_a_reading_that_can_not_be_is_refused_by_field(leader, team, wrong):
+    status, told = leader.send("POST", f"/teams/{team}/readings", READING | wrong)
+    assert status == 422
+    assert told["faults"][0]["path"] == next(iter(wrong))
+
+
+def test_a_reading_is_placed_and_features_are_written_and_read_again(leader):
+    document = demo_document()
+    measured = {key: READING[key] for key in ("distance_m", "inclination_deg", "bearing_deg")}
+    body = {"measured": measured, "frame": document["site"]["frame"]}
+    status, placed = leader.send("POST", "/survey/place", body)
+    assert (status, placed["doubts"]) == (200, [])
+    assert placed["place"]["x_m"] < 0
+    assert (
+        leader.send("POST", "/survey/place", {"measured": {"level_m": 6, "height_m": 0, "bearing_deg": 30}})[0] == 422
+    )
+    status, file = leader.send("POST", "/survey/write", {"format": "gpx", "document": document})
+    assert (status, file["name"]) == (200, "features.gpx")
+    status, back = leader.send("POST", "/survey/read", {"format": "gpx", "text": file["text"], "document": document})
+    assert (status, len(back)) == (200, len(document["features"]))
+    assert not {one["id"] for one in back} & {one["id"] for one in document["features"]}
+    status, told = leader.send("POST", "/survey/read", {"format": "gpx", "text": "<gpx", "document": document})
+    assert (status, told["faults"][0]["path"]) == (422, "gpx")
+
+
+def test_anchors_are_studied_one_or_all(leader):
+    status, report = leader.send("POST", "/anchors?phase=jam", demo_document())
+    assert status == 200
+    assert len(report["arrangements"]) == 4
+    status, one = leader.send("POST", "/anchors?only=fixed&force_unit=lbf", demo_document())
+    assert [each["id"] for each in one["arrangements"]] == ["fixed"]
+    assert "lbf" in one["arrangements"][0]["removals"][0]["text"]
+    # Another arrangement that can not be laid out says so in its own report; nothing falls over.
+    broken = changed(demo_document(), arrangements__1__legs__0__length_m=1.0)
+    status, report = leader.send("POST", "/anchors", broken)
+    assert (status, report["arrangements"][1]["available"]) == (200, False)
+    assert "can not reach" in report["arrangements"][1]["why_not"]
+
+
+@pytest.mark.parametrize(
+    ("change", "path", "said"),
+    [
+        ({"arrangements__0__legs__0__length_m": 1.0}, "arrangements[0].legs[0].length_m", "can not reach"),
+        ({"arrangements__0__point": {"x_m": -4.3, "y_m": -1.7, "z_m": 0.8}}, "arrangements[0].legs[0].feature", "at the working point itself"),
+        ({"arrangements__0__heading_rad": 3.14}, "arrangements[0].heading_rad", "runs away from all legs"),
+        ({"arrangements__0__scheme": "two-loop-y"}, "arrangements[0]", "has 3 legs"),
+        ({"arrangements__0__legs__0__turns": 30}, "arrangements[0].legs[0].turns", "12"),
+        ({"arrangements__0__legs__0__turns": 9}, "arrangements[0].legs[0]", "2 to 6 turns"),
+        ({"features__2__verdict": "reject"}, "features[2]", "without a reason"),
+        ({"features__0__answers__alive": "maybe"}, "features[0]", "no answer"),
+        ({"in_use": "line"}, "document", "a pull of its own"),
+        ({"kit__0__length_m": 0}, "kit[0].length_m", "above 0"),
+    ],
+)  # fmt: skip
+def test_what_can_not_be_rigged_is_refused_with_its_field(leader, change, path, said):
+    status, told = leader.send("POST", "/analyse", changed(demo_document(), **change))
+    assert status == 422
+    fault = next((fault for fault in told["faults"] if fault["path"] == path), told["faults"][0])
+    assert said in f"{fault['problem']} {fault['right']}"
