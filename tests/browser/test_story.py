@@ -39,11 +39,14 @@ def test_the_whole_story_by_touch(someone, tmp_path):
     rung = page.locator("[data-rung=feature]")
     page.get_by_text("Hold", exact=True).tap()
     expect(rung).to_contain_text("unknown")
-    page.get_by_role("tab", name="Anchor").tap()
+    page.get_by_role("link", name="Anchors").tap()
+    page.get_by_role("button", name=re.compile("^Oak, 400 mm, 2.0 m away")).tap()
+    page.get_by_text("Enter a rating in place of the estimate").tap()
     page.get_by_label("Basis of that").fill("Alive, 400 mm, strap low")
     page.get_by_label("Holds, low, kN").fill("40")
     page.get_by_label("Holds, high, kN").fill("60")
     page.get_by_label("Holds, expected, kN").fill("50")
+    page.get_by_role("button", name="Close").tap()
     expect(rung).not_to_contain_text("unknown")
 
     # A plain munter under two people is too much for one hand; the doubled one fits.

@@ -276,12 +276,16 @@ def test_a_working_point_moved_forward_shortens_the_line():
 
 def test_a_clutch_in_the_line_caps_the_peak_as_a_leg_goes():
     """Held on a prusik the rope slips at 5 to 8 kN; a tension that would pass that is cut there and slips instead."""
-    heavy = changed(
-        demo_document(), load={"items": [{"name": "Load", "mass_kg": 600}], "contact": "hangs"}, in_use="sliding"
-    )
+    load = {"items": [{"name": "Load", "mass_kg": 250}], "contact": "hangs"}
+    heavy = changed(demo_document(), load=load, in_use="sliding", arrangements__1__limit_m=None)
     report = study(Plan.model_validate(heavy), "hold", only="sliding").arrangements[0]
     assert max(one.peak.high for one in report.removals) <= 8000 + 1
     assert max(one.slips_m for one in report.removals) > 0
+    # A load heavier than the prusik's grip does not stop slipping at all: that is said, and it does not hold.
+    heavy["load"]["items"][0]["mass_kg"] = 700
+    endless = study(Plan.model_validate(heavy), "hold", only="sliding").arrangements[0].removals[0]
+    assert (endless.slips_m, endless.outcome) == (None, "gives")
+    assert "does not stop" in endless.text
 
 
 def test_plans_of_version_1_open_as_they_were_meant():

@@ -1817,6 +1817,7 @@ export interface components {
          * @description Leg lengths for the wanted point and pull, and the most that a centimetre in one leg moves any leg's force.
          */
         GatherReport: {
+            point: components["schemas"]["Spot"];
             /** Lengths */
             lengths: components["schemas"]["Figure"][];
             /** Forces */
@@ -1902,6 +1903,8 @@ export interface components {
         /**
          * RemovalReport
          * @description A leg gone: where the point goes, who takes it, the peak on the way, and whether what remains holds.
+         *
+         *     `slips_m` is what runs through a clutch, None where it does not stop; without any legs left only `text` is told.
          */
         RemovalReport: {
             /** Leg */
@@ -1909,13 +1912,13 @@ export interface components {
             /** Name */
             name: string;
             point: components["schemas"]["Spot"];
-            moved: components["schemas"]["Figure"];
+            moved: components["schemas"]["Figure"] | null;
             /** Forces */
             forces: components["schemas"]["Figure"][];
             peak: components["schemas"]["Figure"] | null;
             peak_on_leg: components["schemas"]["Figure"] | null;
             /** Slips M */
-            slips_m: number;
+            slips_m: number | null;
             /**
              * Outcome
              * @enum {string}
