@@ -61,7 +61,7 @@ class Person:
 
     def open(self, plan: str, stage: str = "lines") -> None:
         self.page.goto(f"{self.server.url}/plans/{plan}/{stage}")
-        self.page.wait_for_selector("[data-rung]" if stage != "log" else "h2")
+        self.page.wait_for_selector({"log": "h2", "anchors": "[data-testid=anchor-answer]"}.get(stage, "[data-rung]"))
 
     def saved(self) -> None:
         self.page.wait_for_selector("[data-saving=saved]")

@@ -15,6 +15,7 @@ import { useHaulEdits } from "../stages/lines/useHaulEdits";
 import { LogPage } from "../stages/log/LogPage";
 import { SizeUp } from "../stages/sizeup/SizeUp";
 import { FaultContext } from "../ui/fields";
+import { FaultList } from "../ui/FaultList";
 import { clock, spanned } from "../ui/format";
 import { DecisionLine } from "./DecisionLine";
 import { KeysSheet, useKeys } from "./keys";
@@ -198,20 +199,5 @@ function RopeLeft({ open }: { open: OpenPlan }) {
     <p className={short ? "font-semibold text-over" : "font-label"} data-testid="rope-left">
       {short ? "◆ " : ""}rope {length(worst.length)}, {length(worst.needed)} to {worst.job}: {short ? `${length({ ...worst.left, expected: -worst.left.expected, low: -worst.left.high, high: -worst.left.low })} short` : `${length(worst.left)} left`}
     </p>
-  );
-}
-
-/** Faults that no field on the screen shows, and that the drawing is of the last plan that made sense. */
-function FaultList({ open }: { open: OpenPlan }) {
-  if (!open.faults.length) return null;
-  return (
-    <ul role="alert" aria-label="Faults" className="mx-4 mt-1 max-h-28 overflow-y-auto border-l-4 border-over bg-tint px-3 py-1.5">
-      {open.faults.map((fault) => (
-        <li key={fault.path + fault.problem}>
-          <b className="text-over">◆ {fault.path}</b>: {fault.problem}; {fault.right}.
-        </li>
-      ))}
-      <li className="font-label text-quiet">The figures are of the last plan that made sense. What you typed is kept.</li>
-    </ul>
   );
 }

@@ -188,6 +188,7 @@ export function AnchorPlan(props: Props) {
             <g role="slider" tabIndex={0} aria-label="Turn the pull" aria-valuenow={Math.round((heading * 180) / Math.PI)} aria-valuetext={`${degrees(heading)} off the fall line`} className="cursor-grab" onPointerDown={canEdit ? drag.grab(turn) : undefined} onPointerUp={drag.release} onKeyDown={(event) => { const by = arrowStep(event); if (by && canEdit) { event.preventDefault(); props.onTurnPull(heading + ((by[0] - by[1]) * Math.PI) / 18); } }}>
               <line x1={at.x} y1={at.y} x2={arrow.x} y2={arrow.y} stroke="var(--over)" strokeWidth={ropeWidth(report.pull.expected)} pointerEvents="none" />
               <path d={head(at, arrow)} fill="var(--over)" pointerEvents="none" />
+              <line x1={at.x + 0.35 * (arrow.x - at.x)} y1={at.y + 0.35 * (arrow.y - at.y)} x2={arrow.x} y2={arrow.y} stroke="transparent" strokeWidth={34} />
               <circle cx={arrow.x} cy={arrow.y} r={24} fill="transparent" className="focus-ring" />
             </g>
           </g>

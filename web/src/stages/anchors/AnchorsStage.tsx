@@ -7,6 +7,7 @@ import { AnchorPlan } from "../../drawing/AnchorPlan";
 import { AnchorSide } from "../../drawing/AnchorSide";
 import type { OpenPlan } from "../../plan/usePlan";
 import { FindingList } from "../../ladder/LoadPath";
+import { FaultList } from "../../ui/FaultList";
 import { Candidates } from "./Candidates";
 import { ChooseSheet } from "./ChooseSheet";
 import { Compare } from "./Compare";
@@ -49,6 +50,7 @@ export function AnchorsStage({ open, catalogue, phase }: Props) {
     <div className={`grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] ${tab === COMPARE ? "grid-rows-[auto_minmax(0,1fr)]" : tab === SURVEY ? "grid-rows-[minmax(240px,1fr)_minmax(280px,1.2fr)]" : "grid-rows-[minmax(320px,1.45fr)_minmax(230px,1fr)]"} bg-sheet max-md:h-[1000px]`}>
       <div className="flex min-h-0 flex-col">
         <Shelf open={open} shownId={arrangement.id} report={report} onShow={look} onDrop={() => { look(document.in_use); edits.drop(arrangement.id); }} onAdd={(copy) => look(edits.add(copy ? `${arrangement.name}, changed` : `Arrangement ${document.arrangements.length + 1}`, copy ? arrangement : firstTwo(document.features)))} />
+        <FaultList open={open} />
         <div className={`flex min-h-0 flex-1 ${tab === COMPARE ? "hidden" : ""}`}>
           <AnchorPlan document={document} arrangement={arrangement} report={report} features={anchors?.features ?? []} gone={gone} canEdit={canEdit} onGone={setGone} onFeature={openFeature} onMoveFeature={edits.feature} onMovePoint={movePoint} onTurnPull={turnPull} />
           <div className="flex w-[34%] min-w-[240px] border-l border-line max-lg:hidden">
@@ -78,14 +80,14 @@ export function AnchorsStage({ open, catalogue, phase }: Props) {
       </div>
       <TabGroup selectedIndex={tab} onChange={setTab} className="flex min-h-0 flex-col border-t-4 border-film">
         <TabList className="flex flex-wrap gap-1 border-b border-line px-3 pt-1">
-          {["Legs", "Candidates", "Compare", "Survey", "What to look at"].map((name) => (
+          {["Legs", "Candidates", "Compare", "Survey", "Look at"].map((name) => (
             <Tab key={name} className="min-h-11 border-b-4 border-transparent px-3 data-selected:border-over data-selected:font-semibold">
               {name}
-              {name === "What to look at" && report?.findings.length ? ` (${report.findings.length})` : ""}
+              {name === "Look at" && report?.findings.length ? ` (${report.findings.length})` : ""}
             </Tab>
           ))}
-          <button type="button" className="button my-0.5 ml-auto px-3!" disabled={!open.canLog} onClick={() => choose(arrangement.id)}>
-            Log this choice
+          <button type="button" className="button my-0.5 ml-auto px-3!" disabled={!open.canLog} onClick={() => choose(arrangement.id)} aria-label="Log this choice">
+            Log it
           </button>
         </TabList>
         <TabPanels className="min-h-0 flex-1 overflow-y-auto px-4 py-1.5">
@@ -149,13 +151,13 @@ function Shelf({ open, shownId, report, onShow, onAdd, onDrop }: { open: OpenPla
           </Radio>
         ))}
       </RadioGroup>
-      <button type="button" className="button px-3!" disabled={!open.canEdit || full} title={full ? "Four are kept at most" : ""} onClick={() => onAdd(true)}>
+      <button type="button" className="button px-2.5! font-normal!" disabled={!open.canEdit || full} title={full ? "Four are kept at most" : ""} onClick={() => onAdd(true)}>
         Copy
       </button>
-      <button type="button" className="button px-3!" disabled={!open.canEdit || full} title={full ? "Four are kept at most" : ""} onClick={() => onAdd(false)}>
+      <button type="button" className="button px-2.5! font-normal!" disabled={!open.canEdit || full} title={full ? "Four are kept at most" : ""} onClick={() => onAdd(false)}>
         New
       </button>
-      <button type="button" className="button px-3!" disabled={!open.canEdit || shownId === document.in_use} title={shownId === document.in_use ? "The line runs from it" : ""} onClick={onDrop}>
+      <button type="button" className="button px-2.5! font-normal!" disabled={!open.canEdit || shownId === document.in_use} title={shownId === document.in_use ? "The line runs from it" : ""} onClick={onDrop}>
         Discard
       </button>
       <span className="sr-only" aria-live="polite">

@@ -134,7 +134,7 @@ export function Survey({ open, catalogue, edits, onPlaced }: Props) {
           </div>
           <h3 className="mt-2 font-semibold">The sheet on the map</h3>
           <div className="grid grid-cols-4 gap-2">
-            <NumberField label="Fall line bears" unit="°" optional path="site.frame" value={frame?.bearing_deg ?? null} disabled={off} onChange={bearing} />
+            <NumberField label="Fall line" unit="°" optional path="site.frame" value={frame?.bearing_deg ?? null} disabled={off} onChange={bearing} />
             <NumberField label="Latitude" unit="°" optional value={frame?.latitude_deg ?? null} disabled={off || !frame} onChange={(latitude_deg) => map({ latitude_deg })} />
             <NumberField label="Longitude" unit="°" optional value={frame?.longitude_deg ?? null} disabled={off || !frame} onChange={(longitude_deg) => map({ longitude_deg })} />
             <NumberField label="Elevation" unit="m" value={frame?.elevation_m ?? 0} disabled={off || !frame} onChange={(elevation_m) => map({ elevation_m: elevation_m ?? 0 })} />
