@@ -31,13 +31,16 @@ interface Props {
 }
 
 const ARROW_PX = 120;
+const AHEAD_PX = ARROW_PX + 60;
 
 function fit(document: Document, point: Flat, width: number, height: number) {
   const xs = [...document.features.map((one) => one.x_m), point.x_m, point.x_m + 1.2];
   const ys = [...document.features.map((one) => one.y_m ?? 0), point.y_m];
   const [left, right, top, bottom] = [Math.min(...xs) - 0.7, Math.max(...xs) + 0.7, Math.min(...ys) - 0.6, Math.max(...ys) + 0.6];
-  const perMetre = Math.min((width - 60) / Math.max(2, right - left), (height - 40) / Math.max(2, bottom - top));
-  const [shiftX, shiftY] = [(width - perMetre * (right - left)) / 2, (height - perMetre * (bottom - top)) / 2];
+  const perMetre = Math.min((width - 60) / Math.max(2, right - left), (height - 40) / Math.max(2, bottom - top), (width - AHEAD_PX - 20) / Math.max(1, point.x_m - left));
+  // The pull's arrow and its cone ahead of the working point stay on the sheet too.
+  const shiftX = Math.min((width - perMetre * (right - left)) / 2, width - AHEAD_PX - perMetre * (point.x_m - left));
+  const shiftY = (height - perMetre * (bottom - top)) / 2;
   return {
     perMetre,
     at: ({ x_m, y_m }: Flat) => ({ x: shiftX + (x_m - left) * perMetre, y: shiftY + (y_m - top) * perMetre }),
