@@ -9,7 +9,7 @@ from rigging.anchors.pull import line_direction, start_of, way_from
 from rigging.anchors.rig import AnchorRig, check_pull, rig_anchor
 from rigging.anchors.states import States, all_states, offsets
 from rigging.build import LOAD, PHASES, Crossing, Phase, passed_on, reach_m
-from rigging.capacity import parts_in_load_order, rung
+from rigging.capacity import LegStrength, leg_strengths, parts_in_load_order, rung
 from rigging.catalogue import catalogue
 from rigging.checks import (
     find_hold,
@@ -24,7 +24,6 @@ from rigging.checks import (
     open_bends,
 )
 from rigging.document import Haul, Plan
-from rigging.features import estimate
 from rigging.ground import RopeWay, check_site
 from rigging.haul import Advantage, advantage
 from rigging.lengths import haul_rope, lowering_rope_m, rise_m
@@ -52,8 +51,8 @@ from rigging.report import (
 from rigging.units import Wording
 from rigging.working import KNOWN, Figure, Symbol, Trace, step, symbol
 
-# Directions asked about in every phase: straight, and half and all of the swing to either side.
-_SWINGS = 5
+# Directions asked about in every phase: straight, and all of the swing to either side.
+_SWINGS = 3
 
 
 def analyse(plan: Plan, say: Wording | None = None) -> Report:
@@ -69,7 +68,7 @@ def analyse(plan: Plan, say: Wording | None = None) -> Report:
     way = way_from(plan, plan.arrangement)
     solved = solve_all(plan, way)
     rig = rig_anchor(plan, plan.arrangement)
-    states = _anchor_states(plan, rig, solved)
+    states, legs = _anchor_states(plan, rig, solved), leg_strengths(rig)
     raising = solved["raise"]
     gives = (
         advantage(plan.line.haul.system, eta_of(plan.line.haul))
@@ -85,14 +84,14 @@ def analyse(plan: Plan, say: Wording | None = None) -> Report:
             phases[phase] = _unavailable(phase, one)
             continue
         phase_trace = Trace(phase, one.cases.high_when, one.cases.low_when)
-        phases[phase] = _phase(plan, one, gives, way, rig, states[phase], phase_trace, say)
+        phases[phase] = _phase(plan, one, gives, way, legs, states[phase], phase_trace, say)
         workings.update(phase_trace.workings)
     haul = _haul(plan, raising, gives, way, trace) if gives and isinstance(raising, Solved) else None
     general = [*find_rope(plan, way, raising if isinstance(raising, Solved) else None, say), *find_site(plan, way, say)]
     return Report(
         title=plan.title, caution=CAUTION, site=_site(plan, way, trace), haul=haul,
         budgets=_budgets(plan, raising, way, trace), phases=phases, findings=general,
-        open=_open(rig, phases, general), workings=workings,
+        open=_open(legs, phases, general), workings=workings,
     )  # fmt: skip
 
 
@@ -114,11 +113,11 @@ def _unavailable(phase: Phase, why: str) -> PhaseReport:
 
 
 def _phase(
-    plan: Plan, solved: Solved, gives: Advantage | None, way: RopeWay, rig: AnchorRig, states: States, trace: Trace,
+    plan: Plan, solved: Solved, gives: Advantage | None, way: RopeWay, legs: list[LegStrength], states: States, trace: Trace,
     say: Wording,
 ) -> PhaseReport:  # fmt: skip
     strands = _strands(solved, trace)
-    rungs = [rung(plan, part, trace) for part in parts_in_load_order(plan, solved, rig, states, say)]
+    rungs = [rung(plan, part, trace) for part in parts_in_load_order(plan, solved, legs, states, say)]
     weakest = weakest_of(rungs)
     findings: list[Finding] = list(find_unknown(rungs))
     if solved.phase != "jam":
@@ -417,13 +416,13 @@ def _site(plan: Plan, way: RopeWay, trace: Trace) -> SiteReport:
     )  # fmt: skip
 
 
-def _open(rig: AnchorRig, phases: dict[Phase, PhaseReport], general: list[Finding]) -> list[StageOpen]:
+def _open(legs: list[LegStrength], phases: dict[Phase, PhaseReport], general: list[Finding]) -> list[StageOpen]:
     """What each stage still leaves open, for the rail."""
     size_up = [f.text for f in general if f.level != "note" and not f.id.startswith("short-")]
     lines = [f.text for f in general if f.id.startswith("short-")]
     lines += [phase.why_not for phase in phases.values() if not phase.available and phase.phase != "jam"]
     lines += [f.text for phase in phases.values() for f in phase.findings if f.level == "stop"]
-    anchors = [f"{line.feature.name}: {why}." for line in rig.lines if (why := estimate(line.feature).why_not)]
+    anchors = [f"{leg.line.feature.name}: {leg.feature.why_not}." for leg in legs if leg.feature.why_not]
     return [
         StageOpen(stage="size-up", items=size_up),
         StageOpen(stage="anchors", items=list(dict.fromkeys(anchors))),

@@ -7,14 +7,14 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
-from rigging.anchors.chain import least, leg_chain
+from rigging.anchors.chain import Link, least, leg_chain
 from rigging.anchors.rig import AnchorRig, LegLine
 from rigging.anchors.states import States
 from rigging.anchors.wraps import strands_of
 from rigging.build import LOAD
 from rigging.catalogue import Hitch, catalogue
 from rigging.document import Plan
-from rigging.features import estimate
+from rigging.features import Estimate, estimate
 from rigging.phases import Solved
 from rigging.ranges import Range
 from rigging.report import Rung
@@ -40,7 +40,9 @@ class Part:
     mend: str
 
 
-def parts_in_load_order(plan: Plan, solved: Solved, rig: AnchorRig, states: States, say: Wording) -> list[Part]:
+def parts_in_load_order(
+    plan: Plan, solved: Solved, legs: list[LegStrength], states: States, say: Wording
+) -> list[Part]:
     """Every part from the casualty to the ground."""
     return [
         *_at_load(plan, solved),
@@ -50,7 +52,7 @@ def parts_in_load_order(plan: Plan, solved: Solved, rig: AnchorRig, states: Stat
         *_grabs(plan, solved),
         *_turning(solved, at_load=False),
         *_holding(plan, solved),
-        *_anchor(plan, solved, rig, states, say),
+        *_anchor(plan, solved, legs, states, say),
     ]
 
 
@@ -187,40 +189,60 @@ def _holding(plan: Plan, solved: Solved) -> Iterator[Part]:
         )  # fmt: skip
 
 
-def _anchor(plan: Plan, solved: Solved, rig: AnchorRig, states: States, say: Wording) -> Iterator[Part]:
+@dataclass(frozen=True)
+class LegStrength:
+    """A leg's least link and what its feature holds: the same in every phase. The first of a tied back anchor bears all."""
+
+    line: LegLine
+    link: Link
+    feature: Estimate
+    bears_all: bool
+
+
+def leg_strengths(rig: AnchorRig) -> list[LegStrength]:
+    """Strength of every leg of the anchor."""
+    return [
+        LegStrength(
+            line, least(leg_chain(rig.arrangement, line)), estimate(line.feature, line.rise_rad),
+            rig.arrangement.scheme == "back-tied" and line.index == 0,
+        )
+        for line in rig.lines
+    ]  # fmt: skip
+
+
+def _anchor(plan: Plan, solved: Solved, legs: list[LegStrength], states: States, say: Wording) -> Iterator[Part]:
     force, connector = solved.on_anchor(), catalogue().connectors[plan.arrangement.connector]
     yield Part(
         "working-point", f"Working point, {connector.name.lower()}", "others", "anchor", force, connector.strength_n,
         "breaks", "rating", (symbol("S", "rating", connector.strength_n, "N", connector.source),),
         "use a stronger connector, or two side by side, gates opposed",
     )  # fmt: skip
-    for line in rig.lines:
-        yield from _leg(plan, rig, line, force, states.swung(line.index), say)
+    for leg in legs:
+        yield from _leg(plan, leg, force, states.swung(leg.line.index), len(legs) > 1, say)
 
 
-def _leg(plan: Plan, rig: AnchorRig, line: LegLine, whole: Range, on_leg: Range, say: Wording) -> Iterator[Part]:
+def _leg(plan: Plan, leg: LegStrength, whole: Range, on_leg: Range, several: bool, say: Wording) -> Iterator[Part]:
     """A leg's strap and its feature. A front leg that is tied back carries the whole pull up to its feature."""
-    number = f":{line.index + 1}" if rig.count > 1 else ""
-    who = f"{line.feature.name}: " if number else ""
-    force = whole if rig.arrangement.scheme == "back-tied" and line.index == 0 else on_leg
-    link = least(leg_chain(rig.arrangement, line))
+    line, link, holds = leg.line, leg.link, leg.feature
+    number, about = f":{line.index + 1}" if several else "", f"leg:{line.index}"
+    name = f"{line.feature.name}: {link.id}" if several else link.name
+    force = whole if leg.bears_all else on_leg
     yield Part(
-        f"attachment{number}", f"{who}{link.id if who else link.name}", "anchors", f"leg:{line.index}", force, link.strength_n, "breaks", link.rule,
-        link.symbols, _more_strands(plan, force, line) if link.id == "attachment" else "use a stronger one, or two side by side",
+        f"attachment{number}", name, "anchors", about, force, link.strength_n, "breaks", link.rule, link.symbols,
+        _more_strands(plan, force, leg) if link.id == "attachment" else "use a stronger one, or two side by side",
     )  # fmt: skip
-    holds = estimate(line.feature, line.rise_rad)
     asked = say.force(on_leg.high * plan.rules.anchors_ratio)
     yield Part(
-        f"feature{number}", line.feature.name, "anchors", f"leg:{line.index}", on_leg, holds.strength_n,
+        f"feature{number}", line.feature.name, "anchors", about, on_leg, holds.strength_n,
         "breaks" if holds.strength_n else "unknown", holds.formula, holds.symbols,
         f"find one that holds {asked}, or share the load with another" if holds.strength_n
         else holds.why_not or "judge the feature and enter what it holds, with the basis",
     )  # fmt: skip
 
 
-def _more_strands(plan: Plan, force: Range, line: LegLine) -> str:
-    strands, low_n = strands_of(line.leg), leg_chain(plan.arrangement, line)[-1].strength_n.low
-    wanted = math.ceil(force.high * plan.rules.anchors_ratio / low_n * strands - 1e-9)
+def _more_strands(plan: Plan, force: Range, leg: LegStrength) -> str:
+    strands = strands_of(leg.line.leg)
+    wanted = math.ceil(force.high * plan.rules.anchors_ratio / leg.link.strength_n.low * strands - 1e-9)
     more = wanted - strands
     return f"{more} more strand{'s' if more > 1 else ''} would do" if more > 0 else ""
 

@@ -26,6 +26,7 @@ Rows = NDArray[Any] | slice
 Point3 = tuple[Coordinate, Coordinate, Coordinate]
 _BALANCED_KN = 1e-6
 _STEPS = 400
+_SNUG_M = 1e-9
 _EYE = np.eye(3)
 
 
@@ -122,16 +123,16 @@ def hang_all(to: Array, ea: Array, rest: Array, load: Array, start: Array, acts:
     if not np.all(ea.any(axis=1)):
         raise refuse("legs", "no leg is left to hold the load", "give at least one leg")
     point = start.astype(float)
-    scale = np.max(ea / rest, axis=1)
-    damping = 1.0 * scale
+    damping = 0.01 * state.stiff.max(axis=1)
     at = state.measure(point)
     reach = np.max(rest, axis=1) + np.max(np.linalg.norm(state.to - start[:, None], axis=2), axis=1) + 1
     for _ in range(_STEPS):
         going = np.flatnonzero(at.unbalance >= _BALANCED_KN)
         if not len(going):
             return Hangs(point, at.tension)
-        rows = going if len(going) < len(start) else slice(None)
-        here = at.only(rows)
+        every = len(going) == len(start)
+        rows: Rows = slice(None) if every else going
+        here = at if every else at.only(going)
         step = np.linalg.solve(here.hessian + damping[rows, None, None] * _EYE, -here.gradient[..., None])[..., 0]
         size = np.sqrt(np.einsum("bi,bi->b", step, step))
         step *= np.minimum(1.0, reach[rows] / np.maximum(size, 1e-30))[:, None]
@@ -139,9 +140,12 @@ def hang_all(to: Array, ea: Array, rest: Array, load: Array, start: Array, acts:
         # Near the minimum the energy's last digits are noise: there a smaller unbalance counts as progress.
         better = trial.energy < here.energy + 1e-4 * np.einsum("bi,bi->b", here.gradient, step)
         better |= trial.unbalance < 0.5 * here.unbalance
-        moved = going[better]
-        point[moved] += step[better]
-        at.put(moved, trial.only(better))
+        if every and better.all():
+            point, at = point + step, trial
+        else:
+            moved = going[better]
+            point[moved] += step[better]
+            at.put(moved, trial.only(better))
         damping[rows] *= np.where(better, 1 / 30, 8.0)
     if np.all(at.unbalance < 1e-4):
         return Hangs(point, at.tension)
@@ -171,19 +175,23 @@ class _State:
 
     def __init__(self, to: Array, ea: Array, rest: Array, load: Array, acts: Array):
         self.to = np.broadcast_to(to, (len(ea), *to.shape[-2:]))
-        self.ea, self.rest, self.load = ea, rest, load
+        self.ea, self.rest, self.load, self.stiff = ea, rest, load, ea / rest
         self.pulls, self.pushes = acts >= 0, acts <= 0
+        self.only_pull = bool(np.all(acts > 0))
 
     def measure(self, point: Array, rows: Rows = slice(None)) -> _Measured:
-        ea, rest, load = self.ea[rows], self.rest[rows], self.load[rows]
+        rest, load, stiff = self.rest[rows], self.load[rows], self.stiff[rows]
         away = point[:, None] - self.to[rows]
         length = np.maximum(np.sqrt(np.einsum("bni,bni->bn", away, away)), 1e-12)
         unit = away / length[..., None]
         stretch = length - rest
-        stretch = np.where((stretch > 0) & self.pulls | (stretch < 0) & self.pushes, stretch, 0.0)
-        stiff = ea / rest
+        # A leg just snug counts as taut, so that the first step knows its stiffness.
+        taut = stretch > -_SNUG_M
+        if not self.only_pull:
+            taut = taut & self.pulls | (stretch < _SNUG_M) & self.pushes
+        stretch = stretch * taut
         tension = stiff * stretch
-        along, across = np.where(stretch != 0, stiff, 0.0), tension / length
+        along, across = stiff * taut, tension / length
         hessian = (unit * (along - across)[..., None]).transpose(0, 2, 1) @ unit
         hessian += across.sum(axis=1)[:, None, None] * _EYE
         energy = 0.5 * np.einsum("bn,bn->b", tension, stretch) - np.einsum("bi,bi->b", load, point)

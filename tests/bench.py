@@ -10,14 +10,20 @@ from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
+from playwright.sync_api import sync_playwright
 
 from rigging.analyse import analyse
 from rigging.anchors.pull import way_from
+from rigging.anchors.study import study
 from rigging.catalogue import catalogue
 from rigging.document import Plan
+from rigging.legs import hang
 from rigging.phases import solve_all
+from tests.anchors import leg, plan_of, tree
+from tests.browser.conftest import CHROMIUM, FLAGS, Person
 from tests.conftest import Server
 from tests.plans import ROOT, demo_document
+from tests.reference.test_anchor_schemes import by_finite_elements
 from tests.server.test_durability import Caller
 
 
@@ -69,6 +75,58 @@ def kept_open(server: Server, caller: Caller, document: object) -> Callable[[], 
     return ask
 
 
+def four_legs() -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
+    """Ends, stiffness in kN, lengths and load of an anchor of four taut legs."""
+    to = np.array([[-2.5, -1.2, 0.9], [-3.0, 0.2, -0.3], [-2.4, 1.3, 0.4], [-2.8, 0.8, 1.2]])
+    return to, np.full(4, 250.0), np.linalg.norm(to, axis=1), np.array([4.0, 0.3, -0.8])
+
+
+def full_report() -> Callable[[], object]:
+    """61 directions, all legs and each one gone, luck in every leg: the study of the same four legs."""
+    features = [tree(f"leg{n}", *end) for n, end in enumerate(four_legs()[0])]
+    legs = [leg(one["id"]) for one in features]
+    force = {"low": 3500, "expected": 4000, "high": 4600}
+    plan = plan_of(features, "fixed", legs, pull={"force_n": force, "heading_rad": 0, "dip_rad": 0.2})
+    return lambda: study(plan, "raise", only="tried")
+
+
+def drag_ms(server: Server) -> float:
+    """A feature dragged on the Anchors stage in Chromium: each move until the figures have changed on the screen."""
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        person = Person(browser, server)
+        person.fresh_plan("anchors")
+        page = person.page
+        page.wait_for_timeout(1500)
+        box = page.locator("[data-feature=larch]").bounding_box()
+        assert box
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        page.mouse.move(x, y)
+        page.mouse.down()
+        times = []
+        for step in range(1, 31):
+            page.evaluate(WATCH)
+            page.mouse.move(x - 6 - 2 * (step % 12), y - 6 - step)
+            page.wait_for_function("window.changed !== null", polling=5)
+            times.append(page.evaluate("window.changed"))
+            page.wait_for_timeout(60)
+        page.mouse.up()
+        browser.close()
+    return statistics.median(times[5:])
+
+
+WATCH = """() => {
+  window.changed = null;
+  let began = null;
+  addEventListener("pointermove", () => { began ??= performance.now(); }, { once: true, capture: true });
+  const seen = document.querySelector("[data-testid=anchor-answer]").parentElement;
+  const watch = new MutationObserver(() => requestAnimationFrame(() => {
+    if (began !== null && window.changed === null) { window.changed = performance.now() - began; watch.disconnect(); }
+  }));
+  watch.observe(seen, { subtree: true, characterData: true, childList: true });
+}"""
+
+
 def main() -> None:
     document = demo_document()
     plan = Plan.model_validate(document)
@@ -79,9 +137,18 @@ def main() -> None:
         try:
             caller = Caller(server)
             through_api = median_ms(kept_open(server, caller, document))
+            drag = drag_ms(server)
         finally:
             server.kill()
+    to, ea, rest, load = four_legs()
+    one_solve = median_ms(lambda: hang(to, ea, rest, load, np.zeros(3)))
+    elements = median_ms(lambda: by_finite_elements(to, ea, load), runs=15, warm_up=3)
     rows = [
+        ("one solve of a four-leg anchor", one_solve, "ms", 2.0),
+        ("the same by the finite element package", elements, "ms", None),
+        ("finite elements ÷ one solve (at least 20)", elements / one_solve, "×", None),
+        ("full report on a four-leg anchor", median_ms(full_report(), runs=40, warm_up=10), "ms", 120.0),
+        ("a feature dragged to new figures, in Chromium", drag, "ms", 100.0),
         ("demo plan, all phases, in process", in_process, "ms", 10.0),
         ("the same through the API", through_api, "ms", 30.0),
         ("its linear systems alone (NumPy), the floor", floor, "ms", None),

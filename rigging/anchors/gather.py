@@ -23,15 +23,15 @@ class Gather:
     per_metre_kn: Array
 
 
-_COARSE_M, _FINE_M = np.linspace(0.3, -1.2, 151), np.linspace(-0.01, 0.01, 41)
+_COARSE_M, _FINE_M = np.linspace(0.08, -0.08, 41), np.linspace(-0.004, 0.004, 11)
 _MISSES = 0.01
 
 
-def gather(to: Array, ea_kn: Array, load_kn: Array, point: Array) -> Gather:
+def gather(to: Array, ea_kn: Array, load_kn: Array, point: Array, rests_m: float) -> Gather:
     """Leg lengths that bring the loaded point over or under `point` and share the pull as evenly as it goes.
 
-    Three legs and a pull balance in one plane only, so the height is left free: of heights from 0.3 m above to 1.2 m
-    below, the one at which the busiest leg has least to do. There, of all tensions T ≥ 0 with Σ T·u = F those nearest
+    Three legs and a pull balance in one plane only, so the height is left free: of heights about the one at which the
+    point rests as it is tied now, `rests_m`, the one at which the busiest leg has least to do. There, of all tensions T ≥ 0 with Σ T·u = F those nearest
     to each other are taken (least squares with a light weight on their differences), and a leg of tension T has
     r = L / (1 + T/EA).
 
@@ -39,7 +39,7 @@ def gather(to: Array, ea_kn: Array, load_kn: Array, point: Array) -> Gather:
     ----------
     to : (n, 3) m; ea_kn : (n,); load_kn : (3,); point : (3,) m
     """
-    there = point
+    there = np.array([point[0], point[1], rests_m])
     for heights in (_COARSE_M, _FINE_M):
         tried = there + np.outer(heights, [0.0, 0.0, 1.0])
         found = [(_tensions(to, load_kn, one), one) for one in tried]

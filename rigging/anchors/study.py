@@ -36,7 +36,7 @@ from rigging.anchors.report import (
     SweepReport,
 )
 from rigging.anchors.rig import AnchorRig, LegLine, at, check_pull, material_needs, rig_anchor
-from rigging.anchors.states import States, all_states, offsets, slider_eta
+from rigging.anchors.states import SWEEP, States, all_states, offsets, slider_eta
 from rigging.anchors.tight_line import span_report
 from rigging.anchors.wraps import Need, assign, friction_of, method_of, tension_left, turns_of, what_would_reach
 from rigging.build import Phase
@@ -58,8 +58,11 @@ HIGH = "this leg is the stiffest, the others give, and the pull is at its most"
 LOW = "this leg gives the most, the others are stiff, and the pull is at its least"
 
 
-def study(plan: Plan, phase: Phase, say: Wording | None = None, only: str | None = None) -> AnchorsReport:
-    """The anchors report in a phase; `only` limits it to one arrangement (by id).
+def study(
+    plan: Plan, phase: Phase, say: Wording | None = None, only: str | None = None, directions: int = SWEEP
+) -> AnchorsReport:
+    """The anchors report in a phase; `only` limits it to one arrangement (by id), `directions` is how many the swing is
+    asked in.
 
     Raises
     ------
@@ -77,7 +80,7 @@ def study(plan: Plan, phase: Phase, say: Wording | None = None, only: str | None
         if only is not None and arrangement.id != only:
             continue
         own = Trace(arrangement.id, HIGH, LOW)
-        reports.append(_arrangement(plan, arrangement, one, own, say))
+        reports.append(_arrangement(plan, arrangement, one, directions, own, say))
         workings.update(own.workings)
     cases = one.cases if isinstance(one, Solved) else None
     return AnchorsReport(
@@ -91,7 +94,7 @@ def spot(point: Array) -> Spot:
 
 
 def _arrangement(
-    plan: Plan, arrangement: Arrangement, solved: Solved | str, trace: Trace, say: Wording
+    plan: Plan, arrangement: Arrangement, solved: Solved | str, directions: int, trace: Trace, say: Wording
 ) -> ArrangementReport:
     pull = pulling(plan, arrangement, solved if isinstance(solved, Solved) else None)
     if pull is None:
@@ -99,7 +102,7 @@ def _arrangement(
     try:
         rig = rig_anchor(plan, arrangement)
         check_pull(plan, rig, pull.unit)
-        states = all_states(rig, [pull.force_n], pull.unit, offsets(pull.swings_rad(arrangement)))[0]
+        states = all_states(rig, [pull.force_n], pull.unit, offsets(pull.swings_rad(arrangement), directions))[0]
         removals = list(range(rig.count))
         peak = peaks(rig, states, pull, removals) if rig.count > 1 else {}
     except Refused as refused:
@@ -125,7 +128,7 @@ def _arrangement(
         id=arrangement.id, name=arrangement.name, scheme=arrangement.scheme, available=True, why_not="", pull=force,
         heading_rad=pull.heading_rad, direction=spot(pull.unit), made_at=spot(states.made_at),
         loaded_at=spot(states.points[0, s, 0]), movement=moved, widest_rad=widest_rad(rig)[0], legs=legs,
-        sweep=_sweep(rig, states, trace), removals=gone, gather=_gather(rig, pull, trace, say), span=span, cost=cost,
+        sweep=_sweep(rig, states, trace), removals=gone, gather=_gather(rig, pull, float(states.points[0, s, 0, 2]), trace), span=span, cost=cost,
         weakest_margin=weakest.margin if weakest and len(known) == len(legs) else None,
         weakest=weakest.weakest if weakest and len(known) == len(legs) else "unknown",
         moves_most=max((one.moved for one in gone if one.moved), key=lambda one: one.expected, default=None),
@@ -342,12 +345,12 @@ def _too_short(plan: Plan, rig: AnchorRig, need: Need, say: Wording) -> str:
     return f"{who}: the {say.length(longest)} {name} is {say.length(need.length_m - longest)} short{for_turns}; {mend}."
 
 
-def _gather(rig: AnchorRig, pull: Pulling, trace: Trace, say: Wording) -> GatherReport | None:
+def _gather(rig: AnchorRig, pull: Pulling, rests_m: float, trace: Trace) -> GatherReport | None:
     """Leg lengths for the wanted point, for schemes that are gathered to length."""
     if rig.count < 2 or rig.slides or rig.arrangement.scheme not in ("fixed", "two-loop-y"):
         return None
     to = np.array([at(line.feature) for line in rig.lines])
-    found = gather(to, rig.whole.ea_kn[1, : rig.count], pull.force_n.expected / 1000 * pull.unit, rig.point)
+    found = gather(to, rig.whole.ea_kn[1, : rig.count], pull.force_n.expected / 1000 * pull.unit, rig.point, rests_m)
     lengths = [
         trace.figure(f"gather:{line.index + 1}", f"Tie the leg to {line.feature.name}", exactly(float(rest)), "m", "r = L / (1 + T/EA)",
                      [symbol("L", "feature to where the loaded point rests", float(np.linalg.norm(found.point - at(line.feature))), "m", "geometry"), symbol("T", "as even as it goes", float(tension) * 1000, "N", "legs")])

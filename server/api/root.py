@@ -1,7 +1,7 @@
 """Every endpoint. All but the sign-in and the caution ask for a signed-in person, and check the role."""
 
 import uuid
-from typing import Any
+from typing import Annotated, Any
 
 from accounts.models import Membership, Role, Team, role_of
 from django.contrib.auth import authenticate, login, logout
@@ -13,6 +13,7 @@ from ninja.security import django_auth
 from ninja.utils import check_csrf
 from operations.models import LogEntry, append
 from plans.models import Plan, Revision, Stale, create_plan, save_revision
+from pydantic import Field
 
 from api.access import team_of
 from api.faults import REFUSED, CarefulParser, FaultsOut, add_handlers
@@ -36,6 +37,7 @@ from api.schemas import (
 from api.survey import router as survey
 from rigging.analyse import analyse
 from rigging.anchors.report import AnchorsReport
+from rigging.anchors.states import SWEEP
 from rigging.anchors.study import study
 from rigging.build import Phase
 from rigging.catalogue import catalogue
@@ -116,10 +118,11 @@ def study_anchors(
     body: Document,
     phase: Phase = "raise",
     only: str | None = None,
+    directions: Annotated[int, Field(ge=3, le=121)] = SWEEP,
     force_unit: ForceUnit = "kN",
     length_unit: LengthUnit = "m",
 ) -> HttpResponse:
-    report = study(body, phase, Wording(force_unit, length_unit), only)
+    report = study(body, phase, Wording(force_unit, length_unit), only, directions)
     return HttpResponse(report.model_dump_json(), content_type="application/json")
 
 

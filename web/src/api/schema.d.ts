@@ -2546,6 +2546,7 @@ export interface operations {
             query?: {
                 phase?: "hold" | "lower" | "raise" | "jam";
                 only?: string | null;
+                directions?: number;
                 force_unit?: "kN" | "kgf" | "lbf";
                 length_unit?: "m" | "ft";
             };

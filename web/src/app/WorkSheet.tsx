@@ -52,7 +52,7 @@ export function WorkSheet(props: Props) {
 function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
   const { stage = "lines" } = useParams();
   const go = useNavigate();
-  const open = useOpenPlan(plan);
+  const open = useOpenPlan(plan, stage === "anchors");
   const [phaseId, setPhase] = useState<Phase>("raise");
   const [touched, setTouched] = useState<Touched | null>(null);
   const [keysShown, showKeys] = useState(false);

@@ -5,9 +5,11 @@ import { answered, api, newId, Refused } from "../api/client";
 import type { Document, Fault, NewEntry, Plan, Report, Revision, Stale } from "../api/types";
 import { useSettings } from "../app/settings";
 import { useFollowing } from "./useFollowing";
+import { useStill } from "./useStill";
 import { readKept, RETRY_MS, SHOW_MS, withSave, writeKept, type Kept } from "./queue";
 
 const QUIET_MS = 700;
+const BEHIND_MS = 200;
 
 export type Saving = "saved" | "waiting" | "offline" | "stale" | "refused";
 
@@ -33,7 +35,8 @@ function started(plan: Plan): Kept {
   return readKept(plan.id) ?? { base: plan.latest.number, waiting: [], draft: null };
 }
 
-export function useOpenPlan(plan: Plan): OpenPlan {
+/** `behind`: another report follows the finger here, and this one comes when the document is still. */
+export function useOpenPlan(plan: Plan, behind: boolean): OpenPlan {
   const queries = useQueryClient();
   const [found] = useState(() => started(plan));
   const kept = useRef<Kept>(found);
@@ -45,7 +48,9 @@ export function useOpenPlan(plan: Plan): OpenPlan {
   const underWay = useRef<string | null>(null);
   const timer = useRef<number>(0);
   const [{ force, length }] = useSettings();
-  const analyse = useCallback(async () => answered(await api.POST("/api/analyse", { body: document, params: { query: { force_unit: force, length_unit: length } } })), [document, force, length]);
+  const still = useStill(document, BEHIND_MS);
+  const asked = behind ? still : document;
+  const analyse = useCallback(async () => answered(await api.POST("/api/analyse", { body: asked, params: { query: { force_unit: force, length_unit: length } } })), [asked, force, length]);
   const { answer: report, faults } = useFollowing(analyse);
 
   const keep = useCallback(
