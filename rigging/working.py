@@ -6,7 +6,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from rigging.ranges import Range, exactly
+from rigging.ranges import Range
 
 
 @dataclass(slots=True)
@@ -62,14 +62,13 @@ class Working:
 
 
 def symbol(name: str, meaning: str, value: Range | float, unit: str, source: str) -> Symbol:
-    span = value if isinstance(value, Range) else exactly(value)
-    return Symbol(
-        symbol=name, meaning=meaning, low=span.low, expected=span.expected, high=span.high, unit=unit, source=source
-    )
+    if isinstance(value, Range):
+        return Symbol(name, meaning, value.low, value.expected, value.high, unit, source)
+    return Symbol(name, meaning, value, value, value, unit, source)
 
 
 def step(text: str, value: Range, unit: str) -> Step:
-    return Step(text=text, low=value.low, expected=value.expected, high=value.high, unit=unit)
+    return Step(text, value.low, value.expected, value.high, unit)
 
 
 KNOWN = ("the part is at the upper end of what is known of it", "it is at the lower end")
@@ -96,9 +95,7 @@ class Trace:
     ) -> Figure:
         """Record a figure with its working and return it. `cases`: what makes it high and low, if not the phase's."""
         name = f"{self._prefix}/{key}"
-        result = Figure(low=value.low, expected=value.expected, high=value.high, unit=unit, working=name)
-        self.workings[name] = Working(
-            title=title, formula=formula, symbols=symbols, steps=steps or [], result=result,
-            high_when=cases[0] if cases else self._high_when, low_when=cases[1] if cases else self._low_when,
-        )  # fmt: skip
+        result = Figure(value.low, value.expected, value.high, unit, name)
+        high_when, low_when = cases or (self._high_when, self._low_when)
+        self.workings[name] = Working(title, formula, symbols, steps or [], result, high_when, low_when)
         return result

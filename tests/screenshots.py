@@ -3,15 +3,39 @@
 import re
 import tempfile
 import uuid
+from collections.abc import Callable
 from pathlib import Path
 
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import Page, sync_playwright
 
 from tests.browser.conftest import CHROMIUM, FLAGS, Person
 from tests.conftest import Server
 from tests.plans import ROOT
 
 FOLDER = ROOT / "docs" / "screenshots"
+
+
+def anchors(leader: Person, plan: str, shot: Callable[[Page, str], None]) -> None:
+    """The Anchors stage: three legs, one of them gone, the other schemes, the comparison, the survey."""
+    leader.open(plan, "anchors")
+    page = leader.page
+    shot(page, "anchor-three-legs")
+    page.get_by_role("button", name="What if the leg to Larch, 310 mm goes?").dispatch_event("click")
+    shot(page, "anchor-leg-gone")
+    for name, file in (("Floating", "anchor-floating"), ("Tension line", "anchor-tension-line")):
+        page.get_by_text(name, exact=True).click()
+        page.locator("[data-leg='1']").get_by_text("% of the pull").wait_for()
+        if name == "Tension line":
+            page.get_by_role("region", name="Tension line").scroll_into_view_if_needed()
+        shot(page, file)
+    page.get_by_role("tab", name="Compare").click()
+    page.get_by_text("common practice").nth(3).wait_for(state="attached")
+    shot(page, "anchor-compare")
+    page.get_by_role("tab", name="Survey").click()
+    page.get_by_text("Three legs, fixed", exact=True).click()
+    page.get_by_role("button", name="Take a reading (simulated)").click()
+    page.get_by_role("button", name=re.compile("^Place the reading")).first.wait_for()
+    shot(page, "survey")
 
 
 def main() -> None:
@@ -67,6 +91,7 @@ def main() -> None:
             shot(page, "size-up")
             leader.open(plan, "log")
             shot(page, "log")
+            anchors(leader, plan, shot)
             page.set_viewport_size({"width": 1024, "height": 768})
             leader.open(plan)
             page.get_by_text("Lower", exact=True).click()
