@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 from rigging.advise import eta_of, hand_with, swaps
+from rigging.anchors.checks import find_features
 from rigging.anchors.pull import line_direction, start_of, way_from
 from rigging.anchors.rig import AnchorRig, check_pull, rig_anchor
 from rigging.anchors.states import States, all_states, offsets
@@ -87,7 +88,11 @@ def analyse(plan: Plan, say: Wording | None = None) -> Report:
         phases[phase] = _phase(plan, one, gives, way, legs, states[phase], phase_trace, say)
         workings.update(phase_trace.workings)
     haul = _haul(plan, raising, gives, way, trace) if gives and isinstance(raising, Solved) else None
-    general = [*find_rope(plan, way, raising if isinstance(raising, Solved) else None, say), *find_site(plan, way, say)]
+    general = [
+        *find_features(plan, rig),
+        *find_rope(plan, way, raising if isinstance(raising, Solved) else None, say),
+        *find_site(plan, way, say),
+    ]
     return Report(
         title=plan.title, caution=CAUTION, site=_site(plan, way, trace), haul=haul,
         budgets=_budgets(plan, raising, way, trace), phases=phases, findings=general,
@@ -418,11 +423,13 @@ def _site(plan: Plan, way: RopeWay, trace: Trace) -> SiteReport:
 
 def _open(legs: list[LegStrength], phases: dict[Phase, PhaseReport], general: list[Finding]) -> list[StageOpen]:
     """What each stage still leaves open, for the rail."""
-    size_up = [f.text for f in general if f.level != "note" and not f.id.startswith("short-")]
+    open_yet = [f for f in general if f.level != "note"]
+    size_up = [f.text for f in open_yet if not f.id.startswith("short-") and not f.about.startswith("leg:")]
     lines = [f.text for f in general if f.id.startswith("short-")]
     lines += [phase.why_not for phase in phases.values() if not phase.available and phase.phase != "jam"]
     lines += [f.text for phase in phases.values() for f in phase.findings if f.level == "stop"]
-    anchors = [f"{leg.line.feature.name}: {leg.feature.why_not}." for leg in legs if leg.feature.why_not]
+    anchors = [f.text for f in open_yet if f.about.startswith("leg:")]
+    anchors += [f"{leg.line.feature.name}: {leg.feature.why_not}." for leg in legs if leg.feature.why_not]
     return [
         StageOpen(stage="size-up", items=size_up),
         StageOpen(stage="anchors", items=list(dict.fromkeys(anchors))),

@@ -1,6 +1,7 @@
 /** How the arrangement is rigged: its scheme, and for every leg what it is tied with, what it sees and what it holds. */
 import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
 import type { Anchors, Arrangement, ArrangementReport, Catalogue, Document, Leg, LegReport } from "../../api/types";
+import { SweepChart } from "../../drawing/SweepChart";
 import { useSettings } from "../../app/settings";
 import { Choice, NumberField } from "../../ui/fields";
 import { degrees, digits, said, shown, spanned } from "../../ui/format";
@@ -35,12 +36,6 @@ export function LegsLedger({ document, arrangement, report, anchors, catalogue, 
   return (
     <div className="flex flex-col gap-1">
       {report?.sweep ? <Answer report={report} /> : null}
-      <div className="grid grid-cols-2 gap-2 lg:grid-cols-4">
-        <Choice label="Scheme" path={`arrangements[${number}]`} value={arrangement.scheme} options={SCHEMES} disabled={off} onChange={(scheme) => scheme && edits.scheme(arrangement.id, scheme as Arrangement["scheme"])} />
-        <Choice label="Connector at the working point" value={arrangement.connector} options={Object.values(catalogue.connectors)} disabled={off} onChange={(connector) => connector && change({ connector })} />
-        <NumberField label="Pull may swing, to either side" unit="°" path={`arrangements[${number}].swing_rad`} value={((arrangement.swing_rad ?? 0) * 180) / Math.PI} disabled={off} onChange={(swing) => change({ swing_rad: ((swing ?? 0) * Math.PI) / 180 })} />
-        <SchemeFields arrangement={arrangement} catalogue={catalogue} disabled={off} onChange={change} />
-      </div>
       <ul aria-label="Legs">
         {arrangement.legs.map((leg, index) => (
           <LegRow
@@ -61,6 +56,13 @@ export function LegsLedger({ document, arrangement, report, anchors, catalogue, 
       </ul>
       {report?.gather ? <Gather report={report} edits={edits} arrangement={arrangement} canEdit={canEdit} /> : null}
       {report?.span ? <SpanTable report={report} /> : null}
+      {report ? <SweepChart report={report} /> : null}
+      <div className="grid grid-cols-2 gap-2 lg:grid-cols-4">
+        <Choice label="Scheme" path={`arrangements[${number}]`} value={arrangement.scheme} options={SCHEMES} disabled={off} onChange={(scheme) => scheme && edits.scheme(arrangement.id, scheme as Arrangement["scheme"])} />
+        <Choice label="Connector at the working point" value={arrangement.connector} options={Object.values(catalogue.connectors)} disabled={off} onChange={(connector) => connector && change({ connector })} />
+        <NumberField label="Pull may swing, to either side" unit="°" path={`arrangements[${number}].swing_rad`} value={((arrangement.swing_rad ?? 0) * 180) / Math.PI} disabled={off} onChange={(swing) => change({ swing_rad: ((swing ?? 0) * Math.PI) / 180 })} />
+        <SchemeFields arrangement={arrangement} catalogue={catalogue} disabled={off} onChange={change} />
+      </div>
     </div>
   );
 }
@@ -117,7 +119,8 @@ function Answer({ report }: { report: ArrangementReport }) {
   const parts: [string, string][] = [
     ["pull", report.pull ? said(report.pull, settings) : ""],
     ["weakest", report.weakest_margin === null ? "not known" : `${digits(report.weakest_margin)} : 1, ${report.weakest}`],
-    ["most on a leg", `${spanned(sweep.worst, settings)}, ${worst?.name ?? ""}${Math.abs(sweep.worst_rad) > 0.01 ? ` at ${sweep.worst_rad > 0 ? "+" : ""}${degrees(sweep.worst_rad)}` : ""}`],
+    ["most on a leg", `${spanned(sweep.worst, settings)}, ${worst?.name ?? ""}${Math.abs(sweep.worst_rad) > 0.01 ? ` at ${sweep.worst_rad > 0 ? "+" : "−"}${degrees(Math.abs(sweep.worst_rad))}` : ""}`],
+    ...(report.legs.length > 1 ? [["widest angle", degrees(report.widest_rad)] as [string, string]] : []),
     ["moves under load", report.movement ? spanned(report.movement, settings) : ""],
   ];
   return (
@@ -192,6 +195,7 @@ function LegRow({ leg, index, path, report, anchors, catalogue, disabled, featur
           <NumberField label="Pretension (empty: none)" unit="N" optional path={`${path}.pretension_n`} value={leg.pretension_n ?? null} disabled={disabled} onChange={(pretension_n) => onChange({ pretension_n, ...(pretension_n === null ? {} : { length_m: null }) })} />
           {leg.tie_off ? <TieOffFields leg={leg} disabled={disabled} onChange={onChange} /> : null}
         </div>
+        {report ? <p className="mt-1 font-label">{degrees(report.off_pull_rad)} off the pull.</p> : null}
         {report?.notes.map((note) => (
           <p key={note} className="mt-1 font-label">
             {note}
