@@ -170,7 +170,6 @@ class ArrangementReport:
     pull: Figure | None
     heading_rad: float
     direction: Spot
-    made_at: Spot
     loaded_at: Spot
     movement: Figure | None
     widest_rad: float
@@ -193,8 +192,6 @@ class AnchorsReport(BaseModel):
 
     phase: Phase
     caution: str
-    high_when: str
-    low_when: str
     features: list[FeatureReport]
     arrangements: list[ArrangementReport]
     workings: dict[str, Working]

@@ -82,10 +82,8 @@ def study(
         own = Trace(arrangement.id, HIGH, LOW)
         reports.append(_arrangement(plan, arrangement, one, directions, own, say))
         workings.update(own.workings)
-    cases = one.cases if isinstance(one, Solved) else None
     return AnchorsReport(
-        phase=phase, caution=CAUTION, high_when=cases.high_when if cases else "", low_when=cases.low_when if cases else "",
-        features=features, arrangements=reports, workings=workings,
+        phase=phase, caution=CAUTION, features=features, arrangements=reports, workings=workings,
     )  # fmt: skip
 
 
@@ -126,8 +124,7 @@ def _arrangement(
     ]  # fmt: skip
     return ArrangementReport(
         id=arrangement.id, name=arrangement.name, scheme=arrangement.scheme, available=True, why_not="", pull=force,
-        heading_rad=pull.heading_rad, direction=spot(pull.unit), made_at=spot(states.made_at),
-        loaded_at=spot(states.points[0, s, 0]), movement=moved, widest_rad=widest_rad(rig)[0], legs=legs,
+        heading_rad=pull.heading_rad, direction=spot(pull.unit), loaded_at=spot(states.points[0, s, 0]), movement=moved, widest_rad=widest_rad(rig)[0], legs=legs,
         sweep=_sweep(rig, states, trace), removals=gone, gather=_gather(rig, pull, float(states.points[0, s, 0, 2]), trace), span=span, cost=cost,
         weakest_margin=weakest.margin if weakest and len(known) == len(legs) else None,
         weakest=weakest.weakest if weakest and len(known) == len(legs) else "unknown",
@@ -141,7 +138,7 @@ def _not_there(arrangement: Arrangement, why: str) -> ArrangementReport:
     finding = Finding("not-there", "stop", f"{arrangement.name}: {why}.", "", "point")
     return ArrangementReport(
         id=arrangement.id, name=arrangement.name, scheme=arrangement.scheme, available=False, why_not=why, pull=None,
-        heading_rad=arrangement.heading_rad or 0.0, direction=Spot(1, 0, 0), made_at=nowhere, loaded_at=nowhere,
+        heading_rad=arrangement.heading_rad or 0.0, direction=Spot(1, 0, 0), loaded_at=nowhere,
         movement=None, widest_rad=0.0, legs=[], sweep=None, removals=[], gather=None, span=None, cost=None,
         weakest_margin=None, weakest="", moves_most=None, findings=[finding],
     )  # fmt: skip

@@ -121,6 +121,10 @@ def test_survey_rig_swing_fail_compare_and_choose_by_touch(anchors, tmp_path):
     what_if = page.get_by_test_id("what-if")
     expect(what_if).to_contain_text("Larch, 310 mm goes: the point moves")
     expect(what_if).to_contain_text("at the peak")
+    what_if.get_by_role("button", name="working").tap()
+    sheet.get_by_role("button", name=re.compile("peak pull on what is left")).tap()
+    expect(sheet).to_contain_text("∫(F(x) − W)dx = 0")
+    sheet.get_by_role("button", name="Close").tap()
     page.get_by_role("button", name="Put it back").tap()
 
     # Two side by side; the choice to the log with its reason, and the line runs from it.

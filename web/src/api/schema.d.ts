@@ -1707,10 +1707,6 @@ export interface components {
             phase: "hold" | "lower" | "raise" | "jam";
             /** Caution */
             caution: string;
-            /** High When */
-            high_when: string;
-            /** Low When */
-            low_when: string;
             /** Features */
             features: components["schemas"]["FeatureReport"][];
             /** Arrangements */
@@ -1742,7 +1738,6 @@ export interface components {
             /** Heading Rad */
             heading_rad: number;
             direction: components["schemas"]["Spot"];
-            made_at: components["schemas"]["Spot"];
             loaded_at: components["schemas"]["Spot"];
             movement: components["schemas"]["Figure"] | null;
             /** Widest Rad */

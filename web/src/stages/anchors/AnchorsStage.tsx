@@ -7,6 +7,7 @@ import { AnchorPlan } from "../../drawing/AnchorPlan";
 import { AnchorSide } from "../../drawing/AnchorSide";
 import type { OpenPlan } from "../../plan/usePlan";
 import { FindingList } from "../../ladder/LoadPath";
+import { FiguresSheet } from "../../ui/FiguresSheet";
 import { FaultList } from "../../ui/FaultList";
 import { Candidates } from "./Candidates";
 import { ChooseSheet } from "./ChooseSheet";
@@ -33,6 +34,7 @@ export function AnchorsStage({ open, catalogue, phase }: Props) {
   const [tab, setTab] = useState(0);
   const [gone, setGone] = useState<number | null>(null);
   const [feature, openFeature] = useState<string | null>(null);
+  const [working, setWorking] = useState<"gone" | "whole" | null>(null);
   const [choosing, choose] = useState<string | null>(null);
   const arrangement = document.arrangements.find((one) => one.id === shownId) ?? document.arrangements[0]!;
   const { answer: anchors, faults } = useAnchors(document, phase, tab === COMPARE ? null : arrangement.id);
@@ -62,6 +64,9 @@ export function AnchorsStage({ open, catalogue, phase }: Props) {
             <p className={`flex-1 text-[17px] leading-snug ${removal.outcome === "holds" ? "" : "font-semibold text-over"}`}>
               {removal.outcome === "holds" ? "■" : removal.outcome === "gives" || removal.outcome === "nothing" ? "◆" : "◇"} {removal.text}
             </p>
+            <button type="button" className="min-h-11 px-2 font-label underline" onClick={() => setWorking("gone")}>
+              working
+            </button>
             <button type="button" className="button" onClick={() => setGone(null)}>
               Put it back
             </button>
@@ -92,7 +97,7 @@ export function AnchorsStage({ open, catalogue, phase }: Props) {
         </TabList>
         <TabPanels className="min-h-0 flex-1 overflow-y-auto px-4 py-1.5">
           <TabPanel tabIndex={-1}>
-            <LegsLedger document={document} arrangement={arrangement} report={report} anchors={anchors} catalogue={catalogue} canEdit={canEdit} edits={edits} />
+            <LegsLedger document={document} arrangement={arrangement} report={report} anchors={anchors} catalogue={catalogue} canEdit={canEdit} edits={edits} onWorking={() => setWorking("whole")} />
           </TabPanel>
           <TabPanel tabIndex={-1}>
             <Candidates document={document} features={anchors?.features ?? []} catalogue={catalogue} canEdit={canEdit} onOpen={openFeature} onTie={tie} />
@@ -120,9 +125,23 @@ export function AnchorsStage({ open, catalogue, phase }: Props) {
           onClose={() => openFeature(null)}
         />
       ) : null}
+      {working && report && anchors ? (
+        <FiguresSheet
+          title={working === "gone" && removal ? `${removal.name} goes` : report.name}
+          figures={working === "gone" && removal ? [removal.moved, removal.peak, removal.peak_on_leg, ...removal.forces] : wholeFigures(report)}
+          report={anchors}
+          catalogue={catalogue}
+          onClose={() => setWorking(null)}
+        />
+      ) : null}
       {choosing ? <ChooseSheet open={open} anchors={anchors} id={choosing} onUse={edits.use} onClose={() => choose(null)} /> : null}
     </div>
   );
+}
+
+function wholeFigures(report: ArrangementReport) {
+  const { pull, movement, sweep, gather, span, cost } = report;
+  return [pull, sweep?.worst, movement, span?.span, span?.sag, span?.tension, span?.slips_at, ...(gather ? [...gather.lengths, ...gather.forces, gather.per_cm] : []), cost?.minutes];
 }
 
 /** The heading kept between half turns, to the degree. */

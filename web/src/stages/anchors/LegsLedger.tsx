@@ -26,16 +26,17 @@ interface Props {
   catalogue: Catalogue;
   canEdit: boolean;
   edits: AnchorEdits;
+  onWorking: () => void;
 }
 
-export function LegsLedger({ document, arrangement, report, anchors, catalogue, canEdit, edits }: Props) {
+export function LegsLedger({ document, arrangement, report, anchors, catalogue, canEdit, edits, onWorking }: Props) {
   const number = document.arrangements.indexOf(arrangement);
   const off = !canEdit;
   const change = (with_: Partial<Arrangement>) => edits.arrangement(arrangement.id, (old) => ({ ...old, ...with_ }));
   const free = document.features.filter((one) => one.verdict !== "reject");
   return (
     <div className="flex flex-col gap-1">
-      {report?.sweep ? <Answer report={report} /> : null}
+      {report?.sweep ? <Answer report={report} onWorking={onWorking} /> : null}
       <ul aria-label="Legs">
         {arrangement.legs.map((leg, index) => (
           <LegRow
@@ -112,7 +113,7 @@ function OwnLoad({ arrangement, disabled, onChange }: { arrangement: Arrangement
 }
 
 /** What the whole arrangement answers, in a line. */
-function Answer({ report }: { report: ArrangementReport }) {
+function Answer({ report, onWorking }: { report: ArrangementReport; onWorking: () => void }) {
   const [settings] = useSettings();
   const sweep = report.sweep!;
   const worst = report.legs[sweep.worst_leg];
@@ -131,6 +132,9 @@ function Answer({ report }: { report: ArrangementReport }) {
           <dd className="text-[17px] leading-tight font-semibold text-over">{value}</dd>
         </div>
       ))}
+      <button type="button" className="ml-auto min-h-11 px-2 font-label underline" onClick={onWorking}>
+        working
+      </button>
     </dl>
   );
 }
