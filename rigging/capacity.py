@@ -16,7 +16,7 @@ from rigging.catalogue import Hitch, catalogue
 from rigging.document import Plan
 from rigging.features import Estimate, estimate
 from rigging.phases import Solved
-from rigging.ranges import Range
+from rigging.ranges import Range, times
 from rigging.report import Rung
 from rigging.units import Wording
 from rigging.working import JUDGED, KNOWN, Figure, Symbol, Trace, step, symbol
@@ -67,11 +67,7 @@ def _at_load(plan: Plan, solved: Solved) -> Iterator[Part]:
     )  # fmt: skip
     if not any(LOAD in (one.route[0], one.route[-1]) for one in solved.network.ropes):
         return  # The rope only passes round a block at the load: nothing is tied there.
-    kept = Range(
-        low=rope.strength_n.low * knot.keeps.low,
-        expected=rope.strength_n.expected * knot.keeps.expected,
-        high=rope.strength_n.high * knot.keeps.high,
-    )
+    kept = times(rope.strength_n, knot.keeps)
     yield Part(
         "load-knot", f"Load knot, {knot.name.lower()}", "others", "load", force, kept, "breaks", "S_rope · k_knot",
         (symbol("S_rope", rope.name, rope.strength_n, "N", rope.source), symbol("k_knot", knot.name, knot.keeps, "", knot.source)),

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from rigging.catalogue import Bad, FeatureKind, Question, catalogue
 from rigging.document import Feature, Verdict
 from rigging.load import GRAVITY
-from rigging.ranges import Range, exactly
+from rigging.ranges import Range, exactly, times
 from rigging.units import Wording
 from rigging.working import Symbol, symbol
 
@@ -145,14 +145,6 @@ def _value(feature: Feature, name: str) -> tuple[str, Range]:
     return chosen.name, chosen.value
 
 
-def _times(*parts: Range) -> Range:
-    return Range(
-        low=math.prod(one.low for one in parts),
-        expected=math.prod(one.expected for one in parts),
-        high=math.prod(one.high for one in parts),
-    )
-
-
 def _trunk(feature: Feature, rise_rad: float) -> Estimate:
     """Bending of a round trunk at the ground: F = σ·π·d³ / (32·h) (modulus of rupture, FPL Wood Handbook)."""
     if feature.answers["rooted"] != "deep":
@@ -178,10 +170,10 @@ def _block(feature: Feature, rise_rad: float) -> Estimate:
     length, width, height = (_number(feature, name) for name in ("length_m", "width_m", "height_m"))
     strap = _number(feature, "strap_height_m")
     box = exactly(length * width * height)
-    mass = _times(box, _OF_ITS_BOX, _ROCK_KG_M3)
+    mass = times(box, _OF_ITS_BOX, _ROCK_KG_M3)
     rise = max(0.0, rise_rad)
     weight = mass.map(lambda kg: kg * GRAVITY)
-    slide = _times(weight, _LYING_MU.map(lambda mu: mu / (math.cos(rise) + mu * math.sin(rise))))
+    slide = times(weight, _LYING_MU.map(lambda mu: mu / (math.cos(rise) + mu * math.sin(rise))))
     tip = weight.map(lambda w: w * length / 2 / (strap * math.cos(rise) + length * math.sin(rise)))
     holds = Range(
         low=min(slide.low, tip.low), expected=min(slide.expected, tip.expected), high=min(slide.high, tip.high)
@@ -209,7 +201,7 @@ def _vehicle(feature: Feature, rise_rad: float) -> Estimate:
         symbol("share", f"wheels that can not turn: {braked.lower()}", share, "", "vehicle-mu"),
         symbol("a", "how far the pull rises", math.degrees(rise), "°", "geometry"),
     )
-    return Estimate(_times(exactly(mass * GRAVITY), grip, share), "F = μ·m·g·share / (cos a + μ·sin a)", symbols)
+    return Estimate(times(exactly(mass * GRAVITY), grip, share), "F = μ·m·g·share / (cos a + μ·sin a)", symbols)
 
 
 def _rated(feature: Feature, rise_rad: float) -> Estimate:
@@ -232,7 +224,7 @@ def _picket(feature: Feature, rise_rad: float) -> Estimate:
         symbol("soil", soil, factor, "", "pickets"),
         symbol("depth", "driven less than 0.9 m: between its share and its square", depth, "", "pickets"),
     )
-    return Estimate(_times(table, factor, depth), "F = F_table · soil · depth", symbols)
+    return Estimate(times(table, factor, depth), "F = F_table · soil · depth", symbols)
 
 
 def _deadman(feature: Feature, rise_rad: float) -> Estimate:
@@ -269,7 +261,7 @@ def _person(feature: Feature, rise_rad: float) -> Estimate:
         symbol("k", footing, share, "", "person"),
         symbol("W", "body weight", weight, "N", "leader"),
     )
-    return Estimate(_times(exactly(weight), share), "F = k · W", symbols)
+    return Estimate(times(exactly(weight), share), "F = k · W", symbols)
 
 
 _ESTIMATES: dict[str, Callable[[Feature, float], Estimate]] = {

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -40,6 +41,15 @@ class Range:
 def exactly(value: float) -> Range:
     """A quantity taken as known."""
     return Range(low=value, expected=value, high=value)
+
+
+def times(*parts: Range) -> Range:
+    """Product of ranges of positive quantities, lowest by lowest and highest by highest."""
+    return Range(
+        low=math.prod(one.low for one in parts),
+        expected=math.prod(one.expected for one in parts),
+        high=math.prod(one.high for one in parts),
+    )
 
 
 def spanning(low: float, expected: float, high: float) -> Range:

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import reduce
 
 from rigging.anchors.rig import LegLine, ropes_of
 from rigging.anchors.wraps import bend_round, closes_at_m, closing_rad, material_of, method_of, strands_of, turns_of
 from rigging.catalogue import catalogue
 from rigging.document import Arrangement, Leg
-from rigging.ranges import Range, exactly
+from rigging.ranges import Range, exactly, times
 from rigging.working import Symbol, symbol
 
 
@@ -23,11 +22,6 @@ class Link:
     strength_n: Range
     rule: str
     symbols: tuple[Symbol, ...]
-
-
-def times(*parts: Range) -> Range:
-    """Product of ranges of positive quantities, lowest by lowest and highest by highest."""
-    return reduce(lambda a, b: Range(low=a.low * b.low, expected=a.expected * b.expected, high=a.high * b.high), parts)
 
 
 def least(links: list[Link]) -> Link:

@@ -7,6 +7,7 @@ import { shown } from "../ui/format";
 import { arrowStep, useDragging } from "./dragging";
 import { FromTheSide } from "./featureMarks";
 import { ropeWidth, Tag } from "./marks";
+import { Ground } from "./Ground";
 import { Scalebar } from "./Scalebar";
 import { screenGround } from "./Section";
 import { useSize } from "./useSize";
@@ -46,7 +47,6 @@ export function AnchorSide({ document, arrangement, report, gone, canEdit, onMov
   const live = drag.held.current ? kept.current : scale;
   kept.current = live;
   const ground = document.site.profile.map((point) => live.at(point));
-  const [first, last] = [ground[0], ground.at(-1)];
   const wanted = { x_m: arrangement.point.x_m, z_m: arrangement.point.z_m };
   const removal = gone === null ? null : report?.removals.find((one) => one.leg === gone);
   const now = removal && removal.outcome !== "nothing" ? removal.point : report?.available ? report.loaded_at : null;
@@ -64,19 +64,7 @@ export function AnchorSide({ document, arrangement, report, gone, canEdit, onMov
   return (
     <div ref={ref} className="relative min-h-0 min-w-0 flex-1 overflow-hidden">
       <svg ref={drag.svg} width={width} height={height} role="group" aria-label="Anchors from the side" onPointerMove={drag.onPointerMove} onPointerCancel={drag.release} className="touch-none">
-        <defs>
-          <pattern id="earth" width={14} height={14} patternUnits="userSpaceOnUse" patternTransform="rotate(35)">
-            <line x1={0} y1={0} x2={0} y2={6} stroke="var(--quiet)" strokeWidth={1} opacity={0.5} />
-          </pattern>
-        </defs>
-        {first && last ? (
-          <>
-            {["var(--ground)", "url(#earth)"].map((fill) => (
-              <path key={fill} d={`M0 ${height} V${first.y} ${ground.map(({ x, y }) => `L${x} ${y}`).join(" ")} H${width} V${height} Z`} fill={fill} />
-            ))}
-            <path d={`M0 ${first.y} ${ground.map(({ x, y }) => `L${x} ${y}`).join(" ")} H${width}`} fill="none" stroke="var(--ink)" strokeWidth={2} />
-          </>
-        ) : null}
+        <Ground line={ground} width={width} height={height} />
         {used.map((feature) => {
           const spot = live.at({ x_m: feature.x_m, z_m: feature.z_m ?? 0 });
           return <FromTheSide key={feature.id} kind={feature.kind} {...spot} foot={screenGround(ground, spot.x)} tall={Math.max(34, 0.7 * live.perMetre)} />;

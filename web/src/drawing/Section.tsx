@@ -7,6 +7,7 @@ import { degrees, digits, shown } from "../ui/format";
 import { FromTheSide } from "./featureMarks";
 import { placeLabels, textWidth, type Box, type Wanted } from "./labels";
 import { ropeWidth, Tag, tagWidth, Touch } from "./marks";
+import { Ground } from "./Ground";
 import { Scalebar } from "./Scalebar";
 import { useSize } from "./useSize";
 
@@ -129,24 +130,10 @@ export function Section({ document, report, phase, shaping, canEdit, onEdit, onS
   const labels = useLabels(document, report, strands, way, live, { width, height });
   const load = live.at(load_at);
   const working = live.at(inUse(document).point);
-  const last = ground.at(-1);
-  const first = ground[0];
   return (
     <div ref={ref} className="relative min-h-0 flex-1 overflow-hidden">
       <svg ref={svg} width={width} height={height} role="group" aria-label="Section along the fall line" onPointerMove={drag} onPointerUp={stop} onPointerCancel={stop} className="touch-none">
-        <defs>
-          <pattern id="soil" width={14} height={14} patternUnits="userSpaceOnUse" patternTransform="rotate(35)">
-            <line x1={0} y1={0} x2={0} y2={6} stroke="var(--quiet)" strokeWidth={1} opacity={0.5} />
-          </pattern>
-        </defs>
-        {first && last ? (
-          <>
-            {["var(--ground)", "url(#soil)"].map((fill) => (
-              <path key={fill} d={`M0 ${height} V${first.y} ${ground.map(({ x, y }) => `L${x} ${y}`).join(" ")} H${width} V${height} Z`} fill={fill} />
-            ))}
-            <path d={`M0 ${first.y} ${ground.map(({ x, y }) => `L${x} ${y}`).join(" ")} H${width}`} fill="none" stroke="var(--ink)" strokeWidth={2} />
-          </>
-        ) : null}
+        <Ground line={ground} width={width} height={height} />
         {tiedTo(document, inUse(document)).map((feature) => {
           const spot = live.at({ x_m: feature.x_m, z_m: feature.z_m ?? 0 });
           return (
