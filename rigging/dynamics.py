@@ -38,9 +38,14 @@ def catch(force_n: Array, place_m: Array, before_m: float, weight_n: float, slip
     slip_n : force at which something in line slips and eats the rest, if anything does
     """
     drop = max(0.0, float(place_m[0]) - before_m)
-    force, place = np.asarray(force_n), np.asarray(place_m)
+    force, place = np.asarray(force_n), np.maximum.accumulate(np.asarray(place_m))
     begins = float(np.interp(before_m, place, force)) if not drop else 0.0
-    ahead = place > before_m
+    ahead = (place > before_m) & (np.diff(place, prepend=-math.inf) > 0)
+    if slip_n is not None and slip_n <= weight_n:
+        return Catch(slip_n, drop, math.inf)
+    if ahead.sum() < 2:
+        # What is left holds the load where it was, or draws it back: it does not fall.
+        return Catch(weight_n, 0.0, 0.0)
     place = np.concatenate([[max(before_m, float(place[0]))], place[ahead]])
     force = np.concatenate([[begins if not drop else float(force_n[0])], force[ahead]])
     spent = np.concatenate([[0.0], np.cumsum((force[1:] + force[:-1]) / 2 * np.diff(place))]) - weight_n * (
@@ -56,8 +61,7 @@ def catch(force_n: Array, place_m: Array, before_m: float, weight_n: float, slip
     if slip_n is None or peak <= slip_n:
         return Catch(max(peak, weight_n), drop, 0.0)
     energy = -float(np.interp(slip_n, force, spent))
-    slips = energy / (slip_n - weight_n) if slip_n > weight_n else math.inf
-    return Catch(slip_n, drop, max(0.0, slips))
+    return Catch(slip_n, drop, max(0.0, energy / (slip_n - weight_n)))
 
 
 def _turning(force: Array, place: Array, spent: Array, index: int, weight_n: float) -> float:

@@ -265,6 +265,9 @@ def rig_anchor(plan: Plan, arrangement: Arrangement) -> AnchorRig:
         If a leg has no direction or can not reach.
     """
     lines = leg_lines(plan, arrangement)
+    if arrangement.scheme == "span" and np.linalg.norm(at(lines[0].feature) - at(lines[-1].feature)) < 0.1:
+        path = f"arrangements[{plan.arrangements.index(arrangement)}].legs"
+        raise refuse(path, "both ends of the line are in one place", "tie its ends to features apart from each other")
     tied = arrangement.scheme == "back-tied"
     span = arrangement.span
     rolls = span is not None and span.carriage == "rolls" and len(lines) == 2

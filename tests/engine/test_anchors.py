@@ -176,6 +176,11 @@ def test_an_anchor_that_can_not_be_is_told_why_and_the_rest_stays(change, words)
     assert len(whole.features) == 3
 
 
+def test_a_line_with_both_ends_in_one_place_is_told():
+    plan = plan_of(THREE, "span", [leg("left"), leg("left")], span={"carriage": "rolls"}, pull=hung(500, dip=1.5))
+    assert "both ends of the line are in one place" in tried(plan).why_not
+
+
 def test_rejected_guarded_and_unknown_features_are_named_while_they_are_loaded():
     axe = {"snow": "firm", "lean_deg": 20, "sling": "yes"}
     features = [

@@ -159,6 +159,8 @@ def test_the_peak_of_a_fall_onto_one_spring_is_the_textbooks():
     assert catch(forces, forces / 20_000 + 0.5, 0.0, 2000).peak_n == pytest.approx(8633, rel=1e-3)
     # Nothing slack, a load let go suddenly: twice its weight. With a clutch at 6 kN: 6 kN, and it slips.
     assert catch(forces, forces / 20_000, 0.0, 2000).peak_n == pytest.approx(4000, rel=1e-3)
+    # Drawn back by what is left, it does not fall: the pull itself, and no more.
+    assert catch(forces[:50], forces[:50] / 20_000 - 5, 0.0, 2000).peak_n == 2000
     clutch = catch(forces, forces / 20_000 + 0.5, 0.0, 2000, 6000.0)
     spent = 2000 * (0.5 + 6000 / 20_000) - 6000**2 / (2 * 20_000)
     assert (clutch.peak_n, clutch.slips_m) == (6000, pytest.approx(spent / 4000, rel=0.01))
