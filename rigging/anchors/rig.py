@@ -256,6 +256,12 @@ class _Element:
     gone: bool
 
 
+def span_ends(lines: list[LegLine]) -> Array:
+    """Where the two ends of a span are (2, 3): a feature, or between the two that an end is tied to."""
+    half = len(lines) // 2
+    return np.array([np.mean([at(line.feature) for line in end], axis=0) for end in (lines[:half], lines[half:])])
+
+
 def rig_anchor(plan: Plan, arrangement: Arrangement) -> AnchorRig:
     """The arrangement compiled.
 
@@ -265,7 +271,7 @@ def rig_anchor(plan: Plan, arrangement: Arrangement) -> AnchorRig:
         If a leg has no direction or can not reach.
     """
     lines = leg_lines(plan, arrangement)
-    if arrangement.scheme == "span" and np.linalg.norm(at(lines[0].feature) - at(lines[-1].feature)) < 0.1:
+    if arrangement.scheme == "span" and np.linalg.norm(np.subtract(*span_ends(lines))) < 0.1:
         path = f"arrangements[{plan.arrangements.index(arrangement)}].legs"
         raise refuse(path, "both ends of the line are in one place", "tie its ends to features apart from each other")
     tied = arrangement.scheme == "back-tied"

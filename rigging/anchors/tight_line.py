@@ -11,7 +11,7 @@ import numpy as np
 
 from rigging.anchors.pull import Pulling
 from rigging.anchors.report import PretensionRow, SpanReport
-from rigging.anchors.rig import LEVELS, AnchorRig, LegLine, at
+from rigging.anchors.rig import LEVELS, AnchorRig, LegLine, span_ends
 from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.legs import Array, hang_all
@@ -94,11 +94,8 @@ def pretensioned(rig: AnchorRig, pretensions_n: Array) -> Line:
 
 
 def _ends(rig: AnchorRig) -> tuple[list[LegLine], Array]:
-    """A leg of each end, and where the ends are: a feature, or between the two that are gathered there."""
-    if rig.count == 2:
-        return rig.lines, np.array([at(line.feature) for line in rig.lines])
-    pairs = (rig.lines[:2], rig.lines[2:])
-    return [pair[0] for pair in pairs], np.array([(at(a.feature) + at(b.feature)) / 2 for a, b in pairs])
+    """A leg of each end, and where the ends are."""
+    return [rig.lines[0], rig.lines[rig.count // 2]], span_ends(rig.lines)
 
 
 def _rolls(rig: AnchorRig) -> bool:
