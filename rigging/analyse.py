@@ -89,7 +89,7 @@ def analyse(plan: Plan, say: Wording | None = None) -> Report:
         workings.update(phase_trace.workings)
     haul = _haul(plan, raising, gives, way, trace) if gives and isinstance(raising, Solved) else None
     general = [
-        *find_features(plan, rig),
+        *find_features(rig),
         *find_rope(plan, way, raising if isinstance(raising, Solved) else None, say),
         *find_site(plan, way, say),
     ]

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from rigging.anchors.pull import Pulling, line_heading_rad
+from rigging.anchors.pull import line_heading_rad
 from rigging.anchors.report import LegReport, RemovalReport, SpanReport
 from rigging.anchors.rig import AnchorRig, LegLine, at
 from rigging.anchors.states import States, slider_eta
@@ -35,7 +35,7 @@ _SHARED_M = 1.0
 _TAIL_BITES = 0.02
 
 
-def find_features(plan: Plan, rig: AnchorRig) -> Iterator[Finding]:
+def find_features(rig: AnchorRig) -> Iterator[Finding]:
     """Rejected, temporary or guarded features in the arrangement; a person as the last thing holding."""
     for line in rig.lines:
         feature, about = line.feature, f"leg:{line.index}"
@@ -58,7 +58,7 @@ def find_features(plan: Plan, rig: AnchorRig) -> Iterator[Finding]:
         )
 
 
-def find_shape(rig: AnchorRig, pulling: Pulling, say: Wording) -> Iterator[Finding]:
+def find_shape(rig: AnchorRig, say: Wording) -> Iterator[Finding]:
     """Angles between legs, features that share a connection far apart."""
     widest, pair = widest_rad(rig)
     if widest > WIDE_RAD + 1e-9 and rig.arrangement.scheme in ("two-loop-y", "fixed", "self-adjusting"):
@@ -97,7 +97,7 @@ def widest_rad(rig: AnchorRig) -> tuple[float, tuple[int, int]]:
     return found
 
 
-def find_scheme(plan: Plan, rig: AnchorRig, states: States, pulling: Pulling, say: Wording) -> Iterator[Finding]:
+def find_scheme(plan: Plan, rig: AnchorRig, states: States, say: Wording) -> Iterator[Finding]:
     """What goes wrong with each scheme."""
     scheme, arrangement = rig.arrangement.scheme, rig.arrangement
     if scheme == "single":
@@ -113,7 +113,7 @@ def find_scheme(plan: Plan, rig: AnchorRig, states: States, pulling: Pulling, sa
                 yield Finding(f"loose-tie:{line.index}", "stop", f"The tie back to {line.feature.name} is not tight: the front feature takes the pull first.",
                               "Pull it tight before loading, with a 3:1 by hand, and lock it; enter its pretension.", f"leg:{line.index}")  # fmt: skip
     if scheme == "floating":
-        yield from _floats(rig, states, say)
+        yield from _floats(rig, states)
     off = line_heading_rad(plan, arrangement)
     if arrangement.pull is None and abs(off) > _OFF_LINE_RAD:
         aside = "right" if arrangement.point.y_m > 0 else "left"
@@ -178,7 +178,7 @@ def _never_equal(rig: AnchorRig, states: States) -> Finding:
     return Finding("never-equal", "note", text, "A pulley as slider brings them closer." if better else "", "point")
 
 
-def _floats(rig: AnchorRig, states: States, say: Wording) -> Iterator[Finding]:
+def _floats(rig: AnchorRig, states: States) -> Iterator[Finding]:
     for line in rig.lines:
         force = states.force(line.index)
         if not line.leg.pretension_n:
@@ -297,6 +297,13 @@ def find_legs(legs: list[LegReport], target: float, say: Wording) -> Iterator[Fi
         for need in leg.needs:
             if need.text:
                 yield Finding(f"short:{leg.index}:{need.use}", "stop", need.text, "", about)
+
+
+def find_kit(plan: Plan) -> Iterator[Finding]:
+    """Whether anybody said what is in the bags."""
+    if not plan.kit:
+        text = "Nobody said what is in the bags: whether the material reaches is not known."
+        yield Finding("kit-unsaid", "look", text, "List it under Size-up, Bags.", "point")
 
 
 def find_span(rig: AnchorRig, span: SpanReport, say: Wording) -> Iterator[Finding]:

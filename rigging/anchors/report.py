@@ -81,7 +81,7 @@ class LegReport:
     margin: float | None
     verdict: Literal["meets", "below", "unknown"]
     needs: list[NeedReport]
-    notes: list[str]
+    limits: str
     tail: Figure | None
 
 

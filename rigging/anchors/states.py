@@ -88,8 +88,10 @@ def all_states(
     """
     unit = directions(pull, swing)
     wanted: list[int | None] = [None, *(range(rig.count) if rig.count > 1 else ())] if removals is None else removals
-    work = _sliding if rig.slides else _hanging
-    forces, points, made_at = work(rig, forces_n, unit, swing, wanted)
+    if rig.slides:
+        forces, points, made_at = _sliding(rig, forces_n, unit, swing, wanted)
+    else:
+        forces, points, made_at = _hanging(rig, forces_n, unit, wanted)
     each = forces.shape[2] // len(forces_n)
     cuts = [slice(number * each, (number + 1) * each) for number in range(len(forces_n))]
     return [States(swing, unit, forces[:, :, cut], points[:, :, cut], made_at) for cut in cuts]
@@ -104,7 +106,7 @@ def _resting(rig: AnchorRig) -> Array:
 
 
 def _hanging(
-    rig: AnchorRig, forces_n: list[Range], unit: Array, swing: Array, wanted: list[int | None]
+    rig: AnchorRig, forces_n: list[Range], unit: Array, wanted: list[int | None]
 ) -> tuple[Array, Array, Array]:
     shapes = [rig.without(gone) for gone in wanted]
     beyond = [rig.reaches_on_m(gone) for gone in wanted]

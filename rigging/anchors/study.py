@@ -10,6 +10,7 @@ from rigging.anchors.candidates import candidates
 from rigging.anchors.chain import Link, least, leg_chain
 from rigging.anchors.checks import (
     find_features,
+    find_kit,
     find_legs,
     find_removals,
     find_rigging,
@@ -108,19 +109,19 @@ def _arrangement(
     s = states.straight
     force = trace.figure("pull", "Pull on the working point", pull.force_n, "N", "the phase's pull, or the arrangement's own",
                          [symbol("F", "equilibrium of the line", pull.force_n, "N", "statics")])  # fmt: skip
-    needs = _needs(plan, rig, say)
-    legs = [_leg(plan, rig, line, states, pull, needs[line.index], trace, say) for line in rig.lines]
+    needs = _needs(plan, rig, trace, say)
+    legs = [_leg(plan, rig, line, states, pull, needs[line.index], trace) for line in rig.lines]
     gone = [_removal(rig, line, states, peak.get(line.index), trace, say) for line in rig.lines]
     moved = trace.figure("movement", "Movement as the load comes on", states.moved_m(), "m", "|p_loaded − p_unloaded|",
                          [symbol("p", "equilibrium of the legs", float(np.linalg.norm(states.points[0, s, 0])), "m", "legs")])  # fmt: skip
-    span = span_report(plan, rig, pull, trace) if arrangement.scheme == "span" else None
+    span = span_report(rig, pull, trace) if arrangement.scheme == "span" else None
     cost = _cost(rig, needs, trace)
     known = [leg for leg in legs if leg.margin is not None]
     weakest = min(known, key=lambda leg: leg.margin or 0.0, default=None)
     findings = [
-        *find_features(plan, rig), *find_legs(legs, plan.rules.anchors_ratio, say), *find_removals(gone),
-        *find_rigging(rig, say), *find_scheme(plan, rig, states, pull, say), *find_shape(rig, pull, say),
-        *(find_span(rig, span, say) if span else []), *find_unknown_features(rig),
+        *find_features(rig), *find_legs(legs, plan.rules.anchors_ratio, say), *find_removals(gone),
+        *find_rigging(rig, say), *find_scheme(plan, rig, states, say), *find_shape(rig, say),
+        *(find_span(rig, span, say) if span else []), *find_unknown_features(rig), *find_kit(plan),
     ]  # fmt: skip
     return ArrangementReport(
         id=arrangement.id, name=arrangement.name, scheme=arrangement.scheme, available=True, why_not="", pull=force,
@@ -152,7 +153,6 @@ def _leg(
     pull: Pulling,
     needs: list[NeedReport],
     trace: Trace,
-    say: Wording,
 ) -> LegReport:
     number, name = line.index + 1, line.feature.name
     on_leg, force = states.force(line.index), pull.force_n
@@ -198,7 +198,7 @@ def _leg(
         force=shown, share=share, off_pull_rad=math.pi - turned, slack=on_leg.expected < 1.0, links=reports,
         holds=_link_figure(weakest, number, trace) if known else None, weakest=f"{name}: {weakest.id}" if known else "unknown",
         margin=worst if known else None, verdict=("below" if worst < low - 1e-9 else "meets") if known else "unknown",
-        needs=needs, notes=[method_of(line.leg).limits], tail=tail,
+        needs=needs, limits=method_of(line.leg).limits, tail=tail,
     )  # fmt: skip
 
 
@@ -307,18 +307,42 @@ def _after(rig: AnchorRig, line: LegLine, peak: Peak) -> tuple[float | None, Ran
     return min(strap, rated.low / max(on_leg.high, 1.0)), on_leg
 
 
-def _needs(plan: Plan, rig: AnchorRig, say: Wording) -> dict[int, list[NeedReport]]:
+def _needs(plan: Plan, rig: AnchorRig, trace: Trace, say: Wording) -> dict[int, list[NeedReport]]:
     wanted = [
         Need(line.index, use, material, length) for line in rig.lines for use, material, length in material_needs(line)
     ]
     pieces = assign(wanted, plan.kit)
     found: dict[int, list[NeedReport]] = {line.index: [] for line in rig.lines}
     for need in wanted:
-        figure = Figure(low=need.length_m, expected=need.length_m, high=need.length_m, unit="m", working="")
         name = catalogue().slings[need.material].name
-        text = _too_short(plan, rig, need, say) if pieces[need] is None else ""
+        figure = _need_figure(rig.lines[need.leg], need, name, trace)
+        text = _too_short(plan, rig, need, say) if plan.kit and pieces[need] is None else ""
         found[need.leg].append(NeedReport(need.use, name, figure, pieces[need], text))
     return found
+
+
+_LENGTHS = {
+    "basket": "once round to the point, each turn again + knots and tails",
+    "choker": "2πR + out to the point, laid flat",
+    "wrap-pull": "(n − 1) · once round to the point + 2πR + knot and tails",
+    "tie-off": "n · 2πR + out to the point + knot, tail and clip-back",
+    "loop": "once round + further turns + out to the point + knot and tail",
+}
+
+
+def _need_figure(line: LegLine, need: Need, name: str, trace: Trace) -> Figure:
+    method, radius = method_of(line.leg), line.radius_m or 0.0
+    symbols = [symbol("D", "middle of the feature to the working point", line.spans_m, "m", "geometry")]
+    formula = "what the attachment leaves + a knot at either end"
+    if need.use == "attachment":
+        formula = _LENGTHS[method.path]
+        symbols += [
+            symbol("R", "of the feature where it is tied", radius, "m", "leader"),
+            symbol("n", "turns", turns_of(line.leg), "", "leader"),
+            symbol("take", "knots and tails", method.take_m, "m", "build-length"),
+        ]
+    title = f"{name} for the {need.use}, {line.feature.name}"
+    return trace.figure(f"need:{need.leg}:{need.use}", title, exactly(need.length_m), "m", formula, symbols)
 
 
 def _too_short(plan: Plan, rig: AnchorRig, need: Need, say: Wording) -> str:

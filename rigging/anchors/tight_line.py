@@ -13,7 +13,6 @@ from rigging.anchors.pull import Pulling
 from rigging.anchors.report import PretensionRow, SpanReport
 from rigging.anchors.rig import LEVELS, AnchorRig, LegLine, span_ends
 from rigging.catalogue import catalogue
-from rigging.document import Plan
 from rigging.legs import Array, hang_all
 from rigging.ranges import Range, exactly, spanning
 from rigging.sliding import held_on_line
@@ -102,7 +101,7 @@ def _rolls(rig: AnchorRig) -> bool:
     return rig.arrangement.span is not None and rig.arrangement.span.carriage == "rolls"
 
 
-def span_report(plan: Plan, rig: AnchorRig, pull: Pulling, trace: Trace) -> SpanReport:
+def span_report(rig: AnchorRig, pull: Pulling, trace: Trace) -> SpanReport:
     """Sag, tension and slip of the line as it is, and a table of pretension against height and anchor load."""
     settings = rig.arrangement.span
     assert settings is not None

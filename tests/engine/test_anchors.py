@@ -255,6 +255,25 @@ def test_one_line_to_each_anchor_takes_a_line_with_it_gathered_keeps_both():
     assert "takes a line with it" in said(each, "one-each")
 
 
+def test_with_nothing_said_of_the_bags_the_reach_is_unknown_and_said_once():
+    report = tried(fixed())
+    assert "Nobody said what is in the bags" in said(report, "kit-unsaid")
+    assert all(need.text == "" for one in report.legs for need in one.needs)
+
+
+def test_the_mirror_image_of_an_anchor_answers_in_mirror():
+    uneven = [tree("a", -4, -1.0, 0.3), tree("b", -3.5, 0.6), tree("c", -4.6, 1.9, 0.2)]
+    mirror = [{**one, "y_m": -one["y_m"]} for one in uneven]
+    legs = [leg(one["id"]) for one in uneven]
+    here = tried(plan_of(uneven, "fixed", legs, pull=hung(3000, heading=0.1)))
+    there = tried(plan_of(mirror, "fixed", legs, pull=hung(3000, heading=-0.1)))
+    for one, other in zip(here.legs, there.legs, strict=True):
+        assert other.force.expected == pytest.approx(one.force.expected, rel=1e-3)
+    for one, other in zip(here.removals, there.removals, strict=True):
+        assert other.peak.expected == pytest.approx(one.peak.expected, rel=1e-3)
+        assert other.point.y_m == pytest.approx(-one.point.y_m, abs=1e-3)
+
+
 def test_material_the_team_does_not_have_long_enough_is_said_in_metres():
     kit = [{"material": "tubular-25", "length_m": 4, "count": 2}]
     document = changed(demo_document(), kit=kit, arrangements__0__legs__0__turns=4)

@@ -3,6 +3,8 @@
 import math
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from rigging.anchors.wraps import Need, assign, attachment_m, bend_round, once_round_m, tension_left, what_would_reach
 from rigging.catalogue import catalogue
@@ -70,6 +72,24 @@ def test_the_kit_is_given_out_longest_need_first():
     short, long, third = (Need(n, "attachment", "tubular-25", m) for n, m in enumerate((3.0, 5.0, 3.5)))
     found = assign([short, long, third], kit)
     assert (found[long], found[third], found[short]) == (6, 4, None)
+
+
+@given(
+    method=st.sampled_from(sorted(catalogue().attachments)),
+    radius=st.floats(0.02, 1.0),
+    reach=st.floats(0.1, 6.0),
+    more=st.floats(0.0, 2.0),
+    extension=st.sampled_from([None, "rope-11"]),
+)
+def test_a_thicker_or_further_feature_and_a_turn_more_never_need_less(method, radius, reach, more, extension):
+    kind = catalogue().attachments[method]
+    material = "sewn-sling-22" if kind.of_loop else "rope-11"
+    leg = Leg.model_validate({"feature": "f", "method": method, "material": material, "extension": extension})
+    here = attachment_m(leg, radius, reach + radius)
+    assert attachment_m(leg, radius, reach + radius + more) >= here - 1e-9
+    assert attachment_m(leg, radius * (1 + more), reach + radius * (1 + more)) >= here - 1e-9
+    for turns in range(kind.turns.least, kind.turns.most):
+        assert attachment_m(leg, radius, reach + radius, turns + 1) > attachment_m(leg, radius, reach + radius, turns)
 
 
 def test_turns_make_strands():

@@ -1857,8 +1857,8 @@ export interface components {
             verdict: "meets" | "below" | "unknown";
             /** Needs */
             needs: components["schemas"]["NeedReport"][];
-            /** Notes */
-            notes: string[];
+            /** Limits */
+            limits: string;
             tail: components["schemas"]["Figure"] | null;
         };
         /** LinkReport */

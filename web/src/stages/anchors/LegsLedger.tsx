@@ -200,16 +200,15 @@ function LegRow({ leg, index, path, report, anchors, catalogue, disabled, featur
           {leg.tie_off ? <TieOffFields leg={leg} disabled={disabled} onChange={onChange} /> : null}
         </div>
         {report ? <p className="mt-1 font-label">{degrees(report.off_pull_rad)} off the pull.</p> : null}
-        {report?.notes.map((note) => (
-          <p key={note} className="mt-1 font-label">
-            {note}
-          </p>
-        ))}
+        {report ? <p className="mt-1 font-label">{report.limits}</p> : null}
         {report && anchors ? (
           <div className="mt-1">
             <FigureWithWorking figure={report.force} report={anchors} catalogue={catalogue} />
             <FigureWithWorking figure={report.share} report={anchors} catalogue={catalogue} />
             {report.tail ? <FigureWithWorking figure={report.tail} report={anchors} catalogue={catalogue} /> : null}
+            {report.needs.map((need) => (
+              <FigureWithWorking key={need.use} figure={need.need} report={anchors} catalogue={catalogue} />
+            ))}
             {report.links.map((link) => (
               <FigureWithWorking key={link.name} figure={link.strength} report={anchors} catalogue={catalogue} />
             ))}
