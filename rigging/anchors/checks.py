@@ -24,8 +24,9 @@ from rigging.anchors.wraps import (
     turns_of,
 )
 from rigging.catalogue import catalogue
-from rigging.document import Plan
+from rigging.document import Plan, Prop
 from rigging.features import estimate, kind_of
+from rigging.ranges import Range
 from rigging.report import Finding, Level
 from rigging.units import Wording
 
@@ -297,6 +298,22 @@ def find_legs(legs: list[LegReport], target: float, say: Wording) -> Iterator[Fi
         for need in leg.needs:
             if need.text:
                 yield Finding(f"short:{leg.index}:{need.use}", "stop", need.text, "", about)
+
+
+def find_prop(prop: Prop, bears: Range, target: float, say: Wording) -> Iterator[Finding]:
+    """The pole under a floating point, judged like any other part."""
+    if bears.high < 1.0:
+        text = "Loaded, nothing presses on the pole: it no longer holds the point up."
+        yield Finding(
+            "pole-idle", "look", text, "Look whether it stands; tie it so that it can not fall away.", "point"
+        )
+        return
+    margin = prop.holds_n.low / bears.high
+    level: Level = "stop" if margin < target else "note"
+    text = f"The pole bears {say.force(bears)} of {say.force(prop.holds_n)} ({prop.basis}): {margin:.1f} : 1."
+    yield Finding(
+        "pole", level, text, "A stouter pole, or legs that leave it less." if level == "stop" else "", "point"
+    )
 
 
 def find_kit(plan: Plan) -> Iterator[Finding]:

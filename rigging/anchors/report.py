@@ -172,6 +172,7 @@ class ArrangementReport:
     direction: Spot
     loaded_at: Spot
     movement: Figure | None
+    prop: Figure | None
     widest_rad: float
     legs: list[LegReport]
     sweep: SweepReport | None

@@ -12,7 +12,7 @@ import numpy as np
 from rigging.anchors.rig import AnchorRig, Elements
 from rigging.catalogue import catalogue
 from rigging.legs import Array, Hangs, hang_all
-from rigging.ranges import Range
+from rigging.ranges import Range, spanning
 from rigging.sliding import held_on_line, shares_of, slide_all
 
 SWEEP = 61
@@ -140,6 +140,15 @@ def _expected(shapes: list[Elements], beyond_m: Array, load_kn: Array, start: Ar
     rest = np.stack([one.rest_m[1] for one in shapes]) + beyond_m[:, None]
     everywhere = np.ones((len(shapes), 1))
     return hang_all(to, ea, rest, everywhere * load_kn, everywhere * start, shapes[0].acts).points
+
+
+def prop_force(rig: AnchorRig, force_n: Range, unit: Array) -> Range:
+    """What the pole under the point bears in newtons, at low, expected and high pull and stiffness alike."""
+    whole = rig.whole
+    load = np.array([force_n.low, force_n.expected, force_n.high])[:, None] / 1000 * unit
+    found = hang_all(whole.to, whole.ea_kn, whole.rest_m, load, np.tile(rig.point, (3, 1)), whole.acts)
+    pushed = -found.tensions[:, whole.acts < 0].sum(axis=1) * 1000
+    return spanning(*(float(one) for one in pushed))
 
 
 def slider_eta(rig: AnchorRig) -> Range:

@@ -12,6 +12,7 @@ from rigging.anchors.checks import (
     find_features,
     find_kit,
     find_legs,
+    find_prop,
     find_removals,
     find_rigging,
     find_scheme,
@@ -37,7 +38,7 @@ from rigging.anchors.report import (
     SweepReport,
 )
 from rigging.anchors.rig import AnchorRig, LegLine, at, check_pull, material_needs, rig_anchor
-from rigging.anchors.states import SWEEP, States, all_states, offsets, slider_eta
+from rigging.anchors.states import SWEEP, States, all_states, offsets, prop_force, slider_eta
 from rigging.anchors.tight_line import span_report
 from rigging.anchors.wraps import Need, assign, friction_of, method_of, tension_left, turns_of, what_would_reach
 from rigging.build import Phase
@@ -115,6 +116,8 @@ def _arrangement(
     moved = trace.figure("movement", "Movement as the load comes on", states.moved_m(), "m", "|p_loaded − p_unloaded|",
                          [symbol("p", "equilibrium of the legs", float(np.linalg.norm(states.points[0, s, 0])), "m", "legs")])  # fmt: skip
     span = span_report(rig, pull, trace) if arrangement.scheme == "span" else None
+    prop = prop_force(rig, pull.force_n, pull.unit) if arrangement.prop else None
+    on_prop = trace.figure("prop", "On the pole", prop, "N", "EA·(r − L)/r", []) if prop else None
     cost = _cost(rig, needs, trace)
     known = [leg for leg in legs if leg.margin is not None]
     weakest = min(known, key=lambda leg: leg.margin or 0.0, default=None)
@@ -122,10 +125,11 @@ def _arrangement(
         *find_features(rig), *find_legs(legs, plan.rules.anchors_ratio, say), *find_removals(gone),
         *find_rigging(rig, say), *find_scheme(plan, rig, states, say), *find_shape(rig, say),
         *(find_span(rig, span, say) if span else []), *find_unknown_features(rig), *find_kit(plan),
+        *(find_prop(arrangement.prop, prop, plan.rules.others_ratio, say) if arrangement.prop and prop else []),
     ]  # fmt: skip
     return ArrangementReport(
         id=arrangement.id, name=arrangement.name, scheme=arrangement.scheme, available=True, why_not="", pull=force,
-        heading_rad=pull.heading_rad, direction=spot(pull.unit), loaded_at=spot(states.points[0, s, 0]), movement=moved, widest_rad=widest_rad(rig)[0], legs=legs,
+        heading_rad=pull.heading_rad, direction=spot(pull.unit), loaded_at=spot(states.points[0, s, 0]), movement=moved, prop=on_prop, widest_rad=widest_rad(rig)[0], legs=legs,
         sweep=_sweep(rig, states, trace), removals=gone, gather=_gather(rig, pull, float(states.points[0, s, 0, 2]), trace), span=span, cost=cost,
         weakest_margin=weakest.margin if weakest and len(known) == len(legs) else None,
         weakest=weakest.weakest if weakest and len(known) == len(legs) else "unknown",
@@ -140,7 +144,7 @@ def _not_there(arrangement: Arrangement, why: str) -> ArrangementReport:
     return ArrangementReport(
         id=arrangement.id, name=arrangement.name, scheme=arrangement.scheme, available=False, why_not=why, pull=None,
         heading_rad=arrangement.heading_rad or 0.0, direction=Spot(1, 0, 0), loaded_at=nowhere,
-        movement=None, widest_rad=0.0, legs=[], sweep=None, removals=[], gather=None, span=None, cost=None,
+        movement=None, prop=None, widest_rad=0.0, legs=[], sweep=None, removals=[], gather=None, span=None, cost=None,
         weakest_margin=None, weakest="", moves_most=None, findings=[finding],
     )  # fmt: skip
 

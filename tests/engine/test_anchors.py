@@ -117,6 +117,21 @@ def test_a_floating_point_moves_less_than_the_same_legs_without_the_forward_ones
     assert floats.legs[0].force.expected > 1.03 * hangs.legs[0].force.expected
 
 
+def test_a_pole_under_the_point_is_judged_too():
+    """By hand: a kilonewton straight down on a point with slack legs stands on the pole alone."""
+    features = [*THREE, tree("ahead", 3, 0)]
+    legs = [leg(one["id"], length_m=math.hypot(one["x_m"], one["y_m"]) + 0.2) for one in features]
+    pole = {
+        "foot": {"x_m": 0, "y_m": 0, "z_m": -1},
+        "holds_n": {"low": 2000, "expected": 3000, "high": 4000},
+        "basis": "ash, 60 mm",
+    }
+    report = tried(plan_of(features, "floating", legs, prop=pole, pull=hung(1000, dip=math.pi / 2)))
+    assert report.prop.expected == pytest.approx(1000, rel=0.01)
+    assert "2.0 : 1" in said(report, "pole")
+    assert "ash, 60 mm" in said(report, "pole")
+
+
 def test_a_tie_back_helps_only_if_it_is_tight():
     """By hand, front head k_f and tie k_b side by side: R = F·k_f/(k_f + k_b) − P. Tightening by P takes P off the front."""
     ends = [tree("front", -0.6, 0), tree("back", -5, 0)]

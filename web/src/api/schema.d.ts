@@ -1740,6 +1740,7 @@ export interface components {
             direction: components["schemas"]["Spot"];
             loaded_at: components["schemas"]["Spot"];
             movement: components["schemas"]["Figure"] | null;
+            prop: components["schemas"]["Figure"] | null;
             /** Widest Rad */
             widest_rad: number;
             /** Legs */

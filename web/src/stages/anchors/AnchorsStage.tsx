@@ -140,8 +140,8 @@ export function AnchorsStage({ open, catalogue, phase }: Props) {
 }
 
 function wholeFigures(report: ArrangementReport) {
-  const { pull, movement, sweep, gather, span, cost } = report;
-  return [pull, sweep?.worst, movement, span?.span, span?.sag, span?.tension, span?.slips_at, ...(gather ? [...gather.lengths, ...gather.forces, gather.per_cm] : []), cost?.minutes];
+  const { pull, movement, prop, sweep, gather, span, cost } = report;
+  return [pull, sweep?.worst, movement, prop, span?.span, span?.sag, span?.tension, span?.slips_at, ...(gather ? [...gather.lengths, ...gather.forces, gather.per_cm] : []), cost?.minutes];
 }
 
 /** The heading kept between half turns, to the degree. */

@@ -122,6 +122,7 @@ function Answer({ report, onWorking }: { report: ArrangementReport; onWorking: (
     ["weakest", report.weakest_margin === null ? "not known" : `${digits(report.weakest_margin)} : 1, ${report.weakest}`],
     ["most on a leg", `${spanned(sweep.worst, settings)}, ${worst?.name ?? ""}${Math.abs(sweep.worst_rad) > 0.01 ? ` at ${sweep.worst_rad > 0 ? "+" : "−"}${degrees(Math.abs(sweep.worst_rad))}` : ""}`],
     ...(report.legs.length > 1 ? [["widest angle", degrees(report.widest_rad)] as [string, string]] : []),
+    ...(report.prop ? [["on the pole", spanned(report.prop, settings)] as [string, string]] : []),
     ["moves under load", report.movement ? spanned(report.movement, settings) : ""],
   ];
   return (
