@@ -4,7 +4,8 @@ import json
 import uuid
 
 from operations.models import broken_links
-from plans.models import Plan
+from plans.canonical import canonical, sha256
+from plans.models import Plan, Revision
 
 from tests.plans import changed, demo_document
 
@@ -77,3 +78,24 @@ def test_systems_are_built_by_the_core(leader):
             break
         nine = bigger
     assert (status, bigger["faults"][0]["right"]) == (422, "stack less")
+
+
+def test_a_plan_saved_by_the_version_before_opens_and_keeps_its_hash(leader, plan):
+    """Revisions are never rewritten: one of version 1 stays as it was saved, and is read as one of today."""
+    old = demo_document()
+    for name in ("arrangements", "in_use", "kit"):
+        del old[name]
+    del old["site"]["frame"]
+    old["features"] = [
+        {key: old["features"][0][key] for key in ("id", "name", "kind", "x_m", "y_m", "z_m", "rating_n", "basis")}
+    ]
+    anchor = {"feature": "larch", "method": "basket", "material": "sewn-sling-22", "connector": "alloy-b"}
+    text = canonical({**old, "schema_version": 1, "anchor": anchor})
+    Revision.objects.create(
+        plan=plan, number=2, document=text, sha256=sha256(text), author=leader.user, client_id=uuid.uuid4()
+    )
+    status, found = leader.get(f"/plans/{plan.id}")
+    assert (status, found["latest"]["sha256"]) == (200, sha256(text))
+    assert found["latest"]["document"]["arrangements"][0]["legs"][0]["method"] == "basket-loop"
+    assert leader.save(plan, 2, found["latest"]["document"])[0] == 200
+    assert not list(broken_links(plan))

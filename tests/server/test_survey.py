@@ -34,6 +34,11 @@ def test_a_reading_that_can_not_be_is_refused_by_field(leader, team, wrong):
     assert told["faults"][0]["path"] == next(iter(wrong))
 
 
+def test_no_team_no_readings(leader):
+    assert leader.get(f"/teams/{10**30}/readings")[0] in (403, 422)
+    assert leader.get("/teams/none/readings")[0] == 422
+
+
 def test_a_reading_is_placed_and_features_are_written_and_read_again(leader):
     document = demo_document()
     measured = {key: READING[key] for key in ("distance_m", "inclination_deg", "bearing_deg")}
