@@ -116,6 +116,11 @@ def test_survey_rig_swing_fail_compare_and_choose_by_touch(anchors, tmp_path):
     page.get_by_role("tab", name="Look at").tap()
     expect(page.get_by_role("list", name="What to look at")).to_contain_text("off the line's own direction")
 
+    # Back to the line's own direction, by clearing what it was made for.
+    page.get_by_role("tab", name="Legs").tap()
+    page.get_by_label("Made for a pull at (empty: the line's own), °").fill("")
+    expect(legs).to_have_text(straight)
+
     # A leg gone: who takes it, how far, the peak.
     page.get_by_role("button", name="What if the leg to Larch, 310 mm goes?").dispatch_event("click")
     what_if = page.get_by_test_id("what-if")

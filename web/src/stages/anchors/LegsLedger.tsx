@@ -62,6 +62,9 @@ export function LegsLedger({ document, arrangement, report, anchors, catalogue, 
         <Choice label="Scheme" path={`arrangements[${number}]`} value={arrangement.scheme} options={SCHEMES} disabled={off} onChange={(scheme) => scheme && edits.scheme(arrangement.id, scheme as Arrangement["scheme"])} />
         <Choice label="Connector at the working point" value={arrangement.connector} options={Object.values(catalogue.connectors)} disabled={off} onChange={(connector) => connector && change({ connector })} />
         <NumberField label="Pull may swing, to either side" unit="°" path={`arrangements[${number}].swing_rad`} value={((arrangement.swing_rad ?? 0) * 180) / Math.PI} disabled={off} onChange={(swing) => change({ swing_rad: ((swing ?? 0) * Math.PI) / 180 })} />
+        {arrangement.pull ? null : (
+          <NumberField label="Made for a pull at (empty: the line's own)" unit="°" optional path={`arrangements[${number}].heading_rad`} value={arrangement.heading_rad === null || arrangement.heading_rad === undefined ? null : (arrangement.heading_rad * 180) / Math.PI} disabled={off} onChange={(heading) => change({ heading_rad: heading === null ? null : (heading * Math.PI) / 180 })} />
+        )}
         <SchemeFields arrangement={arrangement} catalogue={catalogue} disabled={off} onChange={change} />
       </div>
     </div>
