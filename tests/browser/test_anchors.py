@@ -184,6 +184,58 @@ def test_the_anchors_by_keyboard_alone(someone):
     leader.saved()
 
 
+def test_survey_reject_rig_compare_and_log_by_keyboard_alone(someone):
+    leader = someone()
+    leader.fresh_plan("anchors")
+    page, keys = leader.page, leader.page.keyboard
+
+    leader.tab_to("Legs")
+    for _ in range(3):
+        keys.press("ArrowRight")
+    leader.tab_to("Name of the next one")
+    keys.type("Stump")
+    for label, value in (("Distance, m", "4"), ("Bearing, °", "20")):
+        leader.tab_to(label)
+        keys.type(value)
+    leader.tab_to("Place by tape and compass")
+    keys.press("Enter")
+    sheet = page.get_by_role("dialog")
+    expect(sheet).to_contain_text("Stump")
+    leader.tab_to("■ sound alone")
+    keys.press("ArrowLeft")
+    leader.tab_to("Rejected because")
+    keys.type("rotten through")
+    keys.press("Escape")
+    expect(sheet).to_have_count(0)
+
+    # One leg more on the fixed anchor, then side by side, and the choice to the log.
+    leader.tab_to("Survey")
+    keys.press("ArrowLeft")
+    keys.press("ArrowLeft")
+    expect(page.get_by_role("list", name="Candidates, best first")).to_contain_text("Stump")
+    leader.tab_to("Tie a leg to Team truck")
+    keys.press("Enter")
+    leader.tab_to("Candidates")
+    keys.press("ArrowLeft")
+    expect(page.locator("[data-leg]")).to_have_count(4)
+    leader.tab_to("Legs")
+    keys.press("ArrowRight")
+    keys.press("ArrowRight")
+    expect(page.get_by_role("table", name="Arrangements side by side")).to_contain_text("common practice")
+    leader.tab_to("Log the choice of Two legs")
+    keys.press("Enter")
+    expect(sheet).to_contain_text("Stump rejected: rotten through")
+    leader.tab_to("Because")
+    keys.type("the pull will wander")
+    leader.tab_to("Use it and record")
+    keys.press("Enter")
+    expect(page.get_by_role("link", name="Log, 1")).to_be_visible()
+    leader.saved()
+    keys.press("l")
+    expect(page.locator("[data-rung='attachment:2']")).to_be_visible()
+    expect(page.locator("[data-rung='attachment:3']")).to_have_count(0)
+
+
 def test_bad_files_and_readings_are_refused_and_nothing_is_lost(anchors):
     leader = anchors()
     page = leader.page
