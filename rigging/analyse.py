@@ -85,7 +85,7 @@ def analyse(plan: Plan, say: Wording | None = None) -> Report:
             phases[phase] = _unavailable(phase, one)
             continue
         phase_trace = Trace(phase, one.cases.high_when, one.cases.low_when)
-        phases[phase] = _phase(plan, one, gives, way, legs, states[phase], phase_trace, say)
+        phases[phase] = _phase(plan, one, gives, way, legs, states[phase], phase_trace, trace, say)
         workings.update(phase_trace.workings)
     haul = _haul(plan, raising, gives, way, trace) if gives and isinstance(raising, Solved) else None
     general = [
@@ -119,10 +119,10 @@ def _unavailable(phase: Phase, why: str) -> PhaseReport:
 
 def _phase(
     plan: Plan, solved: Solved, gives: Advantage | None, way: RopeWay, legs: list[LegStrength], states: States, trace: Trace,
-    say: Wording,
+    known: Trace, say: Wording,
 ) -> PhaseReport:  # fmt: skip
     strands = _strands(solved, trace)
-    rungs = [rung(plan, part, trace) for part in parts_in_load_order(plan, solved, legs, states, say)]
+    rungs = [rung(plan, part, trace, known) for part in parts_in_load_order(plan, solved, legs, states, say)]
     weakest = weakest_of(rungs)
     findings: list[Finding] = list(find_unknown(rungs))
     if solved.phase != "jam":

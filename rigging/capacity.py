@@ -243,8 +243,8 @@ def _more_strands(plan: Plan, force: Range, leg: LegStrength) -> str:
     return f"{more} more strand{'s' if more > 1 else ''} would do" if more > 0 else ""
 
 
-def rung(plan: Plan, part: Part, trace: Trace) -> Rung:
-    """A part judged against the team's static ratio."""
+def rung(plan: Plan, part: Part, trace: Trace, known: Trace) -> Rung:
+    """A part judged against the team's static ratio. Its strength is the same in every phase, and is traced once."""
     force = trace.figure(
         f"force:{part.id}", f"Force on {part.name}", part.force_n, "N", "sum of the strands that meet there",
         [symbol("F", "equilibrium at the part", part.force_n, "N", "statics")],
@@ -256,15 +256,9 @@ def rung(plan: Plan, part: Part, trace: Trace) -> Rung:
             id=part.id, name=part.name, group=part.group, about=part.about, force=force, strength=None,
             gives=part.gives, margin=None, target=target, verdict=verdict, mend=part.mend,
         )  # fmt: skip
-    strength = trace.figure(
-        f"strength:{part.id}",
-        f"Strength of {part.name}",
-        part.strength_n,
-        "N",
-        f"S = {part.rule}",
-        list(part.symbols),
-        None,
-        KNOWN,
+    key = f"strength:{part.id}:{part.name}"
+    strength = known.traced(key) or known.figure(
+        key, f"Strength of {part.name}", part.strength_n, "N", f"S = {part.rule}", list(part.symbols), None, KNOWN
     )
     margin = _margin(part, trace)
     below = margin is not None and margin.low < target - 1e-9

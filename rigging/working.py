@@ -82,6 +82,11 @@ class Trace:
         self.workings: dict[str, Working] = {}
         self._prefix, self._high_when, self._low_when = prefix, high_when, low_when
 
+    def traced(self, key: str) -> Figure | None:
+        """The figure recorded under this key, if there is one."""
+        working = self.workings.get(f"{self._prefix}/{key}")
+        return working.result if working else None
+
     def figure(
         self,
         key: str,
