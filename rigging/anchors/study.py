@@ -199,7 +199,7 @@ def _leg(
                             [step(f"after {n} turns", tension_left(n, mu).map(lambda one: 100 * one), "%") for n in range(1, turns_of(line.leg) + 1)], KNOWN)  # fmt: skip
     return LegReport(
         index=line.index, feature=line.feature.id, name=name, start=spot(start), end=spot(at(line.feature)), length=length,
-        force=shown, share=share, off_pull_rad=math.pi - turned, slack=on_leg.expected < 1.0, links=reports,
+        force=shown, share=share, off_pull_rad=turned, slack=on_leg.expected < 1.0, links=reports,
         holds=_link_figure(weakest, number, trace) if known else None, weakest=f"{name}: {weakest.id}" if known else "unknown",
         margin=worst if known else None, verdict=("below" if worst < low - 1e-9 else "meets") if known else "unknown",
         needs=needs, limits=method_of(line.leg).limits, tail=tail,

@@ -43,6 +43,9 @@ def test_a_swing_moves_the_load_from_leg_to_leg():
     assert max(mid) == pytest.approx(mid[30], rel=0.05)
     assert report.sweep.worst_leg in (0, 2)
     assert abs(report.sweep.worst_rad) == pytest.approx(math.radians(15))
+    # Legs lie off the pull by atan(1.5/4) and nothing.
+    assert math.degrees(report.legs[0].off_pull_rad) == pytest.approx(20.6, abs=0.5)
+    assert math.degrees(report.legs[1].off_pull_rad) == pytest.approx(0, abs=0.5)
     # Margins are judged at the worst of the swing and of luck.
     assert report.legs[0].margin == pytest.approx(report.legs[0].holds.low / report.sweep.worst.high, rel=0.01)
 

@@ -55,7 +55,7 @@ export function FeatureSheet({ feature, index, report, anchors, catalogue, canEd
       ))}
       <h3 className="mt-3 font-semibold">What it holds</h3>
       {report?.holds ? <FigureWithWorking figure={report.holds} report={anchors} catalogue={catalogue} /> : <p className="text-over">◆ {report?.why_not}</p>}
-      {report?.limit ? <p className="font-label">Not counted: {report.limit}.</p> : null}
+      {report?.limit ? <p className="font-label">{report.limit[0]?.toUpperCase() + report.limit.slice(1)}.</p> : null}
       {report?.higher_up ? <p className="font-label font-semibold">{report.higher_up}</p> : null}
       <details className="mt-1" open={feature.rating_n !== null && feature.rating_n !== undefined}>
         <summary className="min-h-11 cursor-pointer py-2.5 font-label">Enter a rating in place of the estimate</summary>
