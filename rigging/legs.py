@@ -11,7 +11,7 @@ is convex in the point p; its minimum is where forces balance. Found by Newton s
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Annotated, Any
+from typing import Annotated, Any, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -23,6 +23,7 @@ from rigging.ranges import Strict
 Array = NDArray[np.float64]
 Coordinate = Annotated[float, Field(ge=-10_000, le=10_000)]
 Rows = NDArray[Any] | slice
+T = TypeVar("T", float, Array)
 Point3 = tuple[Coordinate, Coordinate, Coordinate]
 _BALANCED_KN = 1e-6
 _STEPS = 400
@@ -61,6 +62,11 @@ class Hang:
     tensions: Array
 
 
+def unloaded(length: T, tension: T, ea: T) -> T:
+    """Unloaded length of what is `length` long under a tension: r = L / (1 + T/EA), tension and EA in the same unit."""
+    return length / (1 + tension / ea)
+
+
 def rest_lengths(problem: LegsProblem) -> Array:
     """Rest length of each leg; from its pretension at the start point where that was given.
 
@@ -79,7 +85,7 @@ def rest_lengths(problem: LegsProblem) -> Array:
             right = "move the point away, or give the leg a rest length"
             raise refuse(f"legs[{number}].to", "this leg's anchor is at the working point itself", right)
         assert leg.pretension is not None
-        found.append(apart / (1 + leg.pretension / leg.ea))
+        found.append(unloaded(apart, leg.pretension, leg.ea))
     return np.array(found)
 
 

@@ -69,7 +69,7 @@ def _attachment(arrangement: Arrangement, line: LegLine) -> Link:
         symbols.append(symbol("k_knot", found.name, found.keeps, "", found.source))
         rule += " · k_knot"
     if method.path == "tie-off" and line.radius_m:
-        bend = bend_round(_drum_m(line), sling.thickness_m)
+        bend = bend_round(drum_m(line), sling.thickness_m)
         parts.append(bend.keeps)
         symbols.append(symbol("k_bend", f"bend D/d = {bend.ratio:.1f}, full from 10", bend.keeps, "", "tie-off-bend"))
         rule += " · k_bend"
@@ -83,7 +83,8 @@ def _attachment(arrangement: Arrangement, line: LegLine) -> Link:
     return Link("attachment", f"{method.name}, {sling.name}", times(*parts), rule, tuple(symbols))
 
 
-def _drum_m(line: LegLine) -> float:
+def drum_m(line: LegLine) -> float:
+    """What a tie-off bends round: the drum given, else the feature as it was measured (0 where it was not)."""
     if line.leg.tie_off is not None:
         return line.leg.tie_off.drum_m
     return 2 * (line.radius_m or 0.0)

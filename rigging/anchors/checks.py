@@ -8,6 +8,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from rigging.anchors.chain import drum_m
 from rigging.anchors.pull import line_heading_rad
 from rigging.anchors.report import LegReport, RemovalReport, SpanReport
 from rigging.anchors.rig import AnchorRig, LegLine, at
@@ -213,8 +214,7 @@ def find_rigging(rig: AnchorRig, say: Wording) -> Iterator[Finding]:
 
 
 def _tie_off(rig: AnchorRig, line: LegLine, say: Wording) -> Iterator[Finding]:
-    about, sling, tie = f"leg:{line.index}", material_of(line.leg), line.leg.tie_off
-    drum = tie.drum_m if tie else 2 * (line.radius_m or 0)
+    about, sling, drum = f"leg:{line.index}", material_of(line.leg), drum_m(line)
     if drum:
         bend = bend_round(drum, sling.thickness_m)
         if not bend.full:

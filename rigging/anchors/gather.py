@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.optimize import nnls
 
-from rigging.legs import Array
+from rigging.legs import Array, unloaded
 
 
 @dataclass(frozen=True)
@@ -46,7 +46,7 @@ def gather(to: Array, ea_kn: Array, load_kn: Array, point: Array, rests_m: float
         (tensions, misses), there = min(found, key=lambda one: (max(one[0][1], _MISSES), one[0][0].max()))
     away = there - to
     length: Array = np.linalg.norm(away, axis=1)
-    rest = length / (1 + tensions / ea_kn)
+    rest = unloaded(length, tensions, ea_kn)
     unit = away / length[:, None]
     return Gather(there, rest, tensions, misses, _sensitivity(unit, length, ea_kn, rest, tensions))
 

@@ -17,7 +17,7 @@ from rigging.catalogue import catalogue
 from rigging.document import Arrangement, Feature, Leg, Place3, Plan
 from rigging.faults import refuse
 from rigging.features import kind_of
-from rigging.legs import Array
+from rigging.legs import Array, unloaded
 from rigging.ranges import Range
 
 # A pole on its footing: the ground under it gives far more than the wood.
@@ -46,7 +46,7 @@ class LegLine:
 
     def rest_m(self, ea_kn: float) -> float:
         """Its unloaded length: as tied, or what leaves it with its pretension however stiff it is."""
-        return self.tied_m / (1 + (self.leg.pretension_n or 0.0) / 1000 / ea_kn)
+        return unloaded(self.tied_m, (self.leg.pretension_n or 0.0) / 1000, ea_kn)
 
     @property
     def rise_rad(self) -> float:
@@ -216,7 +216,7 @@ class AnchorRig:
         for axis in np.eye(3):
             # The ground holds the head against the ties' pretension: that is how they were tightened.
             held = -float(tight @ axis)
-            rest = partial(_stretched, _GROUND_SPAN_M, held)
+            rest = partial(unloaded, _GROUND_SPAN_M, held)
             yield _Element(self.point + axis * _GROUND_SPAN_M, stiff, rest, 0, 0, {}, gone == 0)
         for line in self.lines[1:]:
             i = line.index
@@ -238,11 +238,6 @@ class AnchorRig:
 def _pretension(line: LegLine, point: Array) -> Array:
     away = at(line.feature) - point
     return np.asarray((line.leg.pretension_n or 0.0) / 1000 * away / np.linalg.norm(away))
-
-
-def _stretched(length_m: float, tension_kn: float, ea_kn: float) -> float:
-    """Unloaded length of what is `length_m` long under a tension."""
-    return length_m / (1 + tension_kn / ea_kn)
 
 
 @dataclass(frozen=True)

@@ -13,7 +13,7 @@ from rigging.anchors.pull import Pulling
 from rigging.anchors.report import PretensionRow, SpanReport
 from rigging.anchors.rig import LEVELS, AnchorRig, LegLine, span_ends
 from rigging.catalogue import catalogue
-from rigging.legs import Array, hang_all
+from rigging.legs import Array, hang_all, unloaded
 from rigging.ranges import Range, exactly, spanning
 from rigging.sliding import held_on_line
 from rigging.working import KNOWN, Trace, symbol
@@ -88,7 +88,7 @@ def pretensioned(rig: AnchorRig, pretensions_n: Array) -> Line:
     share = float(np.clip((rig.point - ends[0]) @ chord / (chord @ chord), 0.05, 0.95))
     straight = np.linalg.norm(chord) * np.array([share, 1 - share])
     ea = np.tile([line.ea_kn.expected for line in rows], (len(pretensions_n), 1))
-    rest = straight / (1 + pretensions_n[:, None] / 1000 / ea)
+    rest = unloaded(straight, pretensions_n[:, None] / 1000, ea)
     return Line(ends, ea, rest, _rolls(rig), ends[0] + share * chord)
 
 
