@@ -7,7 +7,7 @@ import math
 import numpy as np
 
 from rigging.anchors.candidates import candidates
-from rigging.anchors.chain import Link, least, leg_chain
+from rigging.anchors.chain import Link, leg_chain
 from rigging.anchors.checks import (
     find_features,
     find_kit,
@@ -42,6 +42,7 @@ from rigging.anchors.states import SWEEP, States, all_states, offsets, prop_forc
 from rigging.anchors.tight_line import span_report
 from rigging.anchors.wraps import Need, assign, friction_of, method_of, tension_left, turns_of, what_would_reach
 from rigging.build import Phase
+from rigging.capacity import LegStrength, leg_strengths
 from rigging.catalogue import catalogue
 from rigging.document import Arrangement, Plan
 from rigging.faults import Refused
@@ -112,7 +113,8 @@ def _arrangement(
                          [symbol("F", "equilibrium of the line", pull.force_n, "N", "statics")])  # fmt: skip
     needs = _needs(plan, rig, trace, say)
     legs = [_leg(plan, rig, line, states, pull, needs[line.index], trace) for line in rig.lines]
-    gone = [_removal(rig, line, states, peak.get(line.index), trace, say) for line in rig.lines]
+    strengths = leg_strengths(rig)
+    gone = [_removal(strengths, line, states, peak.get(line.index), trace, say) for line in rig.lines]
     moved = trace.figure("movement", "Movement as the load comes on", states.moved_m(), "m", "|p_loaded − p_unloaded|",
                          [symbol("p", "equilibrium of the legs", float(np.linalg.norm(states.points[0, s, 0])), "m", "legs")])  # fmt: skip
     span = span_report(rig, pull, trace) if arrangement.scheme == "span" else None
@@ -249,10 +251,10 @@ def _sweep(rig: AnchorRig, states: States, trace: Trace) -> SweepReport:
 
 
 def _removal(
-    rig: AnchorRig, line: LegLine, states: States, peak: Peak | None, trace: Trace, say: Wording
+    legs: list[LegStrength], line: LegLine, states: States, peak: Peak | None, trace: Trace, say: Wording
 ) -> RemovalReport:
     number, name, s = line.index + 1, line.feature.name, states.straight
-    left = [other for other in rig.lines if other is not line and peak and peak.shares[other.index] > 1e-3]
+    left = [one for one in legs if one.line is not line and peak and peak.shares[one.line.index] > 1e-3]
     if peak is None or not left:
         here, text = spot(states.points[0, s, 0]), f"{name} goes: nothing is left to hold."
         return RemovalReport(line.index, name, here, None, [], None, None, 0.0, "nothing", text)
@@ -266,14 +268,14 @@ def _removal(
             f"gone:{number}:leg:{other.index + 1}", f"{name} goes: pull on {other.feature.name}",
             states.force(other.index, 1 + line.index), "N", "T = EA·(L − r)/r", [],
         )
-        for other in rig.lines
+        for other in (one.line for one in legs)
     ]  # fmt: skip
     point = spot(states.points[1 + line.index, s, 0])
     shown = trace.figure(
         f"gone:{number}:peak", f"{name} goes: peak pull on what is left", peak.force_n, "N", "∫(F(x) − W)dx = 0",
         [symbol("h", "free drop before anything is taut", peak.drop_m, "m", "legs")],
     )  # fmt: skip
-    judged = [(other, *_after(rig, other, peak)) for other in left]
+    judged = [(one.line, *_after(one, peak)) for one in left]
     taker, ratio, _ = min(judged, key=lambda row: math.inf if row[1] is None else row[1])
     unknown = any(row[1] is None for row in judged)
     outcome, words = _outcome(ratio, unknown)
@@ -300,12 +302,11 @@ def _outcome(ratio: float | None, unknown: bool) -> tuple[Outcome, str]:
     return "holds", "what remains holds it, {ratio:.1f} : 1 on the peak at the least"
 
 
-def _after(rig: AnchorRig, line: LegLine, peak: Peak) -> tuple[float | None, Range]:
+def _after(leg: LegStrength, peak: Peak) -> tuple[float | None, Range]:
     """Strength over peak for a leg that takes over (None: its feature is not judged), and its peak."""
-    on_leg = peak.force_n.map(lambda one: one * float(peak.shares[line.index]))
-    links = leg_chain(rig.arrangement, line)
-    rated = estimate(line.feature, line.rise_rad).strength_n
-    strap = least(links).strength_n.low / max(on_leg.high, 1.0)
+    on_leg = peak.force_n.map(lambda one: one * float(peak.shares[leg.line.index]))
+    rated = leg.feature.strength_n
+    strap = leg.link.strength_n.low / max(on_leg.high, 1.0)
     if rated is None:
         return (strap if strap < 1 else None), on_leg
     return min(strap, rated.low / max(on_leg.high, 1.0)), on_leg

@@ -3,7 +3,7 @@ import { useMemo, useRef, type KeyboardEvent } from "react";
 import type { Arrangement, ArrangementReport, Document, Feature, FeatureReport, Spot } from "../api/types";
 import { useSettings } from "../app/settings";
 import { degrees, digits, shown } from "../ui/format";
-import { arrowStep, useDragging } from "./dragging";
+import { arrowStep, toReach, useDragging } from "./dragging";
 import { FromAbove } from "./featureMarks";
 import { placeLabels, textWidth, type Box, type Wanted } from "./labels";
 import { ropeWidth, Tag, tagWidth, Touch } from "./marks";
@@ -47,8 +47,6 @@ function fit(document: Document, point: Flat, width: number, height: number) {
     back: (x: number, y: number): Flat => ({ x_m: left + (x - shiftX) / perMetre, y_m: top + (y - shiftY) / perMetre }),
   };
 }
-
-const round = (value: number) => Math.round(value * 20) / 20;
 
 /** Shape of a feature as its inspection has it: half its width where the strap goes. */
 function radius(feature: Feature): number {
@@ -138,7 +136,7 @@ export function AnchorPlan(props: Props) {
     if (by && canEdit) {
       event.preventDefault();
       // Up on the sheet is to the left, looking out: y falls.
-      move({ x_m: round(from.x_m + by[0]), y_m: round(from.y_m - by[1]) });
+      move({ x_m: toReach(from.x_m + by[0]), y_m: toReach(from.y_m - by[1]) });
     } else if (open && (event.key === "Enter" || event.key === " ")) {
       event.preventDefault();
       open();
@@ -173,7 +171,7 @@ export function AnchorPlan(props: Props) {
         {document.features.map((feature) => {
           const spot = live.at({ x_m: feature.x_m, y_m: feature.y_m ?? 0 });
           const judged = features.find((one) => one.id === feature.id);
-          const move = (to: Flat) => props.onMoveFeature(feature.id, { x_m: round(to.x_m), y_m: round(to.y_m) });
+          const move = (to: Flat) => props.onMoveFeature(feature.id, { x_m: toReach(to.x_m), y_m: toReach(to.y_m) });
           return (
             <g key={feature.id} role="button" tabIndex={0} aria-label={`${feature.name}, ${judged ? `${digits(judged.distance.expected)} m away` : ""}`} className={canEdit ? "cursor-move" : "cursor-pointer"} onKeyDown={stepped({ x_m: feature.x_m, y_m: feature.y_m ?? 0 }, move, () => props.onFeature(feature.id))} onPointerDown={canEdit ? drag.grab(move) : undefined} onPointerUp={() => !drag.release() && props.onFeature(feature.id)} data-feature={feature.id}>
               <circle cx={spot.x} cy={spot.y} r={24} fill="transparent" className="focus-ring" />
@@ -196,7 +194,7 @@ export function AnchorPlan(props: Props) {
             </g>
           </g>
         ) : null}
-        <g role="slider" tabIndex={0} aria-label="Move the working point" aria-valuenow={point.x_m} aria-valuetext={`${point.x_m} m out, ${point.y_m} m to the right`} className="cursor-move" onPointerDown={canEdit ? drag.grab((to) => props.onMovePoint({ x_m: round(to.x_m), y_m: round(to.y_m) })) : undefined} onPointerUp={drag.release} onKeyDown={stepped(point, (to) => props.onMovePoint(to))} data-testid="working-point">
+        <g role="slider" tabIndex={0} aria-label="Move the working point" aria-valuenow={point.x_m} aria-valuetext={`${point.x_m} m out, ${point.y_m} m to the right`} className="cursor-move" onPointerDown={canEdit ? drag.grab((to) => props.onMovePoint({ x_m: toReach(to.x_m), y_m: toReach(to.y_m) })) : undefined} onPointerUp={drag.release} onKeyDown={stepped(point, (to) => props.onMovePoint(to))} data-testid="working-point">
           <circle cx={wanted.x} cy={wanted.y} r={22} fill="transparent" className="focus-ring" />
           <circle cx={wanted.x} cy={wanted.y} r={7} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={2.5} />
         </g>

@@ -4,7 +4,7 @@ import type { Arrangement, ArrangementReport, Document, Point } from "../api/typ
 import { useSettings } from "../app/settings";
 import { tiedTo } from "../plan/document";
 import { shown } from "../ui/format";
-import { arrowStep, useDragging } from "./dragging";
+import { arrowStep, toReach, useDragging } from "./dragging";
 import { FromTheSide } from "./featureMarks";
 import { ropeWidth, Tag } from "./marks";
 import { Ground } from "./Ground";
@@ -20,8 +20,6 @@ interface Props {
   canEdit: boolean;
   onMovePoint: (to: Point) => void;
 }
-
-const round = (value: number) => Math.round(value * 20) / 20;
 
 function fit(document: Document, arrangement: Arrangement, width: number, height: number) {
   const used = tiedTo(document, arrangement);
@@ -58,7 +56,7 @@ export function AnchorSide({ document, arrangement, report, gone, canEdit, onMov
     const by = arrowStep(event);
     if (!by || !canEdit) return;
     event.preventDefault();
-    onMovePoint({ x_m: round(wanted.x_m + by[0]), z_m: round(wanted.z_m + by[1]) });
+    onMovePoint({ x_m: toReach(wanted.x_m + by[0]), z_m: toReach(wanted.z_m + by[1]) });
   };
   const sunk = now ? live.at(wanted).y - live.at(now).y : 0;
   return (
@@ -83,7 +81,7 @@ export function AnchorSide({ document, arrangement, report, gone, canEdit, onMov
             <Tag x={Math.min(tip.x, width - 48)} y={Math.min(tip.y + 24, height - 14)} text={`${shown(report.pull, settings).value} ${settings.force}`} size={15} />
           </g>
         ) : null}
-        <g role="slider" tabIndex={0} aria-label="Raise or lower the working point" aria-valuenow={wanted.z_m} aria-valuetext={`${wanted.z_m} m high`} className="cursor-move" onPointerDown={canEdit ? drag.grab((to) => onMovePoint({ x_m: round(to.x_m), z_m: round(to.z_m) })) : undefined} onPointerUp={drag.release} onKeyDown={keys}>
+        <g role="slider" tabIndex={0} aria-label="Raise or lower the working point" aria-valuenow={wanted.z_m} aria-valuetext={`${wanted.z_m} m high`} className="cursor-move" onPointerDown={canEdit ? drag.grab((to) => onMovePoint({ x_m: toReach(to.x_m), z_m: toReach(to.z_m) })) : undefined} onPointerUp={drag.release} onKeyDown={keys}>
           <circle cx={set.x} cy={set.y} r={22} fill="transparent" className="focus-ring" />
           <circle cx={set.x} cy={set.y} r={7} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={2.5} />
         </g>

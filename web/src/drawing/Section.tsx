@@ -4,6 +4,7 @@ import type { Crossing, Document, PhaseReport, Point, Report, Strand } from "../
 import { useSettings } from "../app/settings";
 import { inUse, tiedTo } from "../plan/document";
 import { degrees, digits, shown } from "../ui/format";
+import { toReach } from "./dragging";
 import { FromTheSide } from "./featureMarks";
 import { placeLabels, textWidth, type Box, type Wanted } from "./labels";
 import { ropeWidth, Tag, tagWidth, Touch } from "./marks";
@@ -48,8 +49,6 @@ function fit(document: Document, width: number, height: number): Scale {
     back: ({ x, y }) => ({ x_m: left + (x - shiftX) / perMetre, z_m: high - (y - 18) / perMetre }),
   };
 }
-
-const round = (value: number) => Math.round(value * 20) / 20;
 
 /** The point of the ground nearest to `aim`, in front of the working point. */
 export function onGround(profile: Point[], aim: Point): Point {
@@ -111,12 +110,12 @@ export function Section({ document, report, phase, shaping, canEdit, onEdit, onS
     });
   const movePoint = (index: number, to: Point) =>
     onEdit((old) => {
-      const points = old.site.profile.map((point, at) => (at === index ? { x_m: round(to.x_m), z_m: round(to.z_m) } : point));
+      const points = old.site.profile.map((point, at) => (at === index ? { x_m: toReach(to.x_m), z_m: toReach(to.z_m) } : point));
       return { ...old, site: { ...old.site, profile: points } };
     });
   const moveEdge = (index: number, to: Point) =>
     onEdit((old) => {
-      const moved = (old.site.edges ?? []).map((edge, at) => (at === index ? { ...edge, x_m: round(to.x_m), z_m: round(to.z_m) } : edge));
+      const moved = (old.site.edges ?? []).map((edge, at) => (at === index ? { ...edge, x_m: toReach(to.x_m), z_m: toReach(to.z_m) } : edge));
       return { ...old, site: { ...old.site, edges: moved } };
     });
   const arrows = (point: Point, move: (to: Point) => void) => (event: KeyboardEvent) => {

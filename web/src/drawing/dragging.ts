@@ -3,10 +3,8 @@ import { useRef, type KeyboardEvent, type PointerEvent } from "react";
 
 const STILL_PX = 5;
 
-export interface Hold<P> {
-  /** Where a point of the screen lies on the sheet, as the scale was when the touch began. */
-  back: (x: number, y: number) => P;
-}
+/** Metres as a finger can set them: to 5 cm. */
+export const toReach = (metres: number) => Math.round(metres * 20) / 20;
 
 /** Handlers for the drawing (move, up) and for each thing in it (down). `scaleNow` gives the current scale's inverse. */
 export function useDragging<P>(scaleNow: (x: number, y: number) => P) {
