@@ -13,10 +13,10 @@ import yaml
 from pydantic import ValidationError
 
 from rigging.catalogue import catalogue
-from rigging.faults import Refused, faults_of, refuse
-from rigging.haul import HaulSystem, advantage, bends
-from rigging.legs import Hang, LegsProblem, solve_legs
-from rigging.ranges import Range, exactly
+from rigging.quantities.faults import Refused, faults_of, refuse
+from rigging.catalogue.haul import HaulSystem, advantage, bends
+from rigging.mechanics.legs import Hang, LegsProblem, solve_legs
+from rigging.quantities.ranges import Range, exactly
 
 
 def read_file(name: str) -> Any:
@@ -87,14 +87,14 @@ def _legs(options: argparse.Namespace) -> Any:
 
 
 def _analyse(options: argparse.Namespace) -> Any:
-    from rigging.analyse import analyse
+    from rigging.telling.analyse import analyse
     from rigging.document import Plan
 
     return analyse(Plan.model_validate(read_file(options.plan))).model_dump(mode="json")
 
 
 def _anchors(options: argparse.Namespace) -> Any:
-    from rigging.anchors.study import study
+    from rigging.telling.anchor_study import study
     from rigging.document import Plan
 
     return study(Plan.model_validate(read_file(options.plan)), options.phase).model_dump(mode="json")

@@ -2,8 +2,8 @@
 
 from typing import Any
 
-from rigging.anchors.report import ArrangementReport
-from rigging.anchors.study import study
+from rigging.telling.anchor_report import ArrangementReport
+from rigging.telling.anchor_study import study
 from rigging.document import Plan
 from tests.plans import changed, demo_document
 

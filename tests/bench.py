@@ -12,13 +12,13 @@ from pathlib import Path
 import numpy as np
 from playwright.sync_api import sync_playwright
 
-from rigging.analyse import analyse
+from rigging.telling.analyse import analyse
 from rigging.anchors.pull import way_from
-from rigging.anchors.study import study
+from rigging.telling.anchor_study import study
 from rigging.catalogue import catalogue
 from rigging.document import Plan
-from rigging.legs import hang
-from rigging.phases import solve_all
+from rigging.mechanics.legs import hang
+from rigging.lines.phases import solve_all
 from tests.anchors import leg, plan_of, tree
 from tests.browser.conftest import CHROMIUM, FLAGS, Person
 from tests.conftest import Server

@@ -8,7 +8,7 @@ from typing import Any
 
 from rigging.catalogue import catalogue
 from rigging.document import Plan
-from rigging.load import GRAVITY
+from rigging.site.load import GRAVITY
 
 ROOT = Path(__file__).resolve().parents[1]
 DEMO = ROOT / "demo" / "alder-gill.json"
@@ -43,7 +43,7 @@ def on_one_feature(**paths: Any) -> Plan:
 
 def haul(system: str, kind: str = "ball-bearing-pulley", **more: Any) -> dict[str, Any]:
     """A haul on `system` with `kind` at every bend."""
-    from rigging.haul import bends
+    from rigging.catalogue.haul import bends
 
     notation = catalogue().systems[system]
     chosen = {place.id: kind for place in bends(notation)}

@@ -9,8 +9,8 @@ from rigging.anchors.rig import LegLine, ropes_of
 from rigging.anchors.wraps import bend_round, closes_at_m, closing_rad, material_of, method_of, strands_of, turns_of
 from rigging.catalogue import catalogue
 from rigging.document import Arrangement, Leg
-from rigging.ranges import Range, exactly, times
-from rigging.working import Symbol, symbol
+from rigging.quantities.ranges import Range, exactly, times
+from rigging.telling.working import Symbol, symbol
 
 
 @dataclass(frozen=True)

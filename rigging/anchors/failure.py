@@ -9,10 +9,10 @@ import numpy as np
 from rigging.anchors.pull import Pulling
 from rigging.anchors.rig import AnchorRig
 from rigging.anchors.states import States
-from rigging.dynamics import Catch, catch
-from rigging.legs import Array, hang_all
-from rigging.ranges import Range, spanning
-from rigging.sliding import slide_all
+from rigging.mechanics.dynamics import Catch, catch
+from rigging.mechanics.legs import Array, hang_all
+from rigging.quantities.ranges import Range, spanning
+from rigging.mechanics.sliding import slide_all
 
 _GRID = np.concatenate([[0.01], np.linspace(0.1, 2.0, 10), np.geomspace(2.5, 14.0, 7)])
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.optimize import nnls
 
-from rigging.legs import Array, unloaded
+from rigging.mechanics.legs import Array, unloaded
 
 
 @dataclass(frozen=True)

@@ -10,10 +10,10 @@ import numpy as np
 from rigging.anchors.rig import at
 from rigging.catalogue import catalogue
 from rigging.document import Arrangement, Plan
-from rigging.ground import RopeWay, rope_way
-from rigging.legs import Array
-from rigging.phases import Solved
-from rigging.ranges import Range
+from rigging.site.ground import RopeWay, rope_way
+from rigging.mechanics.legs import Array
+from rigging.lines.phases import Solved
+from rigging.quantities.ranges import Range
 
 
 @dataclass(frozen=True)

@@ -9,8 +9,8 @@ from typing import Any, Literal, TypeVar
 import yaml
 from pydantic import Field
 
-from rigging.haul import HaulSystem
-from rigging.ranges import Range, Strict
+from rigging.catalogue.haul import HaulSystem
+from rigging.quantities.ranges import Range, Strict
 
 _HERE = Path(__file__).parent
 

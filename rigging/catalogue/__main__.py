@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from typing import Any
 
 from rigging.catalogue import Catalogue, catalogue
-from rigging.ranges import Range
+from rigging.quantities.ranges import Range
 
 ORIGIN = {
     "S": "published standard or handbook, quoted from memory",

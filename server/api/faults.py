@@ -10,7 +10,7 @@ from ninja.errors import AuthenticationError, HttpError, ValidationError
 from ninja.parser import Parser
 from pydantic import BaseModel
 
-from rigging.faults import Fault, Refused, fault_of
+from rigging.quantities.faults import Fault, Refused, fault_of
 
 UNREADABLE = Fault("body", "not JSON that can be read", "send one JSON object in UTF-8")
 

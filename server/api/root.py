@@ -35,17 +35,17 @@ from api.schemas import (
     TeamOut,
 )
 from api.survey import router as survey
-from rigging.analyse import analyse
-from rigging.anchors.report import AnchorsReport
+from rigging.telling.analyse import analyse
+from rigging.telling.anchor_report import AnchorsReport
 from rigging.anchors.states import SWEEP
-from rigging.anchors.study import study
-from rigging.build import Phase
+from rigging.telling.anchor_study import study
+from rigging.lines.build import Phase
 from rigging.catalogue import catalogue
 from rigging.document import Plan as Document
-from rigging.faults import Fault, Refused, refuse
-from rigging.haul import HaulSystem, add_redirect, drop_redirect, stack
-from rigging.report import CAUTION, Report
-from rigging.units import FORCE_UNITS, LENGTH_UNITS, ForceUnit, LengthUnit, Wording, si_value
+from rigging.quantities.faults import Fault, Refused, refuse
+from rigging.catalogue.haul import HaulSystem, add_redirect, drop_redirect, stack
+from rigging.telling.report import CAUTION, Report
+from rigging.telling.units import FORCE_UNITS, LENGTH_UNITS, ForceUnit, LengthUnit, Wording, si_value
 
 api = NinjaAPI(
     title="Outrigger", version="1", auth=django_auth, parser=CarefulParser(), docs_url=None, openapi_url=None

@@ -9,9 +9,9 @@ from pydantic import BaseModel, ConfigDict, Field
 from rigging.catalogue import Catalogue
 from rigging.document import Frame, Place3, Text
 from rigging.document import Plan as Document
-from rigging.haul import HaulSystem
-from rigging.ranges import Strict
-from rigging.survey import Format, Reading, Taped
+from rigging.catalogue.haul import HaulSystem
+from rigging.quantities.ranges import Strict
+from rigging.site.survey import Format, Reading, Taped
 
 
 class SignIn(Strict):

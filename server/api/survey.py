@@ -19,8 +19,8 @@ from api.schemas import (
     WriteSurvey,
 )
 from rigging.document import Feature
-from rigging.instruments import simulated_rangefinder
-from rigging.survey import Placed, Reading, place, read_features, write_features
+from rigging.site.instruments import simulated_rangefinder
+from rigging.site.survey import Placed, Reading, place, read_features, write_features
 
 router = Router()
 _SHOWN = 20

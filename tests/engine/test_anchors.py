@@ -7,8 +7,8 @@ import pytest
 from pydantic import ValidationError
 
 from rigging.__main__ import main
-from rigging.analyse import analyse
-from rigging.anchors.study import study
+from rigging.telling.analyse import analyse
+from rigging.telling.anchor_study import study
 from rigging.document import Plan
 from tests.anchors import hung, leg, plan_of, said, tree, tried
 from tests.plans import DEMO, changed, demo_document, demo_plan
@@ -60,7 +60,7 @@ def test_forces_balance_within_a_newton_for_every_direction_and_removal():
 
     from rigging.anchors.rig import at, rig_anchor
     from rigging.anchors.states import all_states, offsets
-    from rigging.ranges import Range
+    from rigging.quantities.ranges import Range
 
     plan = fixed()
     rig = rig_anchor(plan, plan.arrangements[1])

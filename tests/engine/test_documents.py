@@ -6,9 +6,9 @@ import pytest
 from pydantic import ValidationError
 
 from rigging.__main__ import main
-from rigging.analyse import analyse
+from rigging.telling.analyse import analyse
 from rigging.document import Plan
-from rigging.faults import Refused, faults_of
+from rigging.quantities.faults import Refused, faults_of
 from tests.plans import DEMO, changed, demo_document
 
 WRONG = [

@@ -9,11 +9,11 @@ from hypothesis import strategies as st
 
 from rigging.__main__ import main
 from rigging.catalogue import catalogue
-from rigging.faults import Refused
-from rigging.haul import HaulSystem, add_redirect, advantage, bends, drop_redirect, settled, stack
-from rigging.motion import stroke_m
-from rigging.ranges import exactly
-from rigging.tension import solve_tensions
+from rigging.quantities.faults import Refused
+from rigging.catalogue.haul import HaulSystem, add_redirect, advantage, bends, drop_redirect, settled, stack
+from rigging.mechanics.motion import stroke_m
+from rigging.quantities.ranges import exactly
+from rigging.mechanics.tension import solve_tensions
 
 SHIPPED = list(catalogue().systems.values())
 STACKABLE = [catalogue().systems[name] for name in ("drop-2", "z-3", "redirect-1", "z-3-redirect", "two-on-two-4")]

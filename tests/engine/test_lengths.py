@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from rigging.analyse import analyse
+from rigging.telling.analyse import analyse
 from rigging.document import Plan
 from tests.plans import changed, demo_document, demo_plan, hanging, haul, over_edges
 
@@ -73,7 +73,7 @@ def test_a_longer_way_never_needs_less_rope(x, step):
 
     def needed(at: float) -> float:
         from rigging.document import Site
-        from rigging.ground import height_at
+        from rigging.site.ground import height_at
 
         z = height_at(Site.model_validate(demo_document()["site"]), at)
         plan = Plan.model_validate(changed(demo_document(), site__load_at={"x_m": at, "z_m": z}))

@@ -6,9 +6,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from rigging.analyse import analyse
+from rigging.telling.analyse import analyse
 from rigging.document import Plan
-from rigging.report import PhaseReport, Report
+from rigging.telling.report import PhaseReport, Report
 from tests.plans import changed, demo_document, demo_plan, hanging, haul, on_one_feature, over_edges
 
 
@@ -58,7 +58,7 @@ def outer_over_inner(phase: PhaseReport) -> list[float]:
 def test_an_edge_multiplies_when_raising_and_divides_when_lowering(turns, factor, monkeypatch):
     """90° over μ = 0.4: 1.874 times the pull to raise. Two edges of the same turn in all multiply to the same."""
     from rigging.catalogue import catalogue
-    from rigging.ranges import exactly
+    from rigging.quantities.ranges import exactly
 
     rock = catalogue().surfaces["rough-rock"].model_copy(update={"mu": exactly(0.4)})
     monkeypatch.setitem(catalogue().surfaces, "rough-rock", rock)
@@ -216,7 +216,7 @@ def test_a_phase_without_its_gear_says_what_is_missing():
 
 
 def test_units_of_the_sentences_follow_the_reader():
-    from rigging.units import Wording
+    from rigging.telling.units import Wording
 
     lower = analyse(hanging(2000, line__lowering={"device": "munter", "brake_hitch": None}), Wording("lbf", "ft"))
     # 2000 N / 6 = 333 N = 74.9 lbf

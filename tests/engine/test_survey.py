@@ -10,9 +10,9 @@ import xml.etree.ElementTree as ET
 import pytest
 
 from rigging.document import Frame, Place3
-from rigging.faults import Refused
-from rigging.instruments import simulated_rangefinder
-from rigging.survey import Reading, Taped, place, read_features, write_features
+from rigging.quantities.faults import Refused
+from rigging.site.instruments import simulated_rangefinder
+from rigging.site.survey import Reading, Taped, place, read_features, write_features
 from tests.plans import demo_plan
 
 FRAME = Frame(bearing_deg=205, latitude_deg=47.0, longitude_deg=12.0, elevation_m=940)

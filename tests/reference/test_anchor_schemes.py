@@ -11,9 +11,9 @@ from scipy.integrate import solve_ivp
 
 from rigging.anchors.rig import rig_anchor
 from rigging.catalogue import catalogue
-from rigging.dynamics import catch, peak_of_fall_n
-from rigging.legs import hang
-from rigging.sliding import held_on_line, slide_all
+from rigging.mechanics.dynamics import catch, peak_of_fall_n
+from rigging.mechanics.legs import hang
+from rigging.mechanics.sliding import held_on_line, slide_all
 from tests.anchors import hung, leg, plan_of, said, tree, tried
 
 

@@ -5,8 +5,8 @@ import math
 import pytest
 
 from rigging.document import Feature
-from rigging.features import estimate, verdict
-from rigging.units import Wording
+from rigging.site.features import estimate, verdict
+from rigging.telling.units import Wording
 
 SOUND = {
     "tree": {"alive": "yes", "rooted": "deep", "diameter_m": 0.3, "strap_height_m": 0.3, "wood": "white-oak"},

@@ -8,7 +8,7 @@ import pytest
 from scipy.optimize import minimize
 
 from rigging.__main__ import main
-from rigging.legs import LegsProblem, hang, solve_legs
+from rigging.mechanics.legs import LegsProblem, hang, solve_legs
 
 
 def random_anchor(rng: np.random.Generator) -> dict:

@@ -13,10 +13,10 @@ from scipy.optimize import brentq, linprog
 
 from rigging.catalogue import catalogue
 from rigging.document import Site
-from rigging.ground import height_at, rope_way
-from rigging.haul import advantage, bends, settled
-from rigging.load import Resting, pull_n
-from rigging.ranges import Range, exactly
+from rigging.site.ground import height_at, rope_way
+from rigging.catalogue.haul import advantage, bends, settled
+from rigging.site.load import Resting, pull_n
+from rigging.quantities.ranges import Range, exactly
 
 SYSTEMS = sorted(catalogue().systems)
 

@@ -1,0 +1,3 @@
+"""The plan document: what the leader decided."""
+
+from rigging.document.plan import *

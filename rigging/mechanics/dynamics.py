@@ -1,0 +1,88 @@
+"""What a loaded line does when part of its anchor goes: how far the load drops, and the peak as what is left takes it.
+
+The load is a mass that moves along the line of pull against a constant pull W. Rope and remaining legs are springs in
+series, the working point has no mass of its own. With F(x) the force that they have at the load's place x, the load
+turns round where the energy is spent,
+
+    ∫ (F(x) − W) dx = 0  from where it was.
+
+For one linear spring and a fall h before it is taut this is F = W·(1 + √(1 + 2·h·k/W)) (any text on mechanics)."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from rigging.mechanics.legs import Array
+
+
+@dataclass(frozen=True)
+class Catch:
+    """Peak force in newtons, the free drop before anything is taut and, with a clutch, how far it slips, in metres."""
+
+    peak_n: float
+    drop_m: float
+    slips_m: float
+
+
+def catch(force_n: Array, place_m: Array, before_m: float, weight_n: float, slip_n: float | None = None) -> Catch:
+    """How a load is caught by what is left.
+
+    Parameters
+    ----------
+    force_n, place_m : (k,) rising force of rope and legs, and the load's place along the pull at each
+    before_m : the load's place before, at rest
+    weight_n : the constant pull W
+    slip_n : force at which something in line slips and eats the rest, if anything does
+    """
+    drop = max(0.0, float(place_m[0]) - before_m)
+    force, place = np.asarray(force_n), np.maximum.accumulate(np.asarray(place_m))
+    begins = float(np.interp(before_m, place, force)) if not drop else 0.0
+    ahead = (place > before_m) & (np.diff(place, prepend=-math.inf) > 0)
+    if slip_n is not None and slip_n <= weight_n:
+        return Catch(slip_n, drop, math.inf)
+    if ahead.sum() < 2:
+        # What is left holds the load where it was, or draws it back: it does not fall.
+        return Catch(weight_n, 0.0, 0.0)
+    place = np.concatenate([[max(before_m, float(place[0]))], place[ahead]])
+    force = np.concatenate([[begins if not drop else float(force_n[0])], force[ahead]])
+    spent = np.concatenate([[0.0], np.cumsum((force[1:] + force[:-1]) / 2 * np.diff(place))]) - weight_n * (
+        place - before_m
+    )
+    turned = np.flatnonzero((spent[1:] >= 0) & (force[1:] > weight_n))
+    # Past the end of the curve the last stretch's stiffness goes on.
+    peak = (
+        _turning(force, place, spent, int(turned[0]), weight_n)
+        if len(turned)
+        else _beyond(force, place, spent, weight_n)
+    )
+    if slip_n is None or peak <= slip_n:
+        return Catch(max(peak, weight_n), drop, 0.0)
+    energy = -float(np.interp(slip_n, force, spent))
+    return Catch(slip_n, drop, max(0.0, energy / (slip_n - weight_n)))
+
+
+def _turning(force: Array, place: Array, spent: Array, index: int, weight_n: float) -> float:
+    """Force where the energy comes to nothing inside a stretch on which force rises in a straight line."""
+    step = place[index + 1] - place[index]
+    if step <= 0:
+        return float(force[index + 1])
+    return _straight_on(float(force[index]), (force[index + 1] - force[index]) / step, float(spent[index]), weight_n)
+
+
+def _beyond(force: Array, place: Array, spent: Array, weight_n: float) -> float:
+    stiffness = (force[-1] - force[-2]) / (place[-1] - place[-2])
+    return _straight_on(float(force[-1]), stiffness, float(spent[-1]), weight_n)
+
+
+def _straight_on(force: float, stiffness: float, spent: float, weight_n: float) -> float:
+    """F at which spent + (F² − f²)/(2k) − W·(F − f)/k = 0, from force f on stiffness k."""
+    square = (force - weight_n) ** 2 - 2 * stiffness * spent
+    return weight_n + math.sqrt(max(0.0, square))
+
+
+def peak_of_fall_n(weight_n: float, fall_m: float, stiffness_n_per_m: float) -> float:
+    """F = W·(1 + √(1 + 2·h·k/W)): a fall h onto one linear spring k."""
+    return weight_n * (1 + math.sqrt(1 + 2 * fall_m * stiffness_n_per_m / weight_n))

@@ -1,0 +1,91 @@
+"""Which way everything moves: ideal advantage, rope through the hands, stroke.
+
+Rope does not stretch, so each rope gives one linear equation for the speeds of its nodes
+(principle of virtual work on inextensible rope)."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from rigging.quantities.faults import refuse
+from rigging.mechanics.network import Network, Strand, dot
+
+_STILL = 1e-9
+
+
+@dataclass(frozen=True)
+class Motion:
+    """Speeds per unit speed of the load along its axis.
+
+    `runs`: for each rope and pass, how fast rope goes through
+    towards the route's far end (negative: towards its first node). `rates`: for each strand, growth of its length.
+    """
+
+    runs: tuple[tuple[float, ...], ...]
+    rates: tuple[tuple[float, ...], ...]
+    ideal: float
+
+
+def _growth(network: Network, strand: Strand, names: tuple[str, ...]) -> tuple[np.ndarray, float]:
+    """Rate of a strand's length as (coefficients of the unknown speeds, part due to the load)."""
+    row, known = np.zeros(len(names)), 0.0
+    for name, sign in ((strand.end, 1.0), (strand.start, -1.0)):
+        node = network.nodes[name]
+        share = sign * dot(strand.along, node.axis)
+        if node.kind == "load":
+            known += share
+        elif node.kind in ("moving", "hand"):
+            row[names.index(name)] += share
+    return row, known
+
+
+def solve_motion(network: Network) -> Motion:
+    """Speeds of all nodes for a load rising at unit speed.
+
+    Raises
+    ------
+    Refused
+        If the rig does not move as one mechanism: locked, or free to move in more than one way.
+    """
+    names = network.travellers
+    growth = [[_growth(network, strand, names) for strand in row] for row in network.strands]
+    matrix = np.array([sum((part for part, _ in row), np.zeros(len(names))) for row in growth])
+    right = -np.array([sum(known for _, known in row) for row in growth])
+    speeds = _unique(matrix, right, names)
+    rates = tuple(tuple(float(part @ speeds) + known for part, known in row) for row in growth)
+    hand = next(iter(network.of_kind("hand"))).id
+    ideal = round(float(speeds[names.index(hand)]), 12)
+    if ideal <= _STILL:
+        raise refuse("ropes", "pulling the hand does not raise the load", "lead the rope so that the load rises")
+    runs = tuple(tuple(-math.fsum(row[: i + 1]) for i in range(len(row) - 1)) for row in rates)
+    return Motion(runs, rates, ideal)
+
+
+def _unique(matrix: np.ndarray, right: np.ndarray, names: tuple[str, ...]) -> np.ndarray:
+    if matrix.shape[0] == matrix.shape[1] and abs(np.linalg.det(matrix)) > _STILL:
+        return np.asarray(np.linalg.solve(matrix, right))
+    speeds, _, rank, _ = np.linalg.lstsq(matrix, right, rcond=None)
+    if not np.allclose(matrix @ speeds, right, atol=1e-7):
+        raise refuse("ropes", "the load can not move: the ropes lock each other", "free one end, or take a rope out")
+    if rank < len(names):
+        loose = np.linalg.svd(matrix)[2][-1]
+        free = ", ".join(name for name, part in zip(names, loose, strict=True) if abs(part) > 1e-6)
+        raise refuse("ropes", f"it can move in more than one way ({free} free)", "tie or grip every moving part once")
+    return np.asarray(speeds)
+
+
+def stroke_m(network: Network, motion: Motion, clearance_m: float) -> tuple[float, Strand | None]:
+    """Rise of the load until the first two nodes meet, and the strand that is then used up.
+
+    `clearance_m` is what hitch, connector and pulley take up between two nodes. Infinite with no such strand.
+    """
+    best: tuple[float, Strand | None] = (math.inf, None)
+    for row, rates in zip(network.strands, motion.rates, strict=True):
+        for strand, rate in zip(row, rates, strict=True):
+            if rate < -_STILL and "hand" not in (network.nodes[n].kind for n in (strand.start, strand.end)):
+                rise = max(0.0, strand.length_m - clearance_m) / -rate
+                best = min(best, (rise, strand), key=lambda pair: pair[0])
+    return best

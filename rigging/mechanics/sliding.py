@@ -1,0 +1,176 @@
+"""A loop that slides: legs share one length of cord, and friction where it slides keeps their tensions apart.
+
+Leg i pulls with k_i·T along its direction u_i. Balance of forces and the cord's length are four equations for the
+point p and T:
+
+    Σ k_i·T·u_i(p) = F,      Σ L_i(p) = R·(1 + T·mean(k)/EA)
+
+With k = 1 this is a frictionless slider. Sliding, the strand that cord runs from carries η of the one it runs to
+(the same rule as at every other bend), so a leg that shortens has k = η^(turn/π) and one that lengthens k = 1."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from rigging.quantities.faults import refuse
+from rigging.mechanics.legs import Array, Hangs
+
+_STEPS = 200
+_BALANCED = 1e-8
+_HALVINGS, _EXACT = 24, 60
+
+
+def slide_all(to: Array, shares: Array, ea: Array, rest: Array, load: Array, start: Array) -> Hangs:
+    """Equilibria of many states of a sliding anchor, worked out side by side by damped Newton steps.
+
+    Parameters
+    ----------
+    to : (n, 3) ends of the legs, m
+    shares : (b, n) k of each leg; 0 for a leg that is gone
+    ea : (b,) stiffness of a leg in kN
+    rest : (b,) cord shared by the legs, summed over them, m
+    load : (b, 3) kN, not zero
+    start : (b, 3) m
+
+    Raises
+    ------
+    Refused
+        If no balance is found: the pull runs away from the legs, or the cord is too short to reach.
+    """
+    size = np.linalg.norm(load, axis=1)
+    # A leg left alone hangs straight along the load from its own end.
+    alone = (shares > 0).sum(axis=1) == 1
+    start = np.where(alone[:, None], to[np.argmax(shares, axis=1)], start)
+    unknown = _pulled_out(_Cords(to, shares, ea, rest, load, size), start)
+    going = np.arange(len(unknown))
+    for _ in range(_STEPS):
+        cords = _Cords(to, shares[going], ea[going], rest[going], load[going], size[going])
+        value = cords.residual(unknown[going])
+        off = np.linalg.norm(value, axis=1)
+        rows = off >= _BALANCED * (1 + size[going])
+        if not rows.any():
+            return Hangs(unknown[:, :3], shares * unknown[:, 3:])
+        going, value, off, cords = going[rows], value[rows], off[rows], cords.only(rows)
+        here = unknown[going]
+        step = np.linalg.solve(cords.jacobian(here) + 1e-12 * np.eye(4), -value[..., None])[..., 0]
+        far = np.linalg.norm(step[:, :3], axis=1)
+        step *= np.minimum(1.0, 0.5 * rest[going] / np.maximum(far, 1e-30))[:, None]
+        unknown[going] = _backed_off(cords, here, step, off)
+    raise refuse("legs", "the sliding loop finds no balance", "check its length and the direction of pull")
+
+
+def held_on_line(to: Array, ea: Array, rest: Array, load: Array, start: Array) -> Hangs:
+    """A carriage that rolls on one cord between two ends and is held along it by tag lines.
+
+    The cord pulls alike on either side; the part of the load square to the line between the ends is balanced by the
+    sag, the part along it is left to the tag lines. Parameters as in `slide_all`, `to` (2, 3).
+    """
+    chord = (to[1] - to[0]) / np.linalg.norm(to[1] - to[0])
+    square = load - (load @ chord)[:, None] * chord
+    size = np.maximum(np.linalg.norm(square, axis=1), 1e-9)
+    on_line = to[0] + ((start - to[0]) @ chord)[:, None] * chord
+    found = _pulled_out(_Cords(to, np.ones((len(load), 2)), ea, rest, square, size), on_line, _EXACT)
+    return Hangs(found[:, :3], np.repeat(found[:, 3:], 2, axis=1))
+
+
+def _pulled_out(cords: _Cords, start: Array, halvings: int = _HALVINGS) -> Array:
+    """A first guess (b, 4): each start moved along its load until the cord there holds the load's size along it."""
+    along, give, there = cords.load / cords.size[:, None], cords.give, cords.shares > 0
+    low, high = np.zeros(len(start)), np.linalg.norm(cords.to - start[:, None], axis=2).max(axis=1) + cords.rest
+    for _ in range(halvings):
+        middle = (low + high) / 2
+        point = start + middle[:, None] * along
+        length, unit = cords.legs(np.concatenate([point, middle[:, None]], axis=1))
+        tension = np.maximum(0.0, np.einsum("bn,bn->b", length, there) - cords.rest) / give
+        holds = np.einsum("bn,bni,bi->b", cords.shares * tension[:, None], unit, along) >= cords.size
+        low, high = np.where(holds, low, middle), np.where(holds, middle, high)
+    return np.concatenate([point, np.maximum(tension, 0.1 * cords.size)[:, None]], axis=1)
+
+
+def _backed_off(cords: _Cords, here: Array, step: Array, off: Array) -> Array:
+    """Each state a whole step on, or as much of it as brings it nearer to balance."""
+    part = np.ones(len(here))
+    for _ in range(25):
+        trial = here + part[:, None] * step
+        trial[:, 3] = np.maximum(trial[:, 3], 1e-3 * here[:, 3])
+        worse = np.linalg.norm(cords.residual(trial), axis=1) > (1 - 1e-4 * part) * off
+        if not worse.any():
+            break
+        part = np.where(worse, part / 2, part)
+    return trial
+
+
+@dataclass(frozen=True)
+class _Cords:
+    """The four equations of each state at given (b, 4) unknowns: point and tension."""
+
+    to: Array
+    shares: Array
+    ea: Array
+    rest: Array
+    load: Array
+    size: Array
+
+    def only(self, rows: Array) -> _Cords:
+        parts = (self.shares, self.ea, self.rest, self.load, self.size)
+        return _Cords(self.to, *(part[rows] for part in parts))
+
+    @property
+    def give(self) -> Array:
+        """Stretch of the whole cord per unit of T."""
+        there = self.shares > 0
+        return np.asarray(self.rest * self.shares.sum(axis=1) / np.maximum(there.sum(axis=1), 1) / self.ea)
+
+    def legs(self, x: Array) -> tuple[Array, Array]:
+        away = x[:, None, :3] - self.to
+        length = np.maximum(np.sqrt(np.einsum("bni,bni->bn", away, away)), 1e-9)
+        return length, away / length[..., None]
+
+    def residual(self, x: Array) -> Array:
+        length, unit = self.legs(x)
+        force = np.einsum("bn,bni->bi", self.shares * x[:, 3:], unit) - self.load
+        over = (length * (self.shares > 0)).sum(axis=1) - self.rest - self.give * x[:, 3]
+        return np.concatenate([force, (over * self.size)[:, None]], axis=1)
+
+    def jacobian(self, x: Array) -> Array:
+        length, unit = self.legs(x)
+        across = self.shares * x[:, 3:] / length
+        found = np.zeros((len(x), 4, 4))
+        found[:, :3, :3] = across.sum(axis=1)[:, None, None] * np.eye(3)
+        found[:, :3, :3] -= np.einsum("bn,bni,bnj->bij", across, unit, unit)
+        found[:, :3, 3] = np.einsum("bn,bni->bi", self.shares, unit)
+        found[:, 3, :3] = np.einsum("bn,bni->bi", (self.shares > 0).astype(float), unit) * self.size[:, None]
+        found[:, 3, 3] = -self.give * self.size
+        return found
+
+
+def shares_of(lengthens: Array, unit: Array, eta: float, there: Array) -> Array:
+    """k of each leg as the slider runs: 1 where it lengthens, else η^(turn/π) at every pass to a leg that does.
+
+    Parameters
+    ----------
+    lengthens : (b, n) how much each leg grows, m
+    unit : (b, n, 3) directions of the legs
+    eta : share of tension a half turn passes on
+    there : (n,) 1 for a leg that is there, 0 for one that is gone
+    """
+    left = np.flatnonzero(there)
+    count = len(left)
+    shares = np.zeros(lengthens.shape)
+    shares[:, left] = 1.0
+    if count < 2:
+        return shares
+    legs = np.asarray(unit[:, left])
+    grows = np.asarray(lengthens[:, left] > 0)
+    turn = np.pi - np.arccos(np.clip(np.einsum("bni,bmi->bnm", legs, legs), -1, 1))
+    beside = np.abs(np.subtract.outer(np.arange(count), np.arange(count)))
+    meets = (beside == 1) | ((beside == count - 1) & (count > 2))
+    passed = np.where(meets, eta ** (turn / np.pi), 0.0) + np.eye(count)
+    for _ in range(count - 2):
+        passed = np.max(passed[:, :, :, None] * passed[:, None, :, :], axis=2)
+    runs = np.asarray(grows.any(axis=1) & ~grows.all(axis=1))
+    reached = np.max(np.where(grows[:, None, :], passed, 0.0), axis=2)
+    shares[:, left] = np.where(runs[:, None] & ~grows, reached, 1.0)
+    return shares

@@ -1,0 +1,87 @@
+"""Friction statics: tension in every strand per unit of pull at the hand.
+
+At each pass the strand that rope runs from carries η times the strand it runs to; forces balance on each
+moving node along its axis. Both are linear in the tensions."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Collection
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.linalg.lapack import dgesv
+
+from rigging.quantities.faults import refuse
+from rigging.mechanics.motion import Motion
+from rigging.mechanics.network import Grip, Network, Vector, dot
+
+Direction = int  # +1 while the load rises, -1 while it goes down
+_STILL = 1e-9
+
+
+@dataclass(frozen=True)
+class Tensions:
+    """`strands[rope][index]` and `load` per unit of pull at the hand (dimensionless)."""
+
+    strands: tuple[tuple[float, ...], ...]
+    load: float
+
+
+def solve_tensions(network: Network, motion: Motion, grip: Grip, direction: Direction = 1) -> Tensions:
+    """Tensions for a unit pull at the hand.
+
+    Raises
+    ------
+    Refused
+        If a strand would have to push.
+    """
+    return solve_with(network, motion, {p.id: p.keeps(grip) for rope in network.ropes for p in rope.passes}, direction)
+
+
+def solve_with(network: Network, motion: Motion, keeps: dict[str, float], direction: Direction = 1) -> Tensions:
+    """As `solve_tensions`, with the share each pass (by id) passes on given outright."""
+    balance, load = network.once(_balance)
+    matrix, right = balance.copy(), np.zeros(len(balance))
+    right[-1] = 1.0
+    line, column = 0, 0
+    for number, rope in enumerate(network.ropes):
+        for index, one in enumerate(rope.passes):
+            run = motion.runs[number][index] * direction
+            source, target = (column, column + 1) if run >= 0 else (column + 1, column)
+            matrix[line, source] = 1.0
+            # A pass that no rope runs through keeps both strands alike: friction there is undecided.
+            matrix[line, target] = -(keeps[one.id] if abs(run) > _STILL else 1.0)
+            line, column = line + 1, column + 1
+        column += 1
+    tensions, fault = dgesv(matrix, right)[2:]
+    if fault or (tensions < -1e-9).any():
+        raise refuse("ropes", "a strand would have to push", "order the moving nodes so that every strand pulls")
+    values = iter(tensions.tolist())
+    rows = tuple(tuple(itertools.islice(values, len(row))) for row in network.strands)
+    return Tensions(rows, float(load @ tensions))
+
+
+def _balance(network: Network) -> tuple[np.ndarray, np.ndarray]:
+    """Force-balance rows of the moving nodes and of the hand below empty rows for the passes; the load's row."""
+    passes = sum(len(rope.passes) for rope in network.ropes)
+    count = passes + len(network.ropes)
+    pulls = {name: np.zeros(count) for name, node in network.nodes.items() if node.axis != (0.0, 0.0)}
+    for column, strand in enumerate(itertools.chain.from_iterable(network.strands)):
+        for name, sign in ((strand.start, 1.0), (strand.end, -1.0)):
+            if name in pulls:
+                pulls[name][column] += sign * dot(strand.along, network.nodes[name].axis)
+    moving = [pulls[node.id] for node in network.of_kind("moving")]
+    hand = [np.abs(pulls[node.id]) for node in network.of_kind("hand")]
+    return np.vstack([np.zeros((passes, count)), *moving, *hand]), pulls[network.load.id]
+
+
+def force_at(network: Network, strands: tuple[tuple[float, ...], ...], nodes: Collection[str]) -> Vector:
+    """Vector sum of the strand tensions at `nodes`, in the unit of the tensions."""
+    x = z = 0.0
+    for row, values in zip(network.strands, strands, strict=True):
+        for strand, tension in zip(row, values, strict=True):
+            sign = (strand.start in nodes) - (strand.end in nodes)
+            x += sign * strand.along[0] * tension
+            z += sign * strand.along[1] * tension
+    return x, z

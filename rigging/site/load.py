@@ -1,0 +1,86 @@
+"""What the load asks of the rope: weight, slope, and friction against the ground."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from rigging.catalogue import catalogue
+from rigging.document import Plan
+from rigging.site.ground import RopeWay, rope_way, run_positions, slope_at
+from rigging.mechanics.network import minus
+from rigging.quantities.ranges import Range
+
+GRAVITY = 9.80665
+EdgeFactor = Callable[[RopeWay], float]
+
+
+@dataclass(frozen=True)
+class Resting:
+    """The load at one place: its mass, the ground's steepness, the rope's lift above the ground, friction."""
+
+    mass_kg: Range
+    slope_rad: float
+    lift_rad: float
+    mu: Range
+    hangs: bool
+
+
+def load_mass(plan: Plan) -> Range:
+    """Sum of the items, with what each may weigh more or less."""
+    mass = math.fsum(item.mass_kg for item in plan.load.items)
+    doubt = math.fsum(item.plus_minus_kg for item in plan.load.items)
+    return Range(low=mass - doubt, expected=mass, high=mass + doubt)
+
+
+def resting(plan: Plan, way: RopeWay) -> Resting:
+    """The load at the end of `way`."""
+    contact = catalogue().contacts[plan.load.contact]
+    at, last = way.points[-1], way.points[-2]
+    slope = slope_at(plan.site, *at)
+    back = minus(last, at)
+    lift = math.atan2(back[1], -back[0]) - slope
+    return Resting(load_mass(plan), slope, lift, contact.mu, contact.id == "hangs")
+
+
+def pull_n(load: Resting, mass_kg: float, mu: float, rising: bool) -> float:
+    """Tension in newtons that just moves the load up (or, `rising` false, just holds it from sliding down).
+
+    T = W·(sin θ ± μ·cos θ) / (cos δ ± μ·sin δ), δ the rope's lift above the slope; the whole weight where the
+    load hangs, or where the rope would lift it off the ground.
+    """
+    weight = mass_kg * GRAVITY
+    sign = 1 if rising else -1
+    under = math.cos(load.lift_rad) + sign * mu * math.sin(load.lift_rad)
+    if load.hangs or under <= 0.05:
+        return weight
+    pull = weight * (math.sin(load.slope_rad) + sign * mu * math.cos(load.slope_rad)) / under
+    lifts_off = weight * math.cos(load.slope_rad) < pull * math.sin(load.lift_rad)
+    return weight if lifts_off else max(0.0, pull)
+
+
+@dataclass(frozen=True)
+class HardestPlace:
+    """Where on the way up the expected pull at the working point is highest, over the pull where the load is now."""
+
+    x_m: float
+    z_m: float
+    ratio: float
+
+
+def hardest_place(plan: Plan, way: RopeWay, edge_factor: EdgeFactor) -> HardestPlace | None:
+    """The place between load and first corner that asks most when raising, if it asks more than here."""
+
+    def asked(over: RopeWay) -> float:
+        load = resting(plan, over)
+        return pull_n(load, load.mass_kg.expected, load.mu.expected, True) * edge_factor(over)
+
+    here, best = asked(way), None
+    if here <= 0:
+        return None
+    for x, z in run_positions(plan.site, way):
+        ratio = asked(rope_way(plan.site, way.start, (x, z))) / here
+        if ratio > (best.ratio if best else 1.02):
+            best = HardestPlace(x, z, ratio)
+    return best

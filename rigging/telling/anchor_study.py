@@ -1,0 +1,418 @@
+"""Document to anchors report: every candidate judged, every arrangement worked out in one phase of the work."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from rigging.telling.candidates import candidates
+from rigging.anchors.chain import Link, leg_chain
+from rigging.telling.anchor_findings import (
+    find_features,
+    find_kit,
+    find_legs,
+    find_prop,
+    find_removals,
+    find_rigging,
+    find_scheme,
+    find_shape,
+    find_span,
+    find_unknown_features,
+    widest_rad,
+)
+from rigging.anchors.failure import Peak, peaks
+from rigging.anchors.gather import gather
+from rigging.anchors.pull import Pulling, pulling, start_of, way_from
+from rigging.telling.anchor_report import (
+    AnchorsReport,
+    ArrangementReport,
+    CostReport,
+    GatherReport,
+    LegReport,
+    LinkReport,
+    NeedReport,
+    Outcome,
+    RemovalReport,
+    Spot,
+    SweepReport,
+)
+from rigging.anchors.rig import AnchorRig, LegLine, at, check_pull, material_needs, rig_anchor
+from rigging.anchors.states import SWEEP, States, all_states, offsets, prop_force, slider_eta
+from rigging.anchors.tight_line import span_report
+from rigging.anchors.wraps import Need, assign, friction_of, method_of, tension_left, turns_of, what_would_reach
+from rigging.lines.build import Phase
+from rigging.judging.capacity import LegStrength, leg_strengths
+from rigging.catalogue import catalogue
+from rigging.document import Arrangement, Plan
+from rigging.quantities.faults import Refused
+from rigging.site.features import estimate
+from rigging.site.ground import check_site
+from rigging.mechanics.legs import Array
+from rigging.lines.phases import Solved, solve_all
+from rigging.quantities.ranges import Range, exactly
+from rigging.telling.report import CAUTION, Finding
+from rigging.telling.units import Wording
+from rigging.telling.working import KNOWN, Figure, Trace, step, symbol
+
+# No rule of the team covers an anchor that has lost a leg: strength over peak below this is said.
+_LEFT_RATIO = 2.0
+HIGH = "this leg is the stiffest, the others give, and the pull is at its most"
+LOW = "this leg gives the most, the others are stiff, and the pull is at its least"
+
+
+def study(
+    plan: Plan, phase: Phase, say: Wording | None = None, only: str | None = None, directions: int = SWEEP
+) -> AnchorsReport:
+    """The anchors report in a phase; `only` limits it to one arrangement (by id), `directions` is how many the swing is
+    asked in.
+
+    Raises
+    ------
+    Refused
+        If the site can not be laid out. An arrangement that can not says so in its own report.
+    """
+    say = say or Wording()
+    check_site(plan.site, start_of(plan.arrangement))
+    solved = solve_all(plan, way_from(plan, plan.arrangement))
+    one = solved[phase]
+    trace = Trace("features", *KNOWN)
+    features = candidates(plan, solved, trace, say)
+    reports, workings = [], trace.workings
+    for arrangement in plan.arrangements:
+        if only is not None and arrangement.id != only:
+            continue
+        own = Trace(arrangement.id, HIGH, LOW)
+        reports.append(_arrangement(plan, arrangement, one, directions, own, say))
+        workings.update(own.workings)
+    return AnchorsReport(
+        phase=phase, caution=CAUTION, features=features, arrangements=reports, workings=workings,
+    )  # fmt: skip
+
+
+def spot(point: Array) -> Spot:
+    return Spot(float(point[0]), float(point[1]), float(point[2]))
+
+
+def _arrangement(
+    plan: Plan, arrangement: Arrangement, solved: Solved | str, directions: int, trace: Trace, say: Wording
+) -> ArrangementReport:
+    pull = pulling(plan, arrangement, solved if isinstance(solved, Solved) else None)
+    if pull is None:
+        return _not_there(arrangement, f"{solved}: nothing pulls on it in this phase")
+    try:
+        rig = rig_anchor(plan, arrangement)
+        check_pull(plan, rig, pull.unit)
+        states = all_states(rig, [pull.force_n], pull.unit, offsets(pull.swings_rad(arrangement), directions))[0]
+        removals = list(range(rig.count))
+        peak = peaks(rig, states, pull, removals) if rig.count > 1 else {}
+    except Refused as refused:
+        return _not_there(arrangement, "; ".join(f"{one.problem}: {one.right}" for one in refused.faults))
+    s = states.straight
+    force = trace.figure("pull", "Pull on the working point", pull.force_n, "N", "the phase's pull, or the arrangement's own",
+                         [symbol("F", "equilibrium of the line", pull.force_n, "N", "statics")])  # fmt: skip
+    needs = _needs(plan, rig, trace, say)
+    legs = [_leg(plan, rig, line, states, pull, needs[line.index], trace) for line in rig.lines]
+    strengths = leg_strengths(rig)
+    gone = [_removal(strengths, line, states, peak.get(line.index), trace, say) for line in rig.lines]
+    moved = trace.figure("movement", "Movement as the load comes on", states.moved_m(), "m", "|p_loaded − p_unloaded|",
+                         [symbol("p", "equilibrium of the legs", float(np.linalg.norm(states.points[0, s, 0])), "m", "legs")])  # fmt: skip
+    span = span_report(rig, pull, trace) if arrangement.scheme == "span" else None
+    prop = prop_force(rig, pull.force_n, pull.unit) if arrangement.prop else None
+    on_prop = trace.figure("prop", "On the pole", prop, "N", "EA·(r − L)/r", []) if prop else None
+    cost = _cost(rig, needs, trace)
+    known = [leg for leg in legs if leg.margin is not None]
+    weakest = min(known, key=lambda leg: leg.margin or 0.0, default=None)
+    findings = [
+        *find_features(rig), *find_legs(legs, plan.rules.anchors_ratio, say), *find_removals(gone),
+        *find_rigging(rig, say), *find_scheme(plan, rig, states, say), *find_shape(rig, say),
+        *(find_span(rig, span, say) if span else []), *find_unknown_features(rig), *find_kit(plan),
+        *(find_prop(arrangement.prop, prop, plan.rules.others_ratio, say) if arrangement.prop and prop else []),
+    ]  # fmt: skip
+    return ArrangementReport(
+        id=arrangement.id, name=arrangement.name, scheme=arrangement.scheme, available=True, why_not="", pull=force,
+        heading_rad=pull.heading_rad, direction=spot(pull.unit), loaded_at=spot(states.points[0, s, 0]), movement=moved, prop=on_prop, widest_rad=widest_rad(rig)[0], legs=legs,
+        sweep=_sweep(rig, states, trace), removals=gone, gather=_gather(rig, pull, float(states.points[0, s, 0, 2]), trace), span=span, cost=cost,
+        weakest_margin=weakest.margin if weakest and len(known) == len(legs) else None,
+        weakest=weakest.weakest if weakest and len(known) == len(legs) else "unknown",
+        moves_most=max((one.moved for one in gone if one.moved), key=lambda one: one.expected, default=None),
+        findings=sorted(findings, key=lambda one: ("stop", "look", "note").index(one.level)),
+    )  # fmt: skip
+
+
+def _not_there(arrangement: Arrangement, why: str) -> ArrangementReport:
+    nowhere = Spot(arrangement.point.x_m, arrangement.point.y_m, arrangement.point.z_m)
+    finding = Finding("not-there", "stop", f"{arrangement.name}: {why}.", "", "point")
+    return ArrangementReport(
+        id=arrangement.id, name=arrangement.name, scheme=arrangement.scheme, available=False, why_not=why, pull=None,
+        heading_rad=arrangement.heading_rad or 0.0, direction=Spot(1, 0, 0), loaded_at=nowhere,
+        movement=None, prop=None, widest_rad=0.0, legs=[], sweep=None, removals=[], gather=None, span=None, cost=None,
+        weakest_margin=None, weakest="", moves_most=None, findings=[finding],
+    )  # fmt: skip
+
+
+def _leg(
+    plan: Plan,
+    rig: AnchorRig,
+    line: LegLine,
+    states: States,
+    pull: Pulling,
+    needs: list[NeedReport],
+    trace: Trace,
+) -> LegReport:
+    number, name = line.index + 1, line.feature.name
+    on_leg, force = states.force(line.index), pull.force_n
+    ea, rest = line.ea_kn.map(lambda one: one * 1000), line.rest_m(line.ea_kn.expected)
+    how = "T = k · T_slider" if rig.slides else "T = EA·(L − r)/r"
+    symbols = [
+        symbol("EA", "stiffness of the leg", ea, "N", "textile-ea"),
+        symbol("r", "its length unloaded", rest, "m", "geometry"),
+    ]
+    if rig.slides:
+        eta = slider_eta(rig)
+        symbols = [symbol("η", f"slider, half turn: {catalogue().bends[rig.arrangement.slider].name}", eta, "", "bend-eta"),
+                   symbol("cord", "shared by the legs", rig.cord_m, "m", "geometry")]  # fmt: skip
+    shown = trace.figure(f"leg:{number}", f"Pull on leg {number}, {name}", on_leg, "N", how, symbols,
+                         [step("balance of forces at the working point, all luck of stiffness and pull", on_leg, "N")])  # fmt: skip
+    most = max(force.expected, 1.0)
+    share = trace.figure(f"share:{number}", f"Share of leg {number}", on_leg.map(lambda one: 100 * one / most), "%", "T / F",
+                         [symbol("T", "pull on the leg", on_leg, "N", "legs"), symbol("F", "pull, expected", force.expected, "N", "statics")])  # fmt: skip
+    links = leg_chain(rig.arrangement, line)
+    rated = estimate(line.feature, line.rise_rad)
+    whole = (
+        [*links, Link("feature", name, rated.strength_n, rated.formula, rated.symbols)] if rated.strength_n else links
+    )
+    reports = [LinkReport(link.name, _link_figure(link, number, trace)) for link in whole]
+    worst, weakest = _margin(rig, line, whole, states, pull)
+    known = rated.strength_n is not None
+    low = plan.rules.anchors_ratio
+    start = rig.point if rig.arrangement.scheme != "back-tied" or line.index else at(rig.arrangement.point)
+    away = at(line.feature) - states.points[0, states.straight, 0]
+    turned = math.acos(float(np.clip(-(away @ pull.unit) / max(float(np.linalg.norm(away)), 1e-9), -1, 1)))
+    length = trace.figure(
+        f"length:{number}", f"Leg {number}, working point to {name}", exactly(line.spans_m), "m", "distance", []
+    )
+    tail = None
+    if method_of(line.leg).path == "tie-off":
+        mu = friction_of(line.feature)
+        left = tension_left(turns_of(line.leg), mu).map(lambda one: 100 * one)
+        tail = trace.figure(f"tail:{number}", f"Tension left in the tail, {turns_of(line.leg)} turns", left, "%", "100·e^(−2πnμ)",
+                            [symbol("n", "turns", turns_of(line.leg), "", "leader"), symbol("μ", "rope on the feature", mu, "", "edge-mu")],
+                            [step(f"after {n} turns", tension_left(n, mu).map(lambda one: 100 * one), "%") for n in range(1, turns_of(line.leg) + 1)], KNOWN)  # fmt: skip
+    return LegReport(
+        index=line.index, feature=line.feature.id, name=name, start=spot(start), end=spot(at(line.feature)), length=length,
+        force=shown, share=share, off_pull_rad=turned, slack=on_leg.expected < 1.0, links=reports,
+        holds=_link_figure(weakest, number, trace) if known else None, weakest=f"{name}: {weakest.id}" if known else "unknown",
+        margin=worst if known else None, verdict=("below" if worst < low - 1e-9 else "meets") if known else "unknown",
+        needs=needs, limits=method_of(line.leg).limits, tail=tail,
+    )  # fmt: skip
+
+
+def _link_figure(link: Link, number: int, trace: Trace) -> Figure:
+    return trace.figure(
+        f"link:{number}:{link.id}",
+        f"{link.name} holds",
+        link.strength_n,
+        "N",
+        f"S = {link.rule}",
+        list(link.symbols),
+        None,
+        KNOWN,
+    )
+
+
+def _margin(rig: AnchorRig, line: LegLine, links: list[Link], states: States, pull: Pulling) -> tuple[float, Link]:
+    """Least margin of the chain over all luck and the whole swing, and the link that has it.
+
+    A front leg that is tied back carries the whole pull up to its feature."""
+    on_leg = max(states.swung(line.index).high, 1.0)
+    front = rig.arrangement.scheme == "back-tied" and line.index == 0
+    judged = [
+        (link.strength_n.low / (max(pull.force_n.high, 1.0) if front and link.id != "feature" else on_leg), link)
+        for link in links
+    ]
+    return min(judged, key=lambda pair: pair[0])
+
+
+def _sweep(rig: AnchorRig, states: States, trace: Trace) -> SweepReport:
+    most = states.forces_n[0].max(axis=1)
+    direction, leg = np.unravel_index(int(np.argmax(most)), most.shape)
+    row = states.forces_n[0, direction, :, leg]
+    value = Range(low=float(row.min()), expected=float(row[0]), high=float(row.max()))
+    where = float(states.offsets_rad[direction])
+    name = rig.lines[int(leg)].feature.name
+    worst = trace.figure("worst", f"Most that any leg sees within the swing: {name}", value, "N", "largest T over the directions asked",
+                         [symbol("swing", "to either side", math.degrees(states.offsets_rad[-1]), "°", "swing"),
+                          symbol("at", "off the pull", math.degrees(where), "°", "legs")])  # fmt: skip
+    return SweepReport(
+        offsets_rad=states.offsets_rad.tolist(), forces_n=states.forces_n[0, :, 0].T.tolist(), worst_leg=int(leg),
+        worst_rad=where, worst=worst,
+    )  # fmt: skip
+
+
+def _removal(
+    legs: list[LegStrength], line: LegLine, states: States, peak: Peak | None, trace: Trace, say: Wording
+) -> RemovalReport:
+    number, name, s = line.index + 1, line.feature.name, states.straight
+    left = [one for one in legs if one.line is not line and peak and peak.shares[one.line.index] > 1e-3]
+    if peak is None or not left:
+        here, text = spot(states.points[0, s, 0]), f"{name} goes: nothing is left to hold."
+        return RemovalReport(line.index, name, here, None, [], None, None, 0.0, "nothing", text)
+    moved = states.moved_m(1 + line.index)
+    figure = trace.figure(
+        f"gone:{number}:moved", f"{name} goes: the point moves", moved, "m", "|p_after − p_before|",
+        [symbol("p", "equilibrium without this leg", moved, "m", "legs")],
+    )  # fmt: skip
+    forces = [
+        trace.figure(
+            f"gone:{number}:leg:{other.index + 1}", f"{name} goes: pull on {other.feature.name}",
+            states.force(other.index, 1 + line.index), "N", "T = EA·(L − r)/r", [],
+        )
+        for other in (one.line for one in legs)
+    ]  # fmt: skip
+    point = spot(states.points[1 + line.index, s, 0])
+    shown = trace.figure(
+        f"gone:{number}:peak", f"{name} goes: peak pull on what is left", peak.force_n, "N", "∫(F(x) − W)dx = 0",
+        [symbol("h", "free drop before anything is taut", peak.drop_m, "m", "legs")],
+    )  # fmt: skip
+    judged = [(one.line, *_after(one, peak)) for one in left]
+    taker, ratio, _ = min(judged, key=lambda row: math.inf if row[1] is None else row[1])
+    unknown = any(row[1] is None for row in judged)
+    outcome, words = _outcome(ratio, unknown)
+    takes = max(judged, key=lambda row: row[2].expected)
+    text = f"{name} goes: the point moves {say.length(moved.expected)}, {takes[0].feature.name} takes {say.force(takes[2])} at the peak"
+    if math.isinf(peak.slips_m):
+        outcome, words = "gives", "what slips in the line does not stop again"
+    elif peak.slips_m:
+        text += f" ({say.length(peak.slips_m)} slip through)"
+    text += f"; {words.format(name=taker.feature.name, ratio=ratio or 0.0)}."
+    slips = None if math.isinf(peak.slips_m) else peak.slips_m
+    at_peak = trace.figure(f"gone:{number}:taker", f"{name} goes: peak on {takes[0].feature.name}", takes[2], "N", "peak · share of the leg",
+                           [symbol("peak", "on what is left", peak.force_n, "N", "peak"), symbol("share", "of the leg at the peak", float(peak.shares[takes[0].index]), "", "legs")])  # fmt: skip
+    return RemovalReport(line.index, name, point, figure, forces, shown, at_peak, slips, outcome, text)
+
+
+def _outcome(ratio: float | None, unknown: bool) -> tuple[Outcome, str]:
+    if ratio is not None and ratio < 1:
+        return "gives", "{name} gives"
+    if unknown or ratio is None:
+        return "unknown", "whether it holds is not known: a feature is not judged"
+    if ratio < _LEFT_RATIO:
+        return "below", "{name} is left with {ratio:.1f} : 1 on the peak"
+    return "holds", "what remains holds it, {ratio:.1f} : 1 on the peak at the least"
+
+
+def _after(leg: LegStrength, peak: Peak) -> tuple[float | None, Range]:
+    """Strength over peak for a leg that takes over (None: its feature is not judged), and its peak."""
+    on_leg = peak.force_n.map(lambda one: one * float(peak.shares[leg.line.index]))
+    rated = leg.feature.strength_n
+    strap = leg.link.strength_n.low / max(on_leg.high, 1.0)
+    if rated is None:
+        return (strap if strap < 1 else None), on_leg
+    return min(strap, rated.low / max(on_leg.high, 1.0)), on_leg
+
+
+def _needs(plan: Plan, rig: AnchorRig, trace: Trace, say: Wording) -> dict[int, list[NeedReport]]:
+    wanted = [
+        Need(line.index, use, material, length) for line in rig.lines for use, material, length in material_needs(line)
+    ]
+    pieces = assign(wanted, plan.kit)
+    found: dict[int, list[NeedReport]] = {line.index: [] for line in rig.lines}
+    for need in wanted:
+        name = catalogue().slings[need.material].name
+        figure = _need_figure(rig.lines[need.leg], need, name, trace)
+        text = _too_short(plan, rig, need, say) if plan.kit and pieces[need] is None else ""
+        found[need.leg].append(NeedReport(need.use, name, figure, pieces[need], text))
+    return found
+
+
+_LENGTHS = {
+    "basket": "once round to the point, each turn again + knots and tails",
+    "choker": "2πR + out to the point, laid flat",
+    "wrap-pull": "(n − 1) · once round to the point + 2πR + knot and tails",
+    "tie-off": "n · 2πR + out to the point + knot, tail and clip-back",
+    "loop": "once round + further turns + out to the point + knot and tail",
+}
+
+
+def _need_figure(line: LegLine, need: Need, name: str, trace: Trace) -> Figure:
+    method, radius = method_of(line.leg), line.radius_m or 0.0
+    symbols = [symbol("D", "middle of the feature to the working point", line.spans_m, "m", "geometry")]
+    formula = "what the attachment leaves + a knot at either end"
+    if need.use == "attachment":
+        formula = _LENGTHS[method.path]
+        symbols += [
+            symbol("R", "of the feature where it is tied", radius, "m", "leader"),
+            symbol("n", "turns", turns_of(line.leg), "", "leader"),
+            symbol("take", "knots and tails", method.take_m, "m", "build-length"),
+        ]
+    title = f"{name} for the {need.use}, {line.feature.name}"
+    return trace.figure(f"need:{need.leg}:{need.use}", title, exactly(need.length_m), "m", formula, symbols)
+
+
+def _too_short(plan: Plan, rig: AnchorRig, need: Need, say: Wording) -> str:
+    """What to do where no piece of the kit is long enough, or none is left."""
+    line = rig.lines[need.leg]
+    name = catalogue().slings[need.material].name
+    lengths = [item.length_m for item in plan.kit if item.material == need.material]
+    who = f"{line.feature.name}, {need.use}"
+    if not lengths:
+        return f"{who}: {say.length(need.length_m)} of {name}; there is none in the kit."
+    longest = max(lengths)
+    if longest >= need.length_m:
+        return f"{who}: {say.length(need.length_m)} of {name}; every piece that long is used already."
+    turns = turns_of(line.leg)
+    for_turns = f" for {turns} turns" if need.use == "attachment" and method_of(line.leg).turns.most > 1 else ""
+    mend = (
+        what_would_reach(line.leg, line.radius_m or 0.0, line.spans_m, longest, say)
+        if need.use == "attachment"
+        else "join a second"
+    )
+    return f"{who}: the {say.length(longest)} {name} is {say.length(need.length_m - longest)} short{for_turns}; {mend}."
+
+
+def _gather(rig: AnchorRig, pull: Pulling, rests_m: float, trace: Trace) -> GatherReport | None:
+    """Leg lengths for the wanted point, for schemes that are gathered to length."""
+    if rig.count < 2 or rig.slides or rig.arrangement.scheme not in ("fixed", "two-loop-y"):
+        return None
+    to = np.array([at(line.feature) for line in rig.lines])
+    found = gather(to, rig.whole.ea_kn[1, : rig.count], pull.force_n.expected / 1000 * pull.unit, rig.point, rests_m)
+    lengths = [
+        trace.figure(f"gather:{line.index + 1}", f"Tie the leg to {line.feature.name}", exactly(float(rest)), "m", "r = L / (1 + T/EA)",
+                     [symbol("L", "feature to where the loaded point rests", float(np.linalg.norm(found.point - at(line.feature))), "m", "geometry"), symbol("T", "as even as it goes", float(tension) * 1000, "N", "legs")])
+        for line, rest, tension in zip(rig.lines, found.rest_m, found.tensions_kn, strict=True)
+    ]  # fmt: skip
+    forces = [trace.figure(f"gather:{line.index + 1}:force", f"Then on {line.feature.name}", exactly(float(tension) * 1000), "N", "Σ T·u = F, T as even as it goes", [])
+              for line, tension in zip(rig.lines, found.tensions_kn, strict=True)]  # fmt: skip
+    most = float(np.max(np.abs(found.per_metre_kn))) * 10
+    per_cm = trace.figure(
+        "gather:sensitivity",
+        "A centimetre in one leg moves a leg's pull by up to",
+        exactly(most),
+        "N",
+        "∂T_i/∂r_j at equilibrium · 0.01 m",
+        [],
+    )
+    text = ""
+    if found.misses > 0.02:
+        text = f"No lengths bring the loaded point there: the legs can balance all but {found.misses * 100:.0f} % of the pull. Move the point into their plane, or the pull."
+    return GatherReport(spot(found.point), lengths, forces, per_cm, found.misses, text)
+
+
+def _cost(rig: AnchorRig, needs: dict[int, list[NeedReport]], trace: Trace) -> CostReport:
+    material: dict[str, float] = {}
+    for need in (one for rows in needs.values() for one in rows):
+        material[need.material] = material.get(need.material, 0.0) + need.need.expected
+    methods = [method_of(line.leg) for line in rig.lines]
+    extensions = sum(line.leg.extension is not None for line in rig.lines)
+    pretensioned = sum(bool(line.leg.pretension_n) for line in rig.lines)
+    # An extension takes two knots, a pretensioned leg a small haul and its lock.
+    minutes = Range(
+        low=sum(one.minutes.low for one in methods) + extensions + 2 * pretensioned,
+        expected=sum(one.minutes.expected for one in methods) + 1.5 * extensions + 3 * pretensioned,
+        high=sum(one.minutes.high for one in methods) + 2 * extensions + 5 * pretensioned,
+    )
+    figure = trace.figure("minutes", "Time to build", minutes, "min", "Σ over legs: tie + extension + tightening",
+                          [symbol(f"t{n}", one.name, one.minutes, "min", "build-time") for n, one in enumerate(methods, start=1)])  # fmt: skip
+    short = [one.text for rows in needs.values() for one in rows if one.text]
+    return CostReport(material, 1 + sum(one.connectors for one in methods), figure, short)
