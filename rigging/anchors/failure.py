@@ -10,9 +10,10 @@ from rigging.anchors.pull import Pulling
 from rigging.anchors.rig import AnchorRig
 from rigging.anchors.states import States
 from rigging.mechanics.dynamics import Catch, catch
-from rigging.mechanics.legs import Array, hang_all
-from rigging.quantities.ranges import Range, spanning
+from rigging.mechanics.legs import hang_all
 from rigging.mechanics.sliding import slide_all
+from rigging.mechanics.vectors import Array
+from rigging.quantities.ranges import Range, spanning
 
 _GRID = np.concatenate([[0.01], np.linspace(0.1, 2.0, 10), np.geomspace(2.5, 14.0, 7)])
 

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.optimize import nnls
 
-from rigging.mechanics.legs import Array, unloaded
+from rigging.mechanics.legs import unloaded
+from rigging.mechanics.vectors import Array
 
 
 @dataclass(frozen=True)

@@ -10,10 +10,10 @@ import numpy as np
 from rigging.anchors.rig import at
 from rigging.catalogue import catalogue
 from rigging.document import Arrangement, Plan
-from rigging.site.ground import RopeWay, rope_way
-from rigging.mechanics.legs import Array
 from rigging.lines.phases import Solved
+from rigging.mechanics.vectors import Array
 from rigging.quantities.ranges import Range
+from rigging.site.ground import RopeWay, rope_way
 
 
 @dataclass(frozen=True)

@@ -15,10 +15,11 @@ import numpy as np
 from rigging.anchors.wraps import attachment_m, closes_at_m, extension_m, material_of, radius_of, strands_of
 from rigging.catalogue import catalogue
 from rigging.document import Arrangement, Feature, Leg, Place3, Plan
+from rigging.mechanics.legs import unloaded
+from rigging.mechanics.vectors import Array
 from rigging.quantities.faults import refuse
-from rigging.site.features import kind_of
-from rigging.mechanics.legs import Array, unloaded
 from rigging.quantities.ranges import Range
+from rigging.site.features import kind_of
 
 # A pole on its footing: the ground under it gives far more than the wood.
 _POLE_EA_KN = 150.0

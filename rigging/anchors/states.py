@@ -11,9 +11,10 @@ import numpy as np
 
 from rigging.anchors.rig import AnchorRig, Elements
 from rigging.catalogue import catalogue
-from rigging.mechanics.legs import Array, Hangs, hang_all
-from rigging.quantities.ranges import Range, spanning
+from rigging.mechanics.legs import Hangs, hang_all
 from rigging.mechanics.sliding import held_on_line, shares_of, slide_all
+from rigging.mechanics.vectors import Array
+from rigging.quantities.ranges import Range, spanning
 
 SWEEP = 61
 

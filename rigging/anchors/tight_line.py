@@ -10,12 +10,13 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from rigging.anchors.pull import Pulling
-from rigging.telling.anchor_report import PretensionRow, SpanReport
 from rigging.anchors.rig import LEVELS, AnchorRig, LegLine, span_ends
 from rigging.catalogue import catalogue
-from rigging.mechanics.legs import Array, hang_all, unloaded
-from rigging.quantities.ranges import Range, exactly, spanning
+from rigging.mechanics.legs import hang_all, unloaded
 from rigging.mechanics.sliding import held_on_line
+from rigging.mechanics.vectors import Array
+from rigging.quantities.ranges import Range, exactly, spanning
+from rigging.telling.anchor_report import PretensionRow, SpanReport
 from rigging.telling.working import KNOWN, Trace, symbol
 
 _PRETENSIONS_N = np.array([0.0, 500.0, 1000.0, 2000.0, 3000.0, 4000.0])

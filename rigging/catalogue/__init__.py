@@ -208,6 +208,7 @@ class Catalogue(Strict):
     hauler_heave_n: float = 350.0
     device_runs_n: float = 50.0
     clearance_m: float = 0.4
+    second_share: Range = Field(default=Range(low=0.35, expected=0.5, high=0.65))
 
 
 Model = TypeVar("Model", bound=Strict)

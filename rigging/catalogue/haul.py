@@ -11,11 +11,12 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from rigging.quantities.faults import Fault, Refused
 from rigging.mechanics.motion import Motion, solve_motion
-from rigging.mechanics.network import Network, Node, NodeKind, Pass, Rope, Vector
-from rigging.quantities.ranges import Range, Strict
+from rigging.mechanics.network import Network, Node, Pass, Rope
 from rigging.mechanics.tension import force_at, solve_tensions
+from rigging.mechanics.vectors import STILL, Vector
+from rigging.quantities.faults import Fault, Refused
+from rigging.quantities.ranges import Range, Strict
 
 NodeName = Annotated[str, Field(pattern=r"^[A-Za-z][A-Za-z0-9_]{0,15}$")]
 HAND = "hand"
@@ -103,14 +104,13 @@ def station_orders(system: HaulSystem) -> Iterator[dict[str, float]]:
 
 def textbook_network(system: HaulSystem, eta: Mapping[str, Range], station: Mapping[str, float]) -> Network:
     """The system with all strands parallel on a unit length; `eta` by bend id."""
-    kinds: dict[str, NodeKind] = {"anchor": "anchor", "block": "moving", "grab": "moving", "load": "load"}
-    axis: Vector = (1.0, 0.0)
+    axis: Vector = (1.0, 0.0, 0.0)
     nodes = {
-        name: Node(name, kinds[kind], (station[name], 0.0), (0.0, 0.0) if kind == "anchor" else axis)
+        name: Node(name, kind, (station[name], 0.0, 0.0), STILL if kind == "anchor" else axis)
         for name, kind in system.nodes.items()
     }
     away = 1.0 if system.hand == "away" else -1.0
-    nodes[HAND] = Node(HAND, "hand", (100.0 * away, 0.0), (away, 0.0))
+    nodes[HAND] = Node(HAND, "hands", (100.0 * away, 0.0, 0.0), (away, 0.0, 0.0))
     places = bends(system)
     ropes = tuple(
         Rope(tuple(piece), tuple(Pass(b.id, b.node, eta[b.id]) for b in places if b.rope == number))

@@ -7,6 +7,33 @@ from typing import Any
 from rigging.catalogue import catalogue
 
 
+def upgraded(given: dict[str, Any]) -> dict[str, Any]:
+    """A document of any earlier version as one of today's."""
+    if given.get("schema_version") == 1:
+        given = from_version_1(given)
+    if given.get("schema_version") == 2:
+        given = from_version_2(given)
+    return given
+
+
+def from_version_2(given: dict[str, Any]) -> dict[str, Any]:
+    """A document of version 2, which had one line on one of its arrangements, as one of version 3.
+
+    What does not read as version 2 is passed on as it is, for the checks of version 3 to name.
+    """
+    rest = {
+        key: value for key, value in given.items() if key not in ("arrangements", "in_use", "line", "schema_version")
+    }
+    arrangements, line = given.get("arrangements"), given.get("line")
+    if not isinstance(arrangements, list) or not isinstance(line, dict):
+        return {**given, "schema_version": 3}
+    anchor = {"id": "main", "name": "Main anchor", "alternatives": arrangements, "taken": given.get("in_use")}
+    rope = {"id": "main", "kind": line.get("rope"), "length_m": line.get("length_m")}
+    kept = {key: value for key, value in line.items() if key not in ("rope", "length_m")}
+    main = {"id": "main", "role": "main", "rope": "main", "anchor": "main", **kept}
+    return {**rest, "schema_version": 3, "anchors": [anchor], "ropes": [rope], "lines": [main]}
+
+
 def from_version_1(given: dict[str, Any]) -> dict[str, Any]:
     """A document of version 1, which had one anchor on one feature, as one of version 2.
 

@@ -15,7 +15,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from rigging.mechanics.legs import Array
+from rigging.mechanics.vectors import Array
 
 
 @dataclass(frozen=True)
@@ -84,5 +84,46 @@ def _straight_on(force: float, stiffness: float, spent: float, weight_n: float) 
 
 
 def peak_of_fall_n(weight_n: float, fall_m: float, stiffness_n_per_m: float) -> float:
-    """F = W·(1 + √(1 + 2·h·k/W)): a fall h onto one linear spring k."""
+    """F = W·(1 + √(1 + 2·h·k/W)): a fall h onto one linear spring k.
+
+    >>> peak_of_fall_n(1.0, 4.0, 1.0)
+    4.0
+    """
     return weight_n * (1 + math.sqrt(1 + 2 * fall_m * stiffness_n_per_m / weight_n))
+
+
+@dataclass(frozen=True)
+class Arrest:
+    """A fall stopped by one rope: peak in newtons, stretch, what ran through the clutch and where it stops past the
+    fall, in metres. Without an end to the sliding, `slid_m` and `stops_in_m` are None."""
+
+    peak_n: float
+    stretch_m: float
+    slid_m: float | None
+    stops_in_m: float | None
+
+
+def arrest(weight_n: float, fall_m: float, rope_m: float, ea_n: float, slip_n: float | None = None) -> Arrest:
+    """A weight that falls freely by `fall_m` onto `rope_m` of rope of stiffness EA, with a clutch that slips, or none.
+
+    Without slip F = W·(1 + √(1 + 2·h·EA/(W·L))). Else the rope stretches to the clutch's force S, and what energy is
+    left is eaten by sliding y: W·(h + x + y) = S²·L/(2·EA) + S·y, x = S·L/EA.
+
+    Examples
+    --------
+    A weight put on without any fall: the peak is twice its own.
+
+    >>> arrest(2000.0, 0.0, 10.0, 50_000.0).peak_n
+    4000.0
+    >>> arrest(2000.0, 1.0, 3.0, 49_000.0, slip_n=1500.0).slid_m is None
+    True
+    """
+    peak = peak_of_fall_n(weight_n, fall_m, ea_n / rope_m)
+    if slip_n is None or peak <= slip_n:
+        stretch = peak * rope_m / ea_n
+        return Arrest(peak, stretch, 0.0, stretch)
+    stretch = slip_n * rope_m / ea_n
+    if slip_n <= weight_n:
+        return Arrest(slip_n, stretch, None, None)
+    slid = max(0.0, weight_n * (fall_m + stretch) - slip_n * stretch / 2) / (slip_n - weight_n)
+    return Arrest(slip_n, stretch, slid, stretch + slid)

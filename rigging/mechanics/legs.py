@@ -17,14 +17,12 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field, model_validator
 
+from rigging.mechanics.vectors import Array, Point3
 from rigging.quantities.faults import refuse
 from rigging.quantities.ranges import Strict
 
-Array = NDArray[np.float64]
-Coordinate = Annotated[float, Field(ge=-10_000, le=10_000)]
 Rows = NDArray[Any] | slice
 T = TypeVar("T", float, Array)
-Point3 = tuple[Coordinate, Coordinate, Coordinate]
 _BALANCED_KN = 1e-6
 _STEPS = 400
 _SNUG_M = 1e-9

@@ -10,8 +10,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from rigging.mechanics.network import Network, Strand
+from rigging.mechanics.vectors import dot
 from rigging.quantities.faults import refuse
-from rigging.mechanics.network import Network, Strand, dot
 
 _STILL = 1e-9
 
@@ -37,7 +38,7 @@ def _growth(network: Network, strand: Strand, names: tuple[str, ...]) -> tuple[n
         share = sign * dot(strand.along, node.axis)
         if node.kind == "load":
             known += share
-        elif node.kind in ("moving", "hand"):
+        elif node.travels:
             row[names.index(name)] += share
     return row, known
 
@@ -49,6 +50,19 @@ def solve_motion(network: Network) -> Motion:
     ------
     Refused
         If the rig does not move as one mechanism: locked, or free to move in more than one way.
+
+    Examples
+    --------
+    A 2:1 on a block at the load: two metres of rope through the hands for each metre the load rises.
+
+    >>> from rigging.mechanics.network import Node, Pass, Rope
+    >>> from rigging.quantities.ranges import exactly
+    >>> nodes = [Node("A", "anchor", (9, 0, 0)), Node("L", "load", (0, 0, 0), (1, 0, 0)),
+    ...          Node("H", "hands", (20, 0, 0), (1, 0, 0))]
+    >>> one = Pass("L", "L", exactly(0.9))
+    >>> found = solve_motion(Network({n.id: n for n in nodes}, (Rope(("A", "L", "H"), (one,)),)))
+    >>> found.ideal
+    2.0
     """
     names = network.travellers
     growth = [[_growth(network, strand, names) for strand in row] for row in network.strands]
@@ -56,7 +70,7 @@ def solve_motion(network: Network) -> Motion:
     right = -np.array([sum(known for _, known in row) for row in growth])
     speeds = _unique(matrix, right, names)
     rates = tuple(tuple(float(part @ speeds) + known for part, known in row) for row in growth)
-    hand = next(iter(network.of_kind("hand"))).id
+    hand = next(iter(network.of_kind("hands"))).id
     ideal = round(float(speeds[names.index(hand)]), 12)
     if ideal <= _STILL:
         raise refuse("ropes", "pulling the hand does not raise the load", "lead the rope so that the load rises")
@@ -85,7 +99,7 @@ def stroke_m(network: Network, motion: Motion, clearance_m: float) -> tuple[floa
     best: tuple[float, Strand | None] = (math.inf, None)
     for row, rates in zip(network.strands, motion.rates, strict=True):
         for strand, rate in zip(row, rates, strict=True):
-            if rate < -_STILL and "hand" not in (network.nodes[n].kind for n in (strand.start, strand.end)):
+            if rate < -_STILL and "hands" not in (network.nodes[n].kind for n in (strand.start, strand.end)):
                 rise = max(0.0, strand.length_m - clearance_m) / -rate
                 best = min(best, (rise, strand), key=lambda pair: pair[0])
     return best

@@ -1,4 +1,4 @@
-"""The compiled rig: nodes, and ropes that run from end to end through passes."""
+"""Nodes, and ropes that run from end to end through passes, in three dimensions."""
 
 from __future__ import annotations
 
@@ -8,40 +8,31 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, Literal, TypeVar
 
+from rigging.mechanics.vectors import STILL, Vector, length, minus, unit
 from rigging.quantities.ranges import Range
 
 T = TypeVar("T")
-Vector = tuple[float, float]
-NodeKind = Literal["anchor", "edge", "moving", "load", "hand"]
+NodeKind = Literal["anchor", "edge", "grab", "block", "load", "hands"]
 Grip = Literal["draggy", "expected", "slick"]
-
-
-def minus(a: Vector, b: Vector) -> Vector:
-    return a[0] - b[0], a[1] - b[1]
-
-
-def dot(a: Vector, b: Vector) -> float:
-    return a[0] * b[0] + a[1] * b[1]
-
-
-def length(a: Vector) -> float:
-    return math.hypot(a[0], a[1])
-
-
-def unit(a: Vector) -> Vector:
-    """Direction of `a`; the zero vector for two nodes in one place, whose strand pulls neither way."""
-    size = length(a)
-    return (a[0] / size, a[1] / size) if size > 1e-9 else (0.0, 0.0)
 
 
 @dataclass(frozen=True)
 class Node:
-    """A point ropes meet at. Moving nodes, the load and the hand travel along `axis` (unit vector)."""
+    """A point ropes meet at. What moves (grabs, blocks, the load, the hands) travels along `axis`, a unit vector.
+
+    `on` names the node that a device or block is fastened to: it then stays where it is.
+    """
 
     id: str
     kind: NodeKind
     at: Vector
-    axis: Vector = (0.0, 0.0)
+    axis: Vector = STILL
+    on: str = ""
+
+    @property
+    def travels(self) -> bool:
+        """Whether its speed is unknown."""
+        return self.kind in ("grab", "block", "hands") and self.axis != STILL
 
 
 @dataclass(frozen=True)
@@ -61,10 +52,16 @@ class Pass:
 
 @dataclass(frozen=True)
 class Rope:
-    """One inextensible piece: `route` names its nodes end to end, one pass for each node between."""
+    """One inextensible piece of the rope `rope`: `route` names its nodes end to end, one pass for each node between.
+
+    `slack_m` is how much longer it lies than its route; a slack piece pulls nowhere.
+    """
 
     route: tuple[str, ...]
-    passes: tuple[Pass, ...]
+    passes: tuple[Pass, ...] = ()
+    id: str = ""
+    rope: str = ""
+    slack_m: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -81,7 +78,7 @@ class Strand:
 
 @dataclass(frozen=True)
 class Network:
-    """The rig as one mechanism with one load and one hand (or whatever holds in the hand's place)."""
+    """Nodes and the ropes between them; where something runs, one mechanism with one load and one hand."""
 
     nodes: dict[str, Node]
     ropes: tuple[Rope, ...]
@@ -110,8 +107,8 @@ class Network:
 
     @cached_property
     def travellers(self) -> tuple[str, ...]:
-        """Nodes whose speed is unknown: the moving ones and the hand."""
-        return tuple(name for name, node in self.nodes.items() if node.kind in ("moving", "hand"))
+        """Nodes whose speed is unknown."""
+        return tuple(name for name, node in self.nodes.items() if node.travels)
 
     @cached_property
     def load(self) -> Node:

@@ -14,8 +14,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from rigging.mechanics.legs import Hangs
+from rigging.mechanics.vectors import Array
 from rigging.quantities.faults import refuse
-from rigging.mechanics.legs import Array, Hangs
 
 _STEPS = 200
 _BALANCED = 1e-8

@@ -12,9 +12,10 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.linalg.lapack import dgesv
 
-from rigging.quantities.faults import refuse
 from rigging.mechanics.motion import Motion
-from rigging.mechanics.network import Grip, Network, Vector, dot
+from rigging.mechanics.network import Grip, Network
+from rigging.mechanics.vectors import STILL, Vector, dot
+from rigging.quantities.faults import refuse
 
 Direction = int  # +1 while the load rises, -1 while it goes down
 _STILL = 1e-9
@@ -35,6 +36,22 @@ def solve_tensions(network: Network, motion: Motion, grip: Grip, direction: Dire
     ------
     Refused
         If a strand would have to push.
+
+    Examples
+    --------
+    A 2:1 whose block passes on 0.9: the hand's 1 goes round it, 0.9 of it would run on if the end were not tied. The
+    tied strand carries 0.9 of the hand's, so 1.9 arrives at the load.
+
+    >>> from rigging.mechanics.motion import solve_motion
+    >>> from rigging.mechanics.network import Node, Pass, Rope
+    >>> from rigging.quantities.ranges import exactly
+    >>> nodes = [Node("A", "anchor", (9, 0, 0)), Node("L", "load", (0, 0, 0), (1, 0, 0)),
+    ...          Node("H", "hands", (20, 0, 0), (1, 0, 0))]
+    >>> rope = Rope(("A", "L", "H"), (Pass("L", "L", exactly(0.9)),))
+    >>> network = Network({n.id: n for n in nodes}, (rope,))
+    >>> found = solve_tensions(network, solve_motion(network), "expected")
+    >>> round(found.load, 3), [round(t, 3) for t in found.strands[0]]
+    (1.9, [0.9, 1.0])
     """
     return solve_with(network, motion, {p.id: p.keeps(grip) for rope in network.ropes for p in rope.passes}, direction)
 
@@ -66,22 +83,23 @@ def _balance(network: Network) -> tuple[np.ndarray, np.ndarray]:
     """Force-balance rows of the moving nodes and of the hand below empty rows for the passes; the load's row."""
     passes = sum(len(rope.passes) for rope in network.ropes)
     count = passes + len(network.ropes)
-    pulls = {name: np.zeros(count) for name, node in network.nodes.items() if node.axis != (0.0, 0.0)}
+    pulls = {name: np.zeros(count) for name, node in network.nodes.items() if node.axis != STILL}
     for column, strand in enumerate(itertools.chain.from_iterable(network.strands)):
         for name, sign in ((strand.start, 1.0), (strand.end, -1.0)):
             if name in pulls:
                 pulls[name][column] += sign * dot(strand.along, network.nodes[name].axis)
-    moving = [pulls[node.id] for node in network.of_kind("moving")]
-    hand = [np.abs(pulls[node.id]) for node in network.of_kind("hand")]
+    moving = [pulls[name] for name in network.travellers if network.nodes[name].kind != "hands"]
+    hand = [np.abs(pulls[node.id]) for node in network.of_kind("hands")]
     return np.vstack([np.zeros((passes, count)), *moving, *hand]), pulls[network.load.id]
 
 
 def force_at(network: Network, strands: tuple[tuple[float, ...], ...], nodes: Collection[str]) -> Vector:
     """Vector sum of the strand tensions at `nodes`, in the unit of the tensions."""
-    x = z = 0.0
+    x = y = z = 0.0
     for row, values in zip(network.strands, strands, strict=True):
         for strand, tension in zip(row, values, strict=True):
-            sign = (strand.start in nodes) - (strand.end in nodes)
-            x += sign * strand.along[0] * tension
-            z += sign * strand.along[1] * tension
-    return x, z
+            pull = ((strand.start in nodes) - (strand.end in nodes)) * tension
+            x += strand.along[0] * pull
+            y += strand.along[1] * pull
+            z += strand.along[2] * pull
+    return x, y, z

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
@@ -32,6 +33,19 @@ class Refused(ValueError):
 def refuse(path: str, problem: str, right: str) -> Refused:
     """A refusal with a single fault."""
     return Refused([Fault(path, problem, right)])
+
+
+_MARK = "@"
+
+
+def misfits(faults: Iterable[Fault]) -> ValueError:
+    """What a validator of a whole raises, so that each fault keeps the path of its own field below that whole."""
+    return ValueError("\n".join(f"{_MARK}{fault}" for fault in faults))
+
+
+def misfit(path: str, problem: str, right: str) -> ValueError:
+    """`misfits` of a single fault."""
+    return misfits([Fault(path, problem, right)])
 
 
 _RIGHT = {
@@ -69,19 +83,29 @@ def path_text(location: Iterable[str | int]) -> str:
     return text or "document"
 
 
-def fault_of(item: Mapping[str, Any]) -> Fault:
+def found_in(item: Mapping[str, Any]) -> list[Fault]:
     """One of Pydantic's findings in the words of this tool."""
     kind, context = item["type"], item.get("ctx", {})
     if kind == "value_error" and "error" in context:
-        problem, _, right = str(context["error"]).partition("; ")
-        return Fault(path_text(item["loc"]), problem, right or "correct this value")
+        return [_said(item["loc"], line) for line in str(context["error"]).split(f"\n{_MARK}")]
     right = _RIGHT.get(kind, "correct this value").format_map({"expected": "", **context})
     given = item.get("input")
     shown = f" ({given!r} given)" if isinstance(given, (int, float, str)) and len(str(given)) < 60 else ""
     problem = _PROBLEM.get(kind, item["msg"][:1].lower() + item["msg"][1:] + shown)
-    return Fault(path_text(item["loc"]), problem, right)
+    return [Fault(path_text(item["loc"]), problem, right)]
+
+
+def _said(location: Iterable[str | int], text: str) -> Fault:
+    """A validator's own words: "problem; right", after the path of a field below it where it named one."""
+    above = path_text(location)
+    path, colon, rest = text.removeprefix(_MARK).partition(": ")
+    if colon and re.fullmatch(r"[\w.\-\[\]]+", path):
+        above = path if above == "document" else f"{above}.{path}"
+        text = rest
+    problem, _, right = text.partition("; ")
+    return Fault(above, problem, right or "correct this value")
 
 
 def faults_of(error: ValidationError) -> list[Fault]:
     """Everything Pydantic found."""
-    return [fault_of(dict(item)) for item in error.errors(include_url=False)]
+    return [fault for item in error.errors(include_url=False) for fault in found_in(dict(item))]

@@ -1,4 +1,7 @@
-"""The ground from the side and the rope's way over it: a taut line from working point to load."""
+"""The ground from the side and the rope's way over it: a taut line from working point to load.
+
+Ground and edges run level across the fall line. Unfolded, a taut line over them is straight, so its place across is in
+proportion to the length along the section (geodesic of a cylinder; any text on differential geometry)."""
 
 from __future__ import annotations
 
@@ -8,9 +11,10 @@ from dataclasses import dataclass
 
 from rigging.document import Edge, Site
 from rigging.quantities.faults import Fault, Refused
-from rigging.mechanics.network import Vector, dot, length, minus, unit
+from rigging.mechanics.vectors import Vector, length, minus, turn_angle
 
 _TOLERANCE_M = 0.05
+Flat = tuple[float, float]
 
 
 @dataclass(frozen=True)
@@ -58,34 +62,46 @@ def lowest_at(site: Site, x_m: float) -> float | None:
     return min(feet) if feet else height_at(site, x_m)
 
 
-def check_site(site: Site, start: Vector) -> None:
-    """Refuse points under the ground or off it; `start` is the working point.
+def check_site(site: Site) -> None:
+    """Refuse points under the ground or off it.
 
     Raises
     ------
     Refused
         Naming each field that does not fit the profile.
     """
-    faults = list(_under("site.working_point", "the working point", *start, height_at(site, start[0])))
+    faults: list[Fault] = []
     for number, edge in enumerate(site.edges):
-        faults += _under(
+        faults += under(
             f"site.edges[{number}]", f"the edge {edge.name!r}", edge.x_m, edge.z_m, height_at(site, edge.x_m)
         )
     at = site.load_at
-    faults += _under("site.load_at", "the load", at.x_m, at.z_m, lowest_at(site, at.x_m))
-    if at.x_m <= start[0]:
-        faults.append(
-            Fault(
-                "site.load_at.x_m",
-                f"the load is {at.x_m:g} m out",
-                f"put it beyond the working point, above {start[0]:g}",
-            )
-        )
+    faults += under("site.load_at", "the load", at.x_m, at.z_m, lowest_at(site, at.x_m))
     if faults:
         raise Refused(faults)
 
 
-def _under(path: str, what: str, x_m: float, z_m: float, ground: float | None) -> list[Fault]:
+def check_start(site: Site, path: str, start: Vector) -> None:
+    """Refuse a working point under the ground, or one that the load is not in front of or under.
+
+    Raises
+    ------
+    Refused
+        Naming the field.
+    """
+    x, _, z = start
+    faults = under(path, "the working point", x, z, height_at(site, x))
+    at = site.load_at
+    if at.x_m < x - 1e-9 or (at.x_m <= x + 1e-9 and at.z_m >= z - 1e-9):
+        problem = f"the load is {at.x_m:g} m out and {at.z_m:g} m high"
+        right = f"put it beyond the working point, above {x:g} m out, or straight below it, under {z:g} m"
+        faults.append(Fault("site.load_at.x_m", problem, right))
+    if faults:
+        raise Refused(faults)
+
+
+def under(path: str, what: str, x_m: float, z_m: float, ground: float | None) -> list[Fault]:
+    """Faults of a point that is off the ground entered, or under it."""
     if ground is None:
         return [
             Fault(f"{path}.x_m", f"{what} is {x_m:g} m out, where no ground is entered", "extend the profile to it")
@@ -97,30 +113,35 @@ def _under(path: str, what: str, x_m: float, z_m: float, ground: float | None) -
 
 
 def rope_way(site: Site, start: Vector, to: Vector) -> RopeWay:
-    """Shortest line from the working point `start` to `to` over ground and edges (upper convex hull, monotone chain)."""
+    """Shortest line from `start` to `to` over ground and edges (upper convex hull of the section, monotone chain)."""
     reach = [(e.x_m, e.z_m) for e in site.edges] + [(p.x_m, p.z_m) for p in site.profile]
+    first, last = (start[0], start[2]), (to[0], to[2])
     between = sorted(
-        {p for p in reach if start[0] < p[0] < to[0] or (p[0] == to[0] and p[1] > to[1])}, key=lambda p: (p[0], -p[1])
+        {p for p in reach if first[0] < p[0] < last[0] or (first[0] < p[0] == last[0] and p[1] > last[1])},
+        key=lambda p: (p[0], -p[1]),
     )
-    hull = [start]
-    for point in [*between, to]:
+    hull = [first]
+    for point in [*between, last]:
         while len(hull) > 1 and _turns_up(hull[-2], hull[-1], point):
             hull.pop()
         hull.append(point)
+    points = _across(hull, start[1], to[1])
     edges = {(e.x_m, e.z_m): e for e in site.edges}
-    turns = tuple(Turn(b, turn_angle(a, b, c), edges.get(b)) for a, b, c in zip(hull, hull[1:], hull[2:], strict=False))
-    steps = itertools.pairwise(hull)
-    return RopeWay(tuple(hull), turns, math.fsum(length(minus(b, a)) for a, b in steps))
+    corners = zip(hull[1:], points, points[1:], points[2:], strict=False)
+    turns = tuple(Turn(b, turn_angle(a, b, c), edges.get(flat)) for flat, a, b, c in corners)
+    return RopeWay(points, turns, math.fsum(length(minus(b, a)) for a, b in itertools.pairwise(points)))
 
 
-def _turns_up(a: Vector, b: Vector, c: Vector) -> bool:
+def _across(hull: list[Flat], start_y: float, to_y: float) -> tuple[Vector, ...]:
+    """The section's corners with their place across the fall line."""
+    along = [0.0, *itertools.accumulate(math.dist(a, b) for a, b in itertools.pairwise(hull))]
+    whole = along[-1] or 1.0
+    return tuple((x, start_y + (to_y - start_y) * far / whole, z) for (x, z), far in zip(hull, along, strict=True))
+
+
+def _turns_up(a: Flat, b: Flat, c: Flat) -> bool:
     """Whether the corner at `b` is no support: level within a millionth of a square metre, or a hollow."""
     return (b[0] - a[0]) * (c[1] - b[1]) - (b[1] - a[1]) * (c[0] - b[0]) >= -1e-6
-
-
-def turn_angle(a: Vector, b: Vector, c: Vector) -> float:
-    """Angle in radians by which the rope changes direction at `b`."""
-    return math.acos(max(-1.0, min(1.0, dot(unit(minus(b, a)), unit(minus(c, b))))))
 
 
 def slope_at(site: Site, x_m: float, z_m: float) -> float:
@@ -135,7 +156,7 @@ def slope_at(site: Site, x_m: float, z_m: float) -> float:
     return math.atan2(a.z_m - b.z_m, b.x_m - a.x_m)
 
 
-def run_positions(site: Site, way: RopeWay, count: int = 8) -> list[Vector]:
+def run_positions(site: Site, way: RopeWay, count: int = 8) -> list[Flat]:
     """Places on the ground between the load and the first turn, where the load comes past on its way."""
     first = way.turns[0].at[0] if way.turns else way.start[0]
     last = site.load_at.x_m

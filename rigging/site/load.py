@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.site.ground import RopeWay, rope_way, run_positions, slope_at
-from rigging.mechanics.network import minus
+from rigging.mechanics.vectors import Vector, minus
 from rigging.quantities.ranges import Range
 
 GRAVITY = 9.80665
@@ -27,6 +27,13 @@ class Resting:
     hangs: bool
 
 
+def own_way(load: Resting) -> Vector:
+    """The way the load would go by itself: straight down, or down the slope it lies on."""
+    if load.hangs:
+        return (0.0, 0.0, -1.0)
+    return (math.cos(load.slope_rad), 0.0, -math.sin(load.slope_rad))
+
+
 def load_mass(plan: Plan) -> Range:
     """Sum of the items, with what each may weigh more or less."""
     mass = math.fsum(item.mass_kg for item in plan.load.items)
@@ -38,9 +45,9 @@ def resting(plan: Plan, way: RopeWay) -> Resting:
     """The load at the end of `way`."""
     contact = catalogue().contacts[plan.load.contact]
     at, last = way.points[-1], way.points[-2]
-    slope = slope_at(plan.site, *at)
+    slope = slope_at(plan.site, at[0], at[2])
     back = minus(last, at)
-    lift = math.atan2(back[1], -back[0]) - slope
+    lift = math.atan2(back[2], math.copysign(math.hypot(back[0], back[1]), -back[0])) - slope
     return Resting(load_mass(plan), slope, lift, contact.mu, contact.id == "hangs")
 
 
@@ -80,7 +87,7 @@ def hardest_place(plan: Plan, way: RopeWay, edge_factor: EdgeFactor) -> HardestP
     if here <= 0:
         return None
     for x, z in run_positions(plan.site, way):
-        ratio = asked(rope_way(plan.site, way.start, (x, z))) / here
+        ratio = asked(rope_way(plan.site, way.start, (x, 0.0, z))) / here
         if ratio > (best.ratio if best else 1.02):
             best = HardestPlace(x, z, ratio)
     return best

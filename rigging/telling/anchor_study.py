@@ -48,7 +48,7 @@ from rigging.document import Arrangement, Plan
 from rigging.quantities.faults import Refused
 from rigging.site.features import estimate
 from rigging.site.ground import check_site
-from rigging.mechanics.legs import Array
+from rigging.mechanics.vectors import Array
 from rigging.lines.phases import Solved, solve_all
 from rigging.quantities.ranges import Range, exactly
 from rigging.telling.report import CAUTION, Finding

@@ -1,0 +1,169 @@
+"""Anchors in use: each working point, with up to four ways to make it of which one is taken."""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated, Literal
+
+from pydantic import Field, field_validator, model_validator
+
+from rigging.catalogue import catalogue
+from rigging.document.words import Metres, Name, known
+from rigging.quantities.faults import misfit
+from rigging.quantities.ranges import Range, Strict
+
+
+class Place3(Strict):
+    x_m: Metres = 0
+    y_m: Metres = 0
+    z_m: Metres = 0
+
+
+class TieOff(Strict):
+    """How a full-strength tie-off on a drum is finished: its drum, where the tail goes, what holds it at the end."""
+
+    drum_m: Annotated[float, Field(gt=0, le=2)]
+    tail_to: Literal["anchor-behind", "same-axle", "nothing"]
+    finish: Literal["releasable-hitch", "clipped-slack", "clipped-tight", "half-hitch"]
+
+
+class Leg(Strict):
+    """One leg: what it is tied to, how, with what, and what runs on from there to the working point.
+
+    Without an `extension` the attachment's own material reaches the working point. Left out, `length_m` is snug to
+    the working point; `pretension_n` is how tight it is pulled before loading.
+    """
+
+    feature: Name
+    method: str
+    material: str
+    turns: Annotated[int, Field(ge=1, le=12)] | None = None
+    extension: str | None = None
+    extension_knot: str = "figure-eight-loop"
+    length_m: Annotated[float, Field(gt=0, le=500)] | None = None
+    pretension_n: Annotated[float, Field(ge=0, le=20_000)] | None = None
+    tie_off: TieOff | None = None
+
+    @model_validator(mode="after")
+    def _allknown(self) -> Leg:
+        method = catalogue().attachments[known("attachments", self.method)]
+        if catalogue().slings[known("slings", self.material)].sewn and not method.of_loop:
+            raise ValueError(f"{method.name} can not be made with a sewn loop; take tape, cord or rope with two ends")
+        least, most = method.turns.least, method.turns.most
+        if self.turns is not None and not least <= self.turns <= most:
+            raise ValueError(f"{self.turns} turns do not make a {method.name.lower()}; {least} to {most} turns")
+        if self.extension is not None:
+            known("slings", self.extension)
+            known("knots", self.extension_knot)
+        if self.length_m is not None and self.pretension_n is not None:
+            raise ValueError("a leg has either its length or its pretension; leave one of length_m, pretension_n out")
+        return self
+
+
+class Prop(Strict):
+    """A pole under the working point, standing on its foot."""
+
+    foot: Place3
+    holds_n: Range
+    basis: Name
+
+
+class Span(Strict):
+    """The line of a span anchor or tension line between its two legs' features."""
+
+    ropes: Annotated[int, Field(ge=1, le=4)] = 1
+    carriage: Literal["gathered", "rolls"] = "gathered"
+    ends: Literal["gathered", "one-each"] = "gathered"
+    slips: str | None = None
+
+    @field_validator("slips")
+    @classmethod
+    def _device(cls, value: str | None) -> str | None:
+        if value is not None and catalogue().devices[known("devices", value)].gives != "slips":
+            raise ValueError(f"{value!r} is not known to slip; name a device that slips, or leave slips out")
+        return value
+
+
+class Pull(Strict):
+    """A pull of the arrangement's own, instead of the main line's: how much, where to in plan, how far down."""
+
+    force_n: Range
+    heading_rad: Annotated[float, Field(ge=-math.pi, le=math.pi)] = 0
+    dip_rad: Annotated[float, Field(ge=-math.pi / 2, le=math.pi / 2)] = math.pi / 2
+
+
+Scheme = Literal["single", "two-loop-y", "fixed", "self-adjusting", "back-tied", "floating", "span"]
+_LEGS: dict[Scheme, tuple[int, int]] = {
+    "single": (1, 1), "two-loop-y": (2, 2), "fixed": (2, 6), "self-adjusting": (2, 6),
+    "back-tied": (2, 4), "floating": (3, 8), "span": (2, 4),
+}  # fmt: skip
+
+
+class Arrangement(Strict):
+    """One way to make an anchor: a working point on legs, by a scheme.
+
+    `heading_rad` is the direction of pull in plan that it is made for (0 straight out, positive to the right looking
+    out); left out, the line's own. `swing_rad` is how far the leader expects it to swing to either side. Back-tied:
+    the first leg is the front one, the others tie its feature back. Span: one feature at each end, or two at each
+    (the first two legs are one end). Self-adjusting: `limit_m` is how far limiting knots let it run, `locked` by a knot.
+    """
+
+    id: Name
+    name: Name
+    scheme: Scheme
+    point: Place3 = Place3()
+    legs: Annotated[list[Leg], Field(min_length=1, max_length=8)]
+    connector: str
+    knot: str | None = None
+    heading_rad: Annotated[float, Field(ge=-math.pi, le=math.pi)] | None = None
+    swing_rad: Annotated[float, Field(ge=0, le=math.pi / 3)] = math.radians(15)
+    slider: str = "carabiner"
+    locked: bool = False
+    limit_m: Annotated[float, Field(ge=0, le=20)] | None = None
+    prop: Prop | None = None
+    span: Span | None = None
+    pull: Pull | None = None
+
+    @model_validator(mode="after")
+    def _fits_together(self) -> Arrangement:
+        known("connectors", self.connector)
+        known("bends", self.slider)
+        if self.knot is not None:
+            known("knots", self.knot)
+        least, most = _LEGS[self.scheme]
+        if not least <= len(self.legs) <= most:
+            wanted = f"{least}" if least == most else f"{least} to {most}"
+            raise ValueError(f"{self.name!r} has {len(self.legs)} legs; {self.scheme} wants {wanted}")
+        if self.scheme == "span" and len(self.legs) == 3:
+            raise ValueError(f"{self.name!r} has 3 legs; a span wants one feature at each end, or two at each")
+        if (self.span is not None) != (self.scheme == "span"):
+            raise ValueError("the scheme span and its span settings go together; give both or neither")
+        if self.prop is not None and self.scheme != "floating":
+            raise ValueError("only a floating anchor is propped; leave prop out")
+        return self
+
+
+class Anchor(Strict):
+    """A working point in use: its alternatives, to compare, and the id of the one that is `taken`.
+
+    `planning_n` is what it is judged for as long as no line pulls on it; left out, the load held on it.
+    """
+
+    id: Name
+    name: Name
+    alternatives: Annotated[list[Arrangement], Field(min_length=1, max_length=4)]
+    taken: Name
+    planning_n: Range | None = None
+
+    @model_validator(mode="after")
+    def _one_is_taken(self) -> Anchor:
+        if self.taken not in [one.id for one in self.alternatives]:
+            raise misfit(
+                "taken", f"names {self.taken!r}, which is no arrangement of this anchor", "name one of its arrangements"
+            )
+        return self
+
+    @property
+    def arrangement(self) -> Arrangement:
+        """The way that is taken."""
+        return next(one for one in self.alternatives if one.id == self.taken)

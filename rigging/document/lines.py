@@ -1,0 +1,189 @@
+"""Ropes, and the lines they make: what is tied, led, lowered, hauled and caught."""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated, Literal
+
+from pydantic import Field, field_validator, model_validator
+
+from rigging.catalogue.haul import HaulSystem, bends
+from rigging.document.words import Name, Text, known
+from rigging.quantities.faults import misfit
+from rigging.quantities.ranges import Strict
+
+
+class Join(Strict):
+    """Where two lengths are tied together: metres from the load's end, and the knot."""
+
+    at_m: Annotated[float, Field(gt=0, le=2000)]
+    knot: str
+
+    @field_validator("knot")
+    @classmethod
+    def _knot(cls, value: str) -> str:
+        return known("knots", value)
+
+
+class Damage(Strict):
+    """A damaged place: metres from the load's end, and the knot that takes it out (None: it is still in the pull)."""
+
+    at_m: Annotated[float, Field(ge=0, le=2000)]
+    taken_out: str | None = None
+
+    @field_validator("taken_out")
+    @classmethod
+    def _knot(cls, value: str | None) -> str | None:
+        return value if value is None else known("knots", value)
+
+
+class Rope(Strict):
+    """A rope out of the bags, joins included."""
+
+    id: Name
+    kind: str
+    length_m: Annotated[float, Field(gt=0, le=2000)]
+    joins: Annotated[list[Join], Field(max_length=10)] = []
+    damage: Annotated[list[Damage], Field(max_length=10)] = []
+
+    @field_validator("kind")
+    @classmethod
+    def _kind(cls, value: str) -> str:
+        return known("ropes", value)
+
+    @model_validator(mode="after")
+    def _on_the_rope(self) -> Rope:
+        for what, places in (("joins", self.joins), ("damage", self.damage)):
+            for number, place in enumerate(places):
+                if place.at_m > self.length_m:
+                    problem = f"{place.at_m:g} m from the load is past the rope's {self.length_m:g} m"
+                    raise misfit(f"{what}[{number}].at_m", problem, f"give {self.length_m:g} m or less")
+        return self
+
+
+class Redirect(Strict):
+    """A change of direction at an anchor of its own, and what the rope runs round there."""
+
+    anchor: Name
+    bend: str = "unknown"
+
+    @field_validator("bend")
+    @classmethod
+    def _bend(cls, value: str) -> str:
+        return known("bends", value)
+
+
+class Lowering(Strict):
+    """The device between load and hand, and the friction hitch on its brake side.
+
+    The device sits `out_m` in front of the working point; the hitch's cord reaches `hitch_m` from there, and has
+    `slack_m` to spare while somebody minds it.
+    """
+
+    device: str
+    brake_hitch: str | None = None
+    minder: Text = ""
+    out_m: Annotated[float, Field(gt=0, le=5)] = 0.5
+    hitch_m: Annotated[float, Field(gt=0, le=5)] = 0.25
+    slack_m: Annotated[float, Field(ge=0, le=2)] = 0.05
+
+    @model_validator(mode="after")
+    def _allknown(self) -> Lowering:
+        known("devices", self.device)
+        if self.brake_hitch is not None:
+            known("hitches", self.brake_hitch)
+        return self
+
+
+class Haul(Strict):
+    """A haul system on the line. `bends` says what sits at each bend id; a bend left out is not known yet.
+
+    `attached`: to a grab on the main rope above the edge, or at the load itself with every strand over the edges.
+    `reach_m`: how far in front of the working point the haul grab can be set; left out, up to the first edge.
+    `redirects` turn the haul strand on its way to the haulers, who then walk along `walk_rad` in plan (0 out along the
+    fall line, positive to the right looking out; left out, straight on). `anchors`: which node of the system stands at
+    an anchor of its own. `capture_slack_m`: what the minded ratchet gives before it grips.
+    """
+
+    system: HaulSystem
+    bends: dict[str, str] = {}
+    attached: Literal["grab", "load"] = "grab"
+    grab: str = "prusik-8"
+    capture: str | None = None
+    capture_minder: Text = ""
+    capture_slack_m: Annotated[float, Field(ge=0, le=2)] = 0.05
+    redirects: Annotated[list[Redirect], Field(max_length=6)] = []
+    walk_rad: Annotated[float, Field(ge=-math.pi, le=math.pi)] | None = None
+    anchors: dict[str, Name] = {}
+    reach_m: Annotated[float, Field(gt=0, le=500)] | None = None
+
+    @model_validator(mode="after")
+    def _allknown(self) -> Haul:
+        places = [place.id for place in bends(self.system)]
+        for place, kind in self.bends.items():
+            if place not in places:
+                raise ValueError(f"bends names {place!r}, where no rope bends; one of {', '.join(places) or 'none'}")
+            known("bends", kind)
+        for node in self.anchors:
+            if self.system.nodes.get(node) != "anchor":
+                raise ValueError(f"anchors names {node!r}, which is no anchor of the system; name one of its anchors")
+        for hitch in filter(None, (self.grab, self.capture)):
+            known("hitches", hitch)
+        return self
+
+
+class Belay(Strict):
+    """What catches on a belay line: hitches minded by hand, a device, or a knot tied at the anchor."""
+
+    holds: Literal["hitch", "device", "tied"] = "hitch"
+    what: str = "tandem-prusik-8"
+    minder: Text = ""
+
+    @model_validator(mode="after")
+    def known(self) -> Belay:
+        known({"hitch": "hitches", "device": "devices", "tied": "knots"}[self.holds], self.what)
+        return self
+
+
+Role = Literal["main", "belay", "second", "haul"]
+
+
+class Line(Strict):
+    """One rope from an anchor to the load, and its part in the work.
+
+    `main` lowers and raises; `belay` is slack and catches; `second` is loaded alike with the main line; `haul` is a
+    rope of its own that raises (a drop loop). `redirects` lead it from the anchor outward. `slack_m` is how much longer
+    it lies than its way. `end`: which end of the rope is at the load, since one rope may serve two lines.
+    """
+
+    id: Name
+    role: Role
+    rope: Name
+    end: Literal["first", "other"] = "first"
+    anchor: Name
+    redirects: Annotated[list[Redirect], Field(max_length=6)] = []
+    tail_m: Annotated[float, Field(ge=0, le=200)] = 5
+    load_knot: str
+    load_connector: str
+    slack_m: Annotated[float, Field(ge=0, le=500)] = 0
+    lowering: Lowering | None = None
+    haul: Haul | None = None
+    belay: Belay | None = None
+
+    @model_validator(mode="after")
+    def _allknown(self) -> Line:
+        for table, value in (("knots", self.load_knot), ("connectors", self.load_connector)):
+            known(table, value)
+        if self.role == "belay" and (self.lowering or self.haul):
+            raise misfit(
+                "role",
+                "a belay neither lowers nor hauls",
+                "take its lowering and haul out, or make it a main or second line",
+            )
+        if self.role != "belay" and self.belay is not None:
+            raise misfit(
+                "belay", f"a {self.role} line has no belay of its own", "leave it out, or make the line a belay"
+            )
+        if self.role == "haul" and self.haul is None:
+            raise misfit("haul", "a haul line has no haul system", "choose one, or make it another kind of line")
+        return self

@@ -1,0 +1,96 @@
+"""Who hangs on the rope, and the ground from the side. SI throughout."""
+
+from __future__ import annotations
+
+import itertools
+from typing import Annotated
+
+from pydantic import Field, field_validator, model_validator
+
+from rigging.catalogue import catalogue
+from rigging.document.words import Metres, Name, known
+from rigging.quantities.ranges import Strict
+
+
+class LoadItem(Strict):
+    """Someone or something on the rope."""
+
+    name: Name
+    mass_kg: Annotated[float, Field(gt=0, le=2000)]
+    plus_minus_kg: Annotated[float, Field(ge=0, le=500)] = 0
+
+    @model_validator(mode="after")
+    def _some_mass_left(self) -> LoadItem:
+        if self.plus_minus_kg >= self.mass_kg:
+            raise ValueError(f"{self.name!r} may weigh nothing; give plus_minus_kg below mass_kg ({self.mass_kg:g})")
+        return self
+
+
+class Load(Strict):
+    items: Annotated[list[LoadItem], Field(min_length=1, max_length=30)]
+    contact: str
+
+    @field_validator("contact")
+    @classmethod
+    def _contact(cls, value: str) -> str:
+        return known("contacts", value)
+
+
+class Point(Strict):
+    x_m: Metres
+    z_m: Metres
+
+
+class Edge(Point):
+    """Something the rope may bend over: its own surface and what is laid over it."""
+
+    name: Name
+    surface: str
+    protection: str | None = None
+
+    @field_validator("surface")
+    @classmethod
+    def _surface(cls, value: str) -> str:
+        return known("surfaces", value)
+
+    @field_validator("protection")
+    @classmethod
+    def _protection(cls, value: str | None) -> str | None:
+        if value is not None and catalogue().surfaces[known("surfaces", value)].role != "protection":
+            raise ValueError(f"{value!r} is bare ground, not a protection; leave it empty or name a pad or roller")
+        return value
+
+
+class Frame(Strict):
+    """Where the sheet lies in the world: the compass bearing of the fall line, and the origin's place on the map."""
+
+    bearing_deg: Annotated[float, Field(ge=0, le=360)]
+    latitude_deg: Annotated[float, Field(ge=-85, le=85)] | None = None
+    longitude_deg: Annotated[float, Field(ge=-180, le=180)] | None = None
+    elevation_m: Annotated[float, Field(ge=-500, le=9000)] = 0
+
+
+class Site(Strict):
+    """The ground from the side. `load_at` is where the load is now: the lowest point of the job."""
+
+    profile: Annotated[list[Point], Field(min_length=2, max_length=200)]
+    surface: str
+    edges: Annotated[list[Edge], Field(max_length=20)] = []
+    load_at: Point
+    frame: Frame | None = None
+
+    @field_validator("surface")
+    @classmethod
+    def _surface(cls, value: str) -> str:
+        return known("surfaces", value)
+
+    @field_validator("profile")
+    @classmethod
+    def _outward(cls, value: list[Point]) -> list[Point]:
+        for number, (a, b) in enumerate(itertools.pairwise(value), start=1):
+            if b.x_m < a.x_m:
+                raise ValueError(
+                    f"the ground folds back at point {number + 1}: {b.x_m:g} m out, after {a.x_m:g} m; "
+                    "enter the points going outward, each at the same distance or further out"
+                )
+        return value

@@ -1,0 +1,485 @@
+"""Document and mode to rig: every line laid over the real ground, what holds it made fast, the haul system laid along it.
+
+One structure serves every question: forces, drawing, the load path, what holds and what backs it up."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, field, replace
+from typing import Literal
+
+from rigging.catalogue import catalogue
+from rigging.catalogue.haul import HAND, HaulSystem, bends, settled
+from rigging.document import Haul, Line, Plan
+from rigging.lines.parts import Crossing, bend_crossing, device_crossing, edge_crossing, passed_on
+from rigging.lines.way import LineWay, place_of
+from rigging.mechanics.holds import Lying, Piece, route_m
+from rigging.mechanics.network import Network, Node, NodeKind, Pass, Rope
+from rigging.mechanics.vectors import STILL, Vector, dot, length, minus, plus, turn_angle, unit
+from rigging.site.load import GRAVITY, Resting, own_way
+
+LOAD = "load"
+# fast: tied at the anchor; locked: on its locked device; running: through its device; hauling: through its haul system;
+# captured: on its progress capture; slack: a belay, or a rope left in as backup.
+Mode = Literal["fast", "locked", "running", "hauling", "captured", "slack"]
+_HANDS_M = 6.0
+# A grab in place of the system's load sits just short of the edge, not on it.
+_GRAB_STATION = 0.05
+_RATCHET_M, _BELAY_M = 0.4, 0.3
+_OPEN_M = 1e-3
+
+
+def anchor_node(anchor: str) -> str:
+    return f"anchor:{anchor}"
+
+
+@dataclass(frozen=True)
+class LineRig:
+    """One line in one mode: its pieces (each with `id`, rope and slack), its nodes, and what sits at each pass.
+
+    `main` are the ids of pieces that are the line itself and not a haul rope; `holder` is the node that keeps the load
+    when no hands do; `locks` are devices that lock by themselves when the hands let go.
+    """
+
+    line: Line
+    mode: Mode
+    way: LineWay
+    nodes: dict[str, Node]
+    ropes: tuple[Rope, ...]
+    crossings: dict[str, Crossing]
+    main: frozenset[str]
+    holder: str | None
+    locks: frozenset[str] = frozenset()
+
+    @property
+    def network(self) -> Network:
+        """The ropes that pull."""
+        taut = tuple(rope for rope in self.ropes if rope.slack_m < _OPEN_M)
+        used = {name for rope in taut for name in rope.route}
+        return Network({name: node for name, node in self.nodes.items() if name in used}, taut)
+
+    def out_m(self, node: Node) -> float:
+        """How far a node is from the working point along the line's first stretch, outward positive."""
+        away = minus(node.at, self.way.start)
+        return math.copysign(length(away), dot(away, self.way.out) or 1.0)
+
+
+@dataclass(frozen=True)
+class Rig:
+    """All lines at one moment, and the load's own way."""
+
+    lines: tuple[LineRig, ...]
+    along: Vector
+    weight_n: float
+    load_at: Vector
+
+    @property
+    def nodes(self) -> dict[str, Node]:
+        return {name: node for line in self.lines for name, node in line.nodes.items()}
+
+    def line(self, id: str) -> LineRig:
+        return next(one for one in self.lines if one.line.id == id)
+
+    def without(self, id: str) -> Rig:
+        """The rig once a line has gone."""
+        return replace(self, lines=tuple(one for one in self.lines if one.line.id != id))
+
+    def lying(self) -> Lying:
+        """The rig as the question "what holds?" takes it: ties of devices and blocks are pieces, a device that locks
+        by itself grips its rope."""
+        nodes = {LOAD: Node(LOAD, "load", self.load_at), **self.nodes}
+        at = {name: node.at for name, node in nodes.items()}
+        kinds = {name: node.kind for name, node in nodes.items()}
+        pieces: list[Piece] = []
+        for line in self.lines:
+            kinds.update(dict.fromkeys(line.locks, "grab"))
+            for rope in line.ropes:
+                pieces += _cut(rope, line.locks, at)
+        for name, node in nodes.items():
+            if node.on:
+                pieces.append(Piece(f"tie of {name}", f"tie of {name}", (name, node.on), route_m(at, (name, node.on))))
+        return Lying(LOAD, self.along, self.weight_n / 1000, at, kinds, tuple(pieces))
+
+
+def _cut(rope: Rope, locks: frozenset[str], at: dict[str, Vector]) -> Iterator[Piece]:
+    """A rope as pieces, divided where a device locks on it."""
+    cuts = [i for i, name in enumerate(rope.route) if name in locks and 0 < i < len(rope.route) - 1]
+    for number, (a, b) in enumerate(itertools.pairwise([0, *cuts, len(rope.route) - 1])):
+        route = rope.route[a : b + 1]
+        slack = rope.slack_m if number == 0 else 0.0
+        yield Piece(rope.id if number == 0 else f"{rope.id} behind", rope.rope, route, route_m(at, route) + slack)
+
+
+@dataclass
+class _Layout:
+    """Where things of one line lie: its first stretch carries devices and haul systems, its corners are the edges."""
+
+    plan: Plan
+    line: Line
+    way: LineWay
+    nodes: dict[str, Node] = field(default_factory=dict)
+    crossings: dict[str, Crossing] = field(default_factory=dict)
+    corners: dict[str, Crossing] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        points = self.way.points
+        self.anchor(self.line.anchor)
+        count = len(self.way.redirects)
+        for index, at in enumerate(points[1:-1], start=1):
+            if index <= count:
+                id = self.name(f"redirect:{index}")
+                redirect = self.line.redirects[index - 1]
+                on = self.anchor(redirect.anchor)
+                self.nodes[id] = Node(id, "block", at, on=on)
+                self.corners[id] = bend_crossing(id, "redirect", id, redirect.bend, self.way.turn_rad(index))
+            else:
+                number = index - count
+                id = self.name(f"edge:{number}")
+                self.nodes[id] = Node(id, "edge", at)
+                self.corners[id] = edge_crossing(self.way.over.turns[number - 1], id, self.plan.site)
+        self.nodes[LOAD] = Node(LOAD, "load", points[-1], unit(minus(points[-2], points[-1])))
+
+    def name(self, part: str) -> str:
+        return f"{self.line.id}:{part}"
+
+    def anchor(self, id: str) -> str:
+        name = anchor_node(id)
+        self.nodes[name] = Node(name, "anchor", place_of(self.plan, id))
+        return name
+
+    def at(self, out_m: float) -> Vector:
+        """A place `out_m` in front of the working point."""
+        return plus(self.way.start, self.way.out, out_m)
+
+    def add(self, part: str, kind: NodeKind, at: Vector, *, axis: float = 0.0, on: str = "") -> str:
+        """A node; `axis` +1 moves outward, −1 back to the anchor."""
+        name = self.name(part)
+        out = self.way.out
+        self.nodes[name] = Node(name, kind, at, (out[0] * axis, out[1] * axis, out[2] * axis) if axis else STILL, on)
+        return name
+
+    def rope(self, id: str, route: Iterable[str], at: dict[str, list[Crossing]] | None = None, **more: float) -> Rope:
+        """A piece of the line's rope along `route`; `at` lists for each node the crossings met there, in order."""
+        names, passes = tuple(route), []
+        for before, name, after in zip(names, names[1:], names[2:], strict=False):
+            crossing = at[name].pop(0) if at and at.get(name) else self._corner(name)
+            crossing = self._turned(crossing, before, after)
+            self.crossings[crossing.id] = crossing
+            passes.append(Pass(crossing.id, name, passed_on(crossing), crossing.turn_rad))
+        return Rope(names, tuple(passes), self.name(id), f"rope:{self.line.rope}", more.get("slack_m", 0.0))
+
+    def cord(self, id: str, grab: str, slack_m: float) -> Rope:
+        """A hitch's own cord from its grab to the anchor."""
+        name = self.name(f"{id} cord")
+        return Rope((grab, anchor_node(self.line.anchor)), (), name, name, slack_m)
+
+    def _corner(self, name: str) -> Crossing:
+        corner = self.corners[name]
+        again = sum(one.node == name for one in self.crossings.values())
+        return corner if not again else replace(corner, id=f"{corner.id}/{again + 1}")
+
+    def _turned(self, crossing: Crossing, before: str, after: str) -> Crossing:
+        """A bend led aside turns by its real angle; parallel strands by half a turn."""
+        a, b, c = self.nodes[before].at, self.nodes[crossing.node].at, self.nodes[after].at
+        if crossing.role == "edge" or crossing.role == "device" or STILL in (unit(minus(b, a)), unit(minus(c, b))):
+            return crossing
+        turn = turn_angle(a, b, c)
+        lined_up = math.sin(turn) < 1e-6
+        return crossing if lined_up and crossing.role == "bend" else replace(crossing, turn_rad=turn)
+
+    def up(self) -> list[str]:
+        """Corners in the order met from the load."""
+        return list(reversed(self.corners))
+
+    def rig(self, mode: Mode, ropes: Iterable[Rope], main: Iterable[str], holder: str | None, locks: Iterable[str] = ()) -> LineRig:
+        """The layout as a rig, without nodes that no rope reaches."""
+        ropes = tuple(ropes)
+        used = {name for rope in ropes for name in rope.route}
+        used |= {self.nodes[name].on for name in used if self.nodes[name].on}
+        nodes = {name: node for name, node in self.nodes.items() if name in used}
+        return LineRig(self.line, mode, self.way, nodes, ropes, self.crossings, frozenset(main), holder, frozenset(locks))
+
+
+def compiled(plan: Plan, line: Line, way: LineWay, mode: Mode) -> LineRig:
+    """A line in a mode.
+
+    Raises
+    ------
+    Refused
+        If its haul system does not move as one mechanism.
+    """
+    return {
+        "fast": _fast, "locked": _locked, "running": _running, "hauling": _hauling, "captured": _captured, "slack": _slack,
+    }[mode](_Layout(plan, line, way))  # fmt: skip
+
+
+def _fast(layout: _Layout) -> LineRig:
+    fast = anchor_node(layout.line.anchor)
+    rope = layout.rope("rope", [LOAD, *layout.up(), fast], slack_m=layout.line.slack_m)
+    return layout.rig("fast", [rope], [rope.id], fast)
+
+
+def _locked(layout: _Layout) -> LineRig:
+    lowering = layout.line.lowering
+    assert lowering is not None
+    device = layout.add("device", "grab", layout.at(lowering.out_m), on=anchor_node(layout.line.anchor))
+    rope = layout.rope("rope", [LOAD, *layout.up(), device], slack_m=layout.line.slack_m)
+    ropes = [rope]
+    if lowering.brake_hitch:
+        brake = layout.add("brake", "grab", layout.at(lowering.hitch_m * 0.8))
+        ropes += [layout.rope("tail", [device, brake]), layout.cord("hitch", brake, 0.2 * lowering.hitch_m + lowering.slack_m)]
+    return layout.rig("locked", ropes, [rope.id], device)
+
+
+def _running(layout: _Layout) -> LineRig:
+    """The rope through the lowering device, the brake hand behind it, the hitch minded open."""
+    lowering = layout.line.lowering
+    assert lowering is not None
+    fast = anchor_node(layout.line.anchor)
+    device = layout.add("device", "block", layout.at(lowering.out_m), on=fast)
+    hands = layout.add("hands", "hands", layout.at(-1.0), axis=-1)
+    crossing = device_crossing(device, device, lowering.device)
+    locks = [device] if catalogue().devices[lowering.device].self_locking else []
+    if lowering.brake_hitch is None:
+        rope = layout.rope("rope", [LOAD, *layout.up(), device, hands], {device: [crossing]})
+        return layout.rig("running", [rope], [rope.id], None, locks)
+    brake = layout.add("brake", "grab", layout.at(lowering.hitch_m), axis=-1)
+    rope = layout.rope("rope", [LOAD, *layout.up(), device, brake], {device: [crossing]})
+    tail = layout.rope("tail", [brake, hands])
+    hitch = layout.cord("hitch", brake, max(_OPEN_M, lowering.slack_m))
+    return layout.rig("running", [rope, tail, hitch], [rope.id, tail.id], None, locks)
+
+
+def _slack(layout: _Layout) -> LineRig:
+    """A belay on its hitches, device or knot, or a rope left in as backup on what held it."""
+    line, fast = layout.line, anchor_node(layout.line.anchor)
+    if line.belay is None:
+        return replace(_locked(layout) if line.lowering else _fast(layout), mode="slack")
+    if line.belay.holds == "tied":
+        return replace(_fast(layout), mode="slack")
+    if line.belay.holds == "hitch":
+        grab = layout.add("belay", "grab", layout.at(_BELAY_M), axis=-1)
+        rope = layout.rope("rope", [LOAD, *layout.up(), grab], slack_m=line.slack_m)
+        cord = replace(layout.cord("hitch", grab, 0.0), slack_m=0.0)
+        return layout.rig("slack", [rope, cord], [rope.id], grab)
+    locking = catalogue().devices[line.belay.what].self_locking
+    device = layout.add("belay", "grab" if locking else "block", layout.at(_BELAY_M), on=fast)
+    if locking:
+        rope = layout.rope("rope", [LOAD, *layout.up(), device], slack_m=line.slack_m)
+        return layout.rig("slack", [rope], [rope.id], device)
+    hands = layout.add("hands", "hands", layout.at(-1.0))
+    crossing = device_crossing(device, device, line.belay.what)
+    rope = layout.rope("rope", [LOAD, *layout.up(), device, hands], {device: [crossing]}, slack_m=line.slack_m)
+    return layout.rig("slack", [rope], [rope.id], device)
+
+
+def reach_m(haul: Haul, way: LineWay) -> float:
+    """How far in front of the working point the haul system can reach: as entered, else to the first corner."""
+    return haul.reach_m or way.first_m
+
+
+def _hauling(layout: _Layout) -> LineRig:
+    haul = layout.line.haul
+    assert haul is not None
+    minded = haul.capture is not None and bool(haul.capture_minder.strip())
+    return _hauled(layout, haul, "hauling", max(_OPEN_M, haul.capture_slack_m) if minded else None)
+
+
+def _captured(layout: _Layout) -> LineRig:
+    haul = layout.line.haul
+    assert haul is not None
+    found = _hauled(layout, haul, "captured", 0.0)
+    held = _without_loose(found, [rope for rope in found.ropes if not _reaches_hands(found, rope)])
+    used = {name for rope in held for name in rope.route}
+    used |= {found.nodes[name].on for name in used}
+    crossings = {p.id: found.crossings[p.id] for rope in held for p in rope.passes}
+    return replace(found, ropes=held, nodes={n: o for n, o in found.nodes.items() if n in used}, crossings=crossings)
+
+
+def _reaches_hands(rig: LineRig, rope: Rope) -> bool:
+    return any(rig.nodes[end].kind == "hands" for end in (rope.route[0], rope.route[-1]))
+
+
+def _without_loose(rig: LineRig, ropes: list[Rope]) -> tuple[Rope, ...]:
+    """The ropes less those with an end at a travelling node that nothing else is on."""
+    while True:
+        touched = [name for rope in ropes for name in rope.route]
+        kept = [
+            rope for rope in ropes
+            if not any(rig.nodes[end].travels and touched.count(end) < 2 for end in (rope.route[0], rope.route[-1]))
+        ]  # fmt: skip
+        if len(kept) == len(ropes):
+            return tuple(kept)
+        ropes = kept
+
+
+def _hauled(layout: _Layout, haul: Haul, mode: Mode, hitch_slack_m: float | None) -> LineRig:
+    """The haul system along the first stretch. `hitch_slack_m`: what the ratchet gives (None: open, it grips nothing)."""
+    system = haul.system
+    names = _placed(layout, haul)
+    at: dict[str, list[Crossing]] = {}
+    for place in bends(system):
+        node = names[place.node]
+        id = layout.name(place.id)
+        at.setdefault(node, []).append(bend_crossing(id, "bend", node, haul.bends.get(place.id, "unknown"), math.pi))
+    routes = [_over_corners([names[name] for name in piece], layout.up()) for piece in system.ropes]
+    own_grab = names[system.load] != LOAD
+    if own_grab:
+        routes.insert(0, [LOAD, *layout.up(), names[system.load]])
+    _led_on(layout, haul, routes, at)
+    main = [number for number, route in enumerate(routes) if LOAD in route]
+    grab = None
+    if haul.capture is not None and hitch_slack_m is not None:
+        # The rope that runs on behind a haul grab of its own comes in through the ratchet.
+        grab = _ratchet(layout, routes, names[system.load] if own_grab else None)
+    named = {number: f"rope:{number + 1}" for number in range(len(routes))}
+    ropes = [layout.rope(named[number], route, at) for number, route in enumerate(routes)]
+    if grab is not None and hitch_slack_m is not None:
+        ropes.append(layout.cord("ratchet", grab, hitch_slack_m))
+    ids = {layout.name(named[number]) for number in main} | _runs_on(ropes)
+    return layout.rig(mode, ropes, ids, grab)
+
+
+def _placed(layout: _Layout, haul: Haul) -> dict[str, str]:
+    """The system's nodes laid out along the first stretch: node of the notation to node of the rig."""
+    system, fast = haul.system, anchor_node(layout.line.anchor)
+    found, _ = settled(system, {place.id: _NO_FRICTION for place in bends(system)})
+    reach = reach_m(haul, layout.way)
+    names = {}
+    for name, kind in system.nodes.items():
+        out = reach * (1 - found.nodes[name].at[0])
+        if kind == "anchor":
+            own = haul.anchors.get(name)
+            on = layout.anchor(own) if own else fast
+            names[name] = layout.add(name, "block", layout.nodes[on].at if own else layout.at(out), on=on)
+        elif kind != "load":
+            names[name] = layout.add(name, kind, layout.at(out), axis=-1)
+        elif _needs_own_grab(system, haul):
+            names[name] = layout.add(name, "grab", layout.at(reach * (1 - _GRAB_STATION)), axis=-1)
+        else:
+            names[name] = LOAD
+    names[HAND] = layout.name("hands")
+    return names
+
+
+_NO_FRICTION = catalogue().bends["ball-bearing-pulley"].eta
+
+
+def _needs_own_grab(system: HaulSystem, haul: Haul) -> bool:
+    """Whether the system's load node becomes a grab on the main rope: unless the rope itself just ends there."""
+    ends = [piece for piece in system.ropes for name in piece if name == system.load]
+    simple = len(ends) == 1 and system.load in (ends[0][0], ends[0][-1])
+    return haul.attached == "grab" and not simple
+
+
+def _over_corners(piece: list[str], up: list[str]) -> list[str]:
+    """A piece of the system with the corners put into each strand that reaches the real load."""
+    route = piece[:1]
+    for before, name in itertools.pairwise(piece):
+        if before == LOAD:
+            route += up
+        elif name == LOAD:
+            route += reversed(up)
+        route.append(name)
+    return route
+
+
+def _led_on(layout: _Layout, haul: Haul, routes: list[list[str]], at: dict[str, list[Crossing]]) -> None:
+    """The haul strand led by its redirects to the hands, who stand where they will walk."""
+    hands = layout.name("hands")
+    route = next(route for route in routes if hands in (route[0], route[-1]))
+    turned = route[0] == hands
+    if turned:
+        route.reverse()
+    last = route[-2]
+    for number, redirect in enumerate(haul.redirects, start=1):
+        id = layout.name(f"haul:{number}")
+        on = layout.anchor(redirect.anchor)
+        layout.nodes[id] = Node(id, "block", layout.nodes[on].at, on=on)
+        at[id] = [bend_crossing(id, "redirect", id, redirect.bend, math.pi)]
+        route.insert(-1, id)
+        last = id
+    walk = _walk(layout, haul, route)
+    layout.nodes[hands] = Node(hands, "hands", plus(layout.nodes[last].at, walk, _HANDS_M), walk)
+    if turned:
+        route.reverse()
+
+
+def _walk(layout: _Layout, haul: Haul, route: list[str]) -> Vector:
+    """The way the hands go: as entered; else on along the line's own way, back from the load or towards it."""
+    if haul.walk_rad is not None:
+        return math.cos(haul.walk_rad), math.sin(haul.walk_rad), 0.0
+    if haul.redirects:
+        before, last = layout.nodes[route[-3]].at, layout.nodes[route[-2]].at
+        return unit(minus(last, before))
+    out = layout.way.out
+    return out if haul.system.hand == "toward-load" else (-out[0], -out[1], -out[2])
+
+
+def _ratchet(layout: _Layout, routes: list[list[str]], behind: str | None) -> str:
+    """The ratchet's hitch put on the strand that would run back, dividing its rope; the node of the hitch.
+
+    That is the first strand from the load into a bend at the anchor; where there is none, the strand to the hands.
+    """
+    if behind is not None:
+        grab = layout.add("ratchet", "grab", layout.at(_RATCHET_M), axis=-1)
+        routes.insert(1, [behind, grab])
+        return grab
+    number, place = _runs_back(layout, routes)
+    route = routes[number]
+    near, far = layout.nodes[route[place]].at, layout.nodes[route[place + 1]].at
+    gap = length(minus(far, near))
+    start = layout.way.start
+    ahead = min(_RATCHET_M, 0.5 * length(minus(near, start)))
+    on_line = layout.at(ahead)
+    # On the line's own stretch it sits just in front of the anchor, elsewhere in the middle of its strand.
+    beside = abs(length(minus(near, on_line)) + length(minus(on_line, far)) - gap) < 1e-6
+    middle = plus(near, unit(minus(far, near)), gap / 2 if gap < _HANDS_M else gap - _RATCHET_M)
+    grab = layout.add("ratchet", "grab", on_line if beside else middle, axis=-1)
+    routes[number : number + 1] = [[*route[: place + 1], grab], [grab, *route[place + 1 :]]]
+    return grab
+
+
+def _runs_back(layout: _Layout, routes: list[list[str]]) -> tuple[int, int]:
+    """The strand for the ratchet: which route, and the place of its first node."""
+    hands = layout.name("hands")
+    for number, route in enumerate(routes):
+        for place, (before, name) in enumerate(itertools.pairwise(route)):
+            travels = layout.nodes[before].travels or before == LOAD or before in layout.corners
+            if travels and 0 < place + 1 < len(route) - 1 and layout.nodes[name].on == anchor_node(layout.line.anchor):
+                return number, place
+    number = next(n for n, route in enumerate(routes) if hands in (route[0], route[-1]))
+    if routes[number][0] == hands:
+        routes[number].reverse()
+    return number, len(routes[number]) - 2
+
+
+def _runs_on(ropes: list[Rope]) -> set[str]:
+    """Ids of the pieces that go on under grabs from those that reach the load."""
+    found = {rope.id for rope in ropes if LOAD in rope.route}
+    ends: dict[str, list[Rope]] = {}
+    for rope in ropes:
+        for name in (rope.route[0], rope.route[-1]):
+            ends.setdefault(name, []).append(rope)
+    while more := {
+        rope.id for name, here in ends.items() if name != LOAD and not name.startswith("anchor:")
+        for rope in here if len(here) >= 2 and rope.rope.startswith("rope:") and any(o.id in found for o in here)
+    } - found:  # fmt: skip
+        found |= more
+    return found
+
+
+def rig_of(plan: Plan, modes: dict[str, Mode], ways: dict[str, LineWay], resting: Resting, cache: dict[tuple[str, Mode], LineRig]) -> Rig:
+    """All lines in their modes at once. Lines already compiled in a mode come from `cache`."""
+    lines = []
+    for line in plan.lines:
+        mode = modes.get(line.id)
+        if mode is None:
+            continue
+        if (line.id, mode) not in cache:
+            cache[line.id, mode] = compiled(plan, line, ways[line.id], mode)
+        lines.append(cache[line.id, mode])
+    at = (plan.site.load_at.x_m, 0.0, plan.site.load_at.z_m)
+    return Rig(tuple(lines), own_way(resting), resting.mass_kg.expected * GRAVITY, at)

@@ -1,0 +1,74 @@
+"""What a rope runs round: edges, bends, redirects and devices, and the share of tension that each passes on."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Literal
+
+from rigging.catalogue import catalogue
+from rigging.catalogue.haul import bends
+from rigging.document import Haul, Site
+from rigging.quantities.ranges import Range
+from rigging.site.ground import Turn
+
+
+@dataclass(frozen=True)
+class Crossing:
+    """What the rope runs round at a pass: a bend of a haul system, an edge, a redirect, or the lowering device.
+
+    `kind` is its catalogue id, `quantity` the symbol and range that the pass's η was worked out from.
+    """
+
+    id: str
+    role: Literal["bend", "edge", "redirect", "device"]
+    node: str
+    kind: str
+    name: str
+    symbol: Literal["η", "μ", "r"]
+    quantity: Range
+    source: str
+    turn_rad: float
+
+
+def passed_on(crossing: Crossing) -> Range:
+    """Share of tension that a crossing passes on.
+
+    η^(θ/π) for a bend or roller, e^(−μβ) for an edge (capstan equation), 1/r for a lowering device.
+    """
+    turn = crossing.turn_rad
+    rules: dict[str, Callable[[float], float]] = {
+        "μ": lambda mu: math.exp(-mu * turn), "r": lambda ratio: 1 / ratio, "η": lambda eta: eta ** (turn / math.pi),
+    }  # fmt: skip
+    return crossing.quantity.map(rules[crossing.symbol])
+
+
+def edge_crossing(turn: Turn, id: str, site: Site) -> Crossing:
+    """What the rope meets at a corner of its way: the protection, else the edge's surface, else the ground's."""
+    edge = turn.edge
+    surface = catalogue().surfaces[(edge.protection or edge.surface) if edge else site.surface]
+    name = edge.name if edge else "Ground, no edge entered"
+    symbol, quantity = surface.friction
+    return Crossing(id, "edge", id, surface.id, name, symbol, quantity, surface.source, turn.turn_rad)
+
+
+def bend_crossing(id: str, role: Literal["bend", "redirect"], node: str, kind: str, turn_rad: float) -> Crossing:
+    """A bend of a haul system or a redirect; where nobody said what sits there, the whole span of what might."""
+    bend = catalogue().bends[kind]
+    return Crossing(id, role, node, bend.id, bend.name, "η", bend.eta, bend.source, turn_rad)
+
+
+def device_crossing(id: str, node: str, kind: str) -> Crossing:
+    device = catalogue().devices[kind]
+    return Crossing(id, "device", node, device.id, device.name, "r", device.ratio, device.source, math.pi)
+
+
+def eta_of(haul: Haul) -> dict[str, Range]:
+    """η range at each bend; the unknown span where nothing was said."""
+    return {b.id: catalogue().bends[haul.bends.get(b.id, "unknown")].eta for b in bends(haul.system)}
+
+
+def open_bends(haul: Haul) -> list[str]:
+    """Bends nobody has said anything about."""
+    return [b.id for b in bends(haul.system) if haul.bends.get(b.id, "unknown") == "unknown"]

@@ -1,0 +1,92 @@
+"""How far one point can go while sums of distances stay within their lengths: the second-order cone programme.
+
+Variables: how far the load has gone along its way, the other free points (3 each), and one bound for each strand that
+has a free end. A strand's cone is |p_a − p_b| ≤ t, a piece's row Σ t ≤ ℓ less its strands between fixed points."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import clarabel
+import numpy as np
+from scipy.sparse import csc_matrix
+
+from rigging.mechanics.vectors import Array, Point3
+
+_SOLVED = {"Solved", "AlmostSolved"}
+_UNBOUNDED = {"DualInfeasible", "AlmostDualInfeasible"}
+# Lengths are given this much room, so that points held tight between two others leave the solver an inside to work in.
+_ROOM_M = 1e-7
+_FAR = 1e4
+
+
+@dataclass(frozen=True)
+class Way:
+    """How far the load goes, m; where the free points then are (n, 3), and the multiplier of each piece's length."""
+
+    far_m: float
+    spots: Array
+    multipliers: Array
+
+
+def longest_way(
+    at: dict[str, Point3], names: list[str], pieces: Sequence[tuple[tuple[str, ...], float]], load: str, along: Point3
+) -> Way | None:
+    """The free points `names` placed so that `load`, which moves along its way only, goes as far as the pieces (route,
+    length) allow.
+
+    None if it can go without end.
+    """
+    origin, way = np.asarray(at[load], dtype=float), np.asarray(along) / np.linalg.norm(along)
+    number = {name: 1 + 3 * i for i, name in enumerate(names)}
+    width, size = 1 + 3 * len(names), max(1.0, max(length for _, length in pieces))
+    entries: list[tuple[int, int, float]] = []
+    right: list[float] = []
+    strands: list[tuple[str, str]] = []
+    for line, (route, length) in enumerate(pieces):
+        left = length + _ROOM_M
+        for a, b in itertools.pairwise(route):
+            if a in number or b in number or load in (a, b):
+                entries.append((line, width + len(strands), 1.0))
+                strands.append((a, b))
+            else:
+                left -= float(np.linalg.norm(np.subtract(at[a], at[b])))
+        right.append(left / size)
+    line = len(pieces)
+    for index, (a, b) in enumerate(strands):
+        entries.append((line, width + index, -1.0))
+        known = np.zeros(3)
+        for name, sign in ((a, 1.0), (b, -1.0)):
+            if name in number:
+                entries += [(line + 1 + axis, number[name] + axis, -sign) for axis in range(3)]
+            else:
+                known += sign * (np.asarray(at[name]) - origin) / size
+            if name == load:
+                entries += [(line + 1 + axis, 0, -sign * float(way[axis])) for axis in range(3) if way[axis]]
+        right += [0.0, *known]
+        line += 4
+    count = width + len(strands)
+    rows, columns, values = zip(*entries, strict=True)
+    matrix = csc_matrix((values, (rows, columns)), shape=(line, count))
+    goal = np.zeros(count)
+    goal[0] = -1.0
+    kinds = [clarabel.NonnegativeConeT(len(pieces)), *([clarabel.SecondOrderConeT(4)] * len(strands))]
+    solver = clarabel.DefaultSolver(csc_matrix((count, count)), goal, matrix, np.array(right), kinds, _settings())
+    found = solver.solve()
+    status, far = str(found.status), float(found.x[0]) * size
+    if status in _UNBOUNDED or (status not in _SOLVED and far > _FAR * size):
+        return None
+    spots = np.array(found.x[1:width]).reshape(-1, 3) * size + origin
+    return Way(far, spots, np.array(found.z[: len(pieces)]))
+
+
+def _settings() -> clarabel.DefaultSettings:
+    settings = clarabel.DefaultSettings()
+    settings.verbose = False
+    settings.tol_gap_abs = settings.tol_gap_rel = 1e-9
+    settings.tol_feas = 1e-9
+    settings.max_iter = 100
+    settings.max_threads = 1
+    return settings

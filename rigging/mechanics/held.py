@@ -1,0 +1,143 @@
+"""Forces where nothing runs: friction may help or hurt, so each part has a least and a most.
+
+At each pass η·T₁ ≤ T₂ ≤ T₁/η either way, forces balance on everything free, and nothing pushes. Over that set, with the
+load's pull between two bounds, the least and the most of every strand are linear programmes (limit analysis; any text
+on plasticity or on friction locks). Along a single chain they are products: T·∏η to T/∏η."""
+
+from __future__ import annotations
+
+from collections import Counter
+
+import numpy as np
+
+from rigging.mechanics.network import Network
+from rigging.mechanics.vectors import STILL, Array, dot
+from rigging.quantities.faults import refuse
+from rigging.quantities.ranges import Range
+
+
+def least_and_most(network: Network, pull: Range) -> list[list[Range]]:
+    """Tension of every strand of every rope: least, without friction, most; in the unit of `pull`.
+
+    Parameters
+    ----------
+    network : taut ropes only, with the load among its nodes
+    pull : what the load asks along its axis: least, without friction, most
+
+    Raises
+    ------
+    Refused
+        If nothing can balance the load.
+
+    Examples
+    --------
+    A rope over an edge that passes on one half, made fast: what holds it carries half to double the load's pull.
+
+    >>> from rigging.mechanics.network import Node, Pass, Rope
+    >>> from rigging.quantities.ranges import exactly
+    >>> nodes = [Node("A", "anchor", (0, 0, 0)), Node("E", "edge", (5, 0, 0)), Node("L", "load", (5, 0, -9), (0, 0, 1))]
+    >>> rope = Rope(("L", "E", "A"), (Pass("E", "E", exactly(0.5)),))
+    >>> found = least_and_most(Network({n.id: n for n in nodes}, (rope,)), exactly(1.0))
+    >>> [(t.low, t.expected, t.high) for t in found[0]]
+    [(1.0, 1.0, 1.0), (0.5, 1.0, 2.0)]
+    """
+    chain = _chain(network)
+    return _products(network, chain, pull) if chain else _programmes(network, pull)
+
+
+def _chain(network: Network) -> list[tuple[int, bool]] | None:
+    """The ropes in the order in which one strand follows the other from the load, each with whether it is turned
+    round; None where tension can divide."""
+    load = network.load.id
+    visits = Counter(name for rope in network.ropes for name in rope.route)
+    ends = Counter(name for rope in network.ropes for name in (rope.route[0], rope.route[-1]))
+    free = [name for name, node in network.nodes.items() if node.travels and visits[name]]
+    if visits[load] != 1 or any(visits[name] != 2 or ends[name] != 2 for name in free):
+        return None
+    at, left, found = load, set(range(len(network.ropes))), []
+    while at == load or at in free:
+        here = [n for n in left if at in (network.ropes[n].route[0], network.ropes[n].route[-1])]
+        if len(here) != 1:
+            return None
+        route = network.ropes[here[0]].route
+        found.append((here[0], route[0] != at))
+        left.remove(here[0])
+        at = route[0] if route[0] != at else route[-1]
+    return None if left else found
+
+
+def _products(network: Network, chain: list[tuple[int, bool]], pull: Range) -> list[list[Range]]:
+    found: list[list[Range]] = [[] for _ in network.ropes]
+    last = network.ropes[chain[0][0]]
+    load, strand = network.load, network.strands[chain[0][0]][-1 if last.route[0] != network.load.id else 0]
+    share = abs(dot(strand.along, load.axis)) or 1.0
+    low, middle, high = pull.low / share, pull.expected / share, pull.high / share
+    for number, turned in chain:
+        passes = network.ropes[number].passes
+        row = [Range(low, middle, high)]
+        for one in reversed(passes) if turned else passes:
+            low, high = low * one.eta.low, high / one.eta.low
+            row.append(Range(low, middle, high))
+        found[number] = row[::-1] if turned else row
+    return found
+
+
+def _programmes(network: Network, pull: Range) -> list[list[Range]]:
+    from scipy.optimize import linprog
+
+    firm, rough, rows = _conditions(network)
+    count = firm.shape[1]
+    load = rows[network.load.id]
+    bounds = (np.vstack([rough, load, -load]), np.concatenate([np.zeros(len(rough)), [pull.high, -pull.low]]))
+
+    def end(goal: Array) -> float:
+        found = linprog(goal, A_ub=bounds[0], b_ub=bounds[1], A_eq=firm if len(firm) else None,
+                        b_eq=np.zeros(len(firm)) if len(firm) else None, bounds=(0, None), method="highs")  # fmt: skip
+        if found.status != 0:
+            raise refuse("ropes", "nothing here can balance the load", "set a hitch, lock a device, or tie an end")
+        return float(goal @ found.x)
+
+    middle = _smooth(network, firm, load, pull.expected)
+    flat = []
+    for index in range(count):
+        goal = np.zeros(count)
+        goal[index] = 1.0
+        low, high = end(goal), -end(-goal)
+        flat.append(Range(low, min(max(float(middle[index]), low), high), max(low, high)))
+    values = iter(flat)
+    return [[next(values) for _ in row] for row in network.strands]
+
+
+def _smooth(network: Network, firm: Array, load: Array, pull: float) -> Array:
+    """Tensions without friction, shared as evenly as balance allows (least squares)."""
+    equal, column = [], 0
+    for rope, row in zip(network.ropes, network.strands, strict=True):
+        for index in range(len(rope.passes)):
+            line = np.zeros(firm.shape[1])
+            line[column + index], line[column + index + 1] = 1.0, -1.0
+            equal.append(line)
+        column += len(row)
+    matrix = np.vstack([*equal, *firm, load])
+    right = np.concatenate([np.zeros(len(matrix) - 1), [pull]])
+    return np.asarray(np.linalg.lstsq(matrix, right, rcond=None)[0])
+
+
+def _conditions(network: Network) -> tuple[Array, Array, dict[str, Array]]:
+    """Balance of free nodes (rows = 0), friction at passes (rows ≤ 0), and each node's pull along its axis."""
+    count = sum(len(row) for row in network.strands)
+    pulls = {name: np.zeros(count) for name, node in network.nodes.items() if node.axis != STILL}
+    rough, column = [], 0
+    for rope, row in zip(network.ropes, network.strands, strict=True):
+        for index, strand in enumerate(row):
+            for name, sign in ((strand.start, 1.0), (strand.end, -1.0)):
+                if name in pulls:
+                    pulls[name][column + index] += sign * dot(strand.along, network.nodes[name].axis)
+        for index, one in enumerate(rope.passes):
+            for here, there in ((index, index + 1), (index + 1, index)):
+                line = np.zeros(count)
+                line[column + here], line[column + there] = one.eta.low, -1.0
+                rough.append(line)
+        column += len(row)
+    firm = [pulls[name] for name in network.travellers if np.abs(pulls[name]).any()]
+    empty = np.zeros((0, count))
+    return np.vstack([empty, *firm]), np.vstack([empty, *rough]), pulls
