@@ -13,9 +13,9 @@ import yaml
 from pydantic import ValidationError
 
 from rigging.catalogue import catalogue
-from rigging.quantities.faults import Refused, faults_of, refuse
 from rigging.catalogue.haul import HaulSystem, advantage, bends
 from rigging.mechanics.legs import Hang, LegsProblem, solve_legs
+from rigging.quantities.faults import Refused, faults_of, refuse
 from rigging.quantities.ranges import Range, exactly
 
 
@@ -87,15 +87,15 @@ def _legs(options: argparse.Namespace) -> Any:
 
 
 def _analyse(options: argparse.Namespace) -> Any:
-    from rigging.telling.analyse import analyse
     from rigging.document import Plan
+    from rigging.telling.analyse import analyse
 
     return analyse(Plan.model_validate(read_file(options.plan))).model_dump(mode="json")
 
 
 def _anchors(options: argparse.Namespace) -> Any:
-    from rigging.telling.anchor_study import study
     from rigging.document import Plan
+    from rigging.telling.anchor_study import study
 
     return study(Plan.model_validate(read_file(options.plan)), options.phase).model_dump(mode="json")
 

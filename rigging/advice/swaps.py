@@ -2,46 +2,59 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
-from rigging.lines.build import Crossing, passed_on
 from rigging.catalogue import catalogue
-from rigging.document import Haul
-from rigging.quantities.faults import Refused
 from rigging.catalogue.haul import advantage, bends, drop_redirect, stack
-from rigging.lines.phases import Solved
-from rigging.quantities.ranges import Range
-from rigging.telling.report import Swap
+from rigging.document import Haul
+from rigging.lines.parts import Crossing, eta_of, passed_on
+from rigging.lines.solve import LineForces
 from rigging.mechanics.tension import solve_with
+from rigging.quantities.faults import Refused
 
 BEST = "ball-bearing-pulley"
 
 
-def eta_of(haul: Haul) -> dict[str, Range]:
-    """η range at each bend; the unknown span where nothing was said."""
-    return {b.id: catalogue().bends[haul.bends.get(b.id, "unknown")].eta for b in bends(haul.system)}
+@dataclass(frozen=True)
+class Swapped:
+    """What else could sit at a crossing: expected hand pull and advantage of the line with it, and the change of pull."""
+
+    kind: str
+    name: str
+    hand_n: float
+    line_advantage: float
+    change_n: float
 
 
-def hand_with(solved: Solved, changed: dict[str, float]) -> float:
+def hand_with(line: LineForces, changed: dict[str, float]) -> float:
     """Expected hand pull in newtons with the share passed on changed at some passes (by pass id)."""
-    keeps = {p.id: p.eta.expected for rope in solved.network.ropes for p in rope.passes} | changed
-    load_n = solved.units[1].load * solved.hands_n[1]
-    return load_n / solve_with(solved.network, solved.motion, keeps, 1 if solved.cases.expected.rising else -1).load
+    assert line.running is not None
+    running = line.running
+    keeps = {p.id: p.eta.expected for rope in line.network.ropes for p in rope.passes} | changed
+    load_n = running.units[1].load * running.hands_n[1]
+    return load_n / solve_with(line.network, running.motion, keeps, 1 if running.rising else -1).load
 
 
-def swaps(solved: Solved, crossing: Crossing) -> list[Swap]:
+def swaps(line: LineForces, crossing: Crossing) -> list[Swapped]:
     """Everything else that could sit at a bend or lie on an edge, and the expected hand pull with it."""
-    here = solved.hands_n[1]
-    load_n = solved.units[1].load * here
+    assert line.running is not None
+    here = line.running.hands_n[1]
+    load_n = line.running.units[1].load * here
     found = []
     for kind, name, other in _choices(crossing):
-        hand = hand_with(solved, {crossing.id: passed_on(other).expected})
-        found.append(Swap(kind=kind, name=name, hand_n=hand, line_advantage=load_n / hand, change_n=hand - here))
-    return found
+        hand = hand_with(line, {crossing.id: passed_on(other).expected})
+        found.append(Swapped(kind, name, hand, load_n / hand, hand - here))
+    return sorted(found, key=lambda one: one.hand_n)
+
+
+def cost_n(line: LineForces, crossing: Crossing) -> float:
+    """Expected hand pull that the friction of this one crossing costs."""
+    assert line.running is not None
+    return line.running.hands_n[1] - hand_with(line, {crossing.id: 1.0})
 
 
 def _choices(crossing: Crossing) -> list[tuple[str, str, Crossing]]:
-    if crossing.role == "bend":
+    if crossing.role in ("bend", "redirect"):
         others = [bend for bend in catalogue().bends.values() if bend.id not in (crossing.kind, "unknown")]
         return [(bend.id, bend.name, replace(crossing, symbol="η", quantity=bend.eta)) for bend in others]
     if crossing.role == "edge":
@@ -51,22 +64,28 @@ def _choices(crossing: Crossing) -> list[tuple[str, str, Crossing]]:
     return []
 
 
-def worse_than_straight(haul: Haul) -> list[tuple[str, float]]:
-    """Changes to a system that gives less than a straight pull: what, and the advantage then expected, best first."""
+@dataclass(frozen=True)
+class Better:
+    """A change to a system that gives less than a straight pull, and the advantage then expected."""
+
+    change: str
+    at: str
+    gives: float
+
+
+def worse_than_straight(haul: Haul) -> list[Better]:
+    """Changes to a system that gives less than a straight pull, best first."""
     eta, system = eta_of(haul), haul.system
     found = [
-        (
-            f"a ball-bearing pulley at {place.id}",
-            advantage(system, {**eta, place.id: catalogue().bends[BEST].eta}).actual.expected,
-        )
+        Better("pulley", place.id, advantage(system, {**eta, place.id: catalogue().bends[BEST].eta}).actual.expected)
         for place in bends(system)
         if haul.bends.get(place.id) != BEST
     ]
     shorter = drop_redirect(system)
     if shorter is not None:
         kept = {place.id: eta.get(place.id, catalogue().bends["unknown"].eta) for place in bends(shorter)}
-        found.append(("taking the last redirect out", advantage(shorter, kept).actual.expected))
-    return sorted(found, key=lambda item: -item[1])
+        found.append(Better("straight", "", advantage(shorter, kept).actual.expected))
+    return sorted(found, key=lambda item: -item.gives)
 
 
 def stacked_two(haul: Haul) -> float | None:

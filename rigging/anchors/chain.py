@@ -10,7 +10,7 @@ from rigging.anchors.wraps import bend_round, closes_at_m, closing_rad, material
 from rigging.catalogue import catalogue
 from rigging.document import Arrangement, Leg
 from rigging.quantities.ranges import Range, exactly, times
-from rigging.telling.working import Symbol, symbol
+from rigging.quantities.symbols import Symbol, symbol
 
 
 @dataclass(frozen=True)

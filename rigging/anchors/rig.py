@@ -79,7 +79,7 @@ def leg_lines(plan: Plan, arrangement: Arrangement) -> list[LegLine]:
     """
     found = []
     for index, leg in enumerate(arrangement.legs):
-        path = f"arrangements[{plan.arrangements.index(arrangement)}].legs[{index}]"
+        path = f"{plan.path_of(arrangement)}.legs[{index}]"
         feature = plan.feature(leg.feature)
         target = _pulls_from(plan, arrangement, index)
         spans = float(np.linalg.norm(at(feature) - target))
@@ -268,7 +268,7 @@ def rig_anchor(plan: Plan, arrangement: Arrangement) -> AnchorRig:
     """
     lines = leg_lines(plan, arrangement)
     if arrangement.scheme == "span" and np.linalg.norm(np.subtract(*span_ends(lines))) < 0.1:
-        path = f"arrangements[{plan.arrangements.index(arrangement)}].legs"
+        path = f"{plan.path_of(arrangement)}.legs"
         raise refuse(path, "both ends of the line are in one place", "tie its ends to features apart from each other")
     tied = arrangement.scheme == "back-tied"
     span = arrangement.span
@@ -291,7 +291,7 @@ def check_pull(plan: Plan, rig: AnchorRig, unit: Array) -> None:
     away = [at(line.feature) - rig.point for line in rig.lines]
     if rig.arrangement.scheme in ("back-tied", "span") or min(float(one @ unit) for one in away) <= 1e-9:
         return
-    path = f"arrangements[{plan.arrangements.index(rig.arrangement)}].heading_rad"
+    path = f"{plan.path_of(rig.arrangement)}.heading_rad"
     problem = "the pull runs away from all legs: every feature lies ahead of the working point"
     raise refuse(path, problem, "turn the pull, move the working point out, or take features behind it")
 

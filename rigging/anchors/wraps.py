@@ -9,8 +9,8 @@ from dataclasses import dataclass
 from rigging.catalogue import AttachmentMethod, SlingMaterial, catalogue
 from rigging.document import Feature, KitItem, Leg
 from rigging.quantities.ranges import Range, exactly
+from rigging.quantities.units import Wording
 from rigging.site.features import girth_m, kind_of
-from rigging.telling.units import Wording
 
 FULL_STRENGTH_RATIO = 10.0
 _LEAST_KEPT = 0.5

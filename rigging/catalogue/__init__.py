@@ -172,7 +172,7 @@ class FeatureKind(Entry):
     surface: str
     round: bool = False
     head_n_per_m: Range
-    estimate: Literal["trunk", "block", "vehicle", "rating", "bolt", "picket", "deadman", "snow", "person"]
+    estimate: Literal["tree", "block", "vehicle", "rating", "bolt", "picket", "deadman", "snow", "person"]
     temporary: bool = False
     guarded: str = ""
     questions: list[Question]

@@ -74,10 +74,23 @@ def caught(solver: Solver, moment: Moment, rig: Rig) -> Solved | Missing:
     far = max(0.0, after.drop_m - before.drop_m)
     holding = bears(after, left.weight_n / 1000)
     lines = [one for one in left.lines if any(name.startswith(f"{one.line.id}:") for name in holding)]
-    if far < _NO_FALL_M and {one.line.id for one in lines} <= set(moment.works) and len(lines) == len(rig.lines) - 1 - _idle(left, lines):
+    if (
+        far < _NO_FALL_M
+        and {one.line.id for one in lines} <= set(moment.works)
+        and len(lines) == len(rig.lines) - 1 - _idle(left, lines)
+    ):
         forces = tuple(solver.held(one, share_of(moment)) for one in lines)
         if not _loses_share(rig, moment):
-            return Caught(moment, left, forces, solver.resting, moment.gone, lines[0].line.id if lines else None, 0.0, clearance_m=clearance)
+            return Caught(
+                moment,
+                left,
+                forces,
+                solver.resting,
+                moment.gone,
+                lines[0].line.id if lines else None,
+                0.0,
+                clearance_m=clearance,
+            )
     by = lines[0]
     return _arrested(solver, moment, left, by, far, clearance)
 
@@ -103,7 +116,10 @@ def _arrested(solver: Solver, moment: Moment, left: Rig, by: LineRig, far: float
     for level, grip in (("low", "draggy"), ("expected", "expected"), ("high", "slick")):
         pull = pull_n(load, mass_at(load, grip), mu_at(load, grip), False)  # type: ignore[arg-type]
         weight = max(pull, 1.0)
-        shares = [getattr(one.eta, "low" if level == "high" else level if level == "expected" else "high") for one in network.ropes[0].passes]
+        shares = [
+            getattr(one.eta, "low" if level == "high" else level if level == "expected" else "high")
+            for one in network.ropes[0].passes
+        ]
         kept = math.prod(shares)
         slip = getattr(slips.slip_n, level) / kept if slips else None
         found = arrest(weight, far, in_service, getattr(ea, level), slip)
@@ -140,7 +156,9 @@ def _down_the_chain(passes: tuple, count: int, peak_n: float, level: str) -> Row
 def _length_m(rig: LineRig) -> float:
     rope = next(one for one in rig.ropes if LOAD in one.route)
     at = {name: node.at for name, node in rig.nodes.items()}
-    return max(0.5, math.fsum(math.dist(at[a], at[b]) for a, b in zip(rope.route, rope.route[1:], strict=False)) + rope.slack_m)
+    return max(
+        0.5, math.fsum(math.dist(at[a], at[b]) for a, b in zip(rope.route, rope.route[1:], strict=False)) + rope.slack_m
+    )
 
 
 def clutch_of(rig: LineRig) -> Clutch | None:

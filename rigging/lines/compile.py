@@ -193,13 +193,17 @@ class _Layout:
         """Corners in the order met from the load."""
         return list(reversed(self.corners))
 
-    def rig(self, mode: Mode, ropes: Iterable[Rope], main: Iterable[str], holder: str | None, locks: Iterable[str] = ()) -> LineRig:
+    def rig(
+        self, mode: Mode, ropes: Iterable[Rope], main: Iterable[str], holder: str | None, locks: Iterable[str] = ()
+    ) -> LineRig:
         """The layout as a rig, without nodes that no rope reaches."""
         ropes = tuple(ropes)
         used = {name for rope in ropes for name in rope.route}
         used |= {self.nodes[name].on for name in used if self.nodes[name].on}
         nodes = {name: node for name, node in self.nodes.items() if name in used}
-        return LineRig(self.line, mode, self.way, nodes, ropes, self.crossings, frozenset(main), holder, frozenset(locks))
+        return LineRig(
+            self.line, mode, self.way, nodes, ropes, self.crossings, frozenset(main), holder, frozenset(locks)
+        )
 
 
 def compiled(plan: Plan, line: Line, way: LineWay, mode: Mode) -> LineRig:
@@ -229,7 +233,10 @@ def _locked(layout: _Layout) -> LineRig:
     ropes = [rope]
     if lowering.brake_hitch:
         brake = layout.add("brake", "grab", layout.at(lowering.hitch_m * 0.8))
-        ropes += [layout.rope("tail", [device, brake]), layout.cord("hitch", brake, 0.2 * lowering.hitch_m + lowering.slack_m)]
+        ropes += [
+            layout.rope("tail", [device, brake], slack_m=_OPEN_M),
+            layout.cord("hitch", brake, 0.2 * lowering.hitch_m + lowering.slack_m),
+        ]
     return layout.rig("locked", ropes, [rope.id], device)
 
 
@@ -471,7 +478,13 @@ def _runs_on(ropes: list[Rope]) -> set[str]:
     return found
 
 
-def rig_of(plan: Plan, modes: dict[str, Mode], ways: dict[str, LineWay], resting: Resting, cache: dict[tuple[str, Mode], LineRig]) -> Rig:
+def rig_of(
+    plan: Plan,
+    modes: dict[str, Mode],
+    ways: dict[str, LineWay],
+    resting: Resting,
+    cache: dict[tuple[str, Mode], LineRig],
+) -> Rig:
     """All lines in their modes at once. Lines already compiled in a mode come from `cache`."""
     lines = []
     for line in plan.lines:

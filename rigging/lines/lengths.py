@@ -4,55 +4,71 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Literal
 
 from rigging.document import Plan
-from rigging.site.ground import RopeWay
+from rigging.lines.compile import LineRig
+from rigging.lines.solve import LineForces
+from rigging.lines.way import LineWay
+from rigging.mechanics.motion import Stroke, stroke
 from rigging.mechanics.network import Network
-from rigging.lines.phases import Solved
 
 
 @dataclass(frozen=True)
-class HaulRope:
-    """Main rope laid in the haul system when the grab is set forward, and what has to come from other ropes."""
+class Budget:
+    """A job's rope: there, needed on the line, kept back, and what has to come from other pieces, in metres."""
 
-    main_m: float
+    job: Literal["lower", "raise", "catch"]
+    line: str
+    there_m: float
+    laid_m: float
+    tail_m: float
     other_m: float
 
+    @property
+    def needed_m(self) -> float:
+        return self.laid_m + self.tail_m
 
-def rise_m(way: RopeWay) -> float:
-    """Rope from the load to the first corner: how far the load comes up."""
-    return way.length_m - (way.first_m if way.turns else 0.0)
+    @property
+    def left_m(self) -> float:
+        return self.there_m - self.needed_m
 
 
 def _strand_m(network: Network, rope: int) -> float:
-    hand = {node.id for node in network.of_kind("hand")}
-    return math.fsum(s.length_m for s in network.strands[rope] if not hand & {s.start, s.end})
+    hands = {node.id for node in network.of_kind("hands")}
+    return math.fsum(s.length_m for s in network.strands[rope] if not hands & {s.start, s.end})
 
 
-def _main_rope(solved: Solved) -> set[int]:
-    """The piece that reaches the load and the pieces that continue it under the grabs it passes."""
-    ropes = solved.network.ropes
-    chain = set(solved.rig.main_ropes)
-    ends: dict[str, list[int]] = {}
-    for number, rope in enumerate(ropes):
-        for name in (rope.route[0], rope.route[-1]):
-            ends.setdefault(name, []).append(number)
-    grabs = {name: at for name, at in ends.items() if len(at) == 2 and solved.network.nodes[name].kind == "moving"}
-    while more := {n for at in grabs.values() if chain & set(at) for n in at} - chain:
-        chain |= more
-    return chain
+def haul_rope_m(rig: LineRig) -> tuple[float, float]:
+    """Rope lying in the system at the start of a haul: of the line's own rope, and of other pieces."""
+    network = Network(rig.nodes, rig.ropes)
+    own = other = 0.0
+    for number, rope in enumerate(rig.ropes):
+        if not rope.rope.startswith("rope:"):
+            continue
+        if rope.id in rig.main:
+            own += _strand_m(network, number)
+        else:
+            other += _strand_m(network, number)
+    return own, other
 
 
-def haul_rope(solved: Solved) -> HaulRope:
-    """Rope lying in the system at the start of a haul."""
-    main = _main_rope(solved)
-    count = len(solved.network.ropes)
-    return HaulRope(
-        math.fsum(_strand_m(solved.network, n) for n in main),
-        math.fsum(_strand_m(solved.network, n) for n in range(count) if n not in main),
-    )
+def budgets(plan: Plan, ways: dict[str, LineWay], hauling: LineForces | None) -> list[Budget]:
+    """What every line's job takes of its rope."""
+    found = []
+    for line in plan.lines:
+        there, way = plan.rope(line.rope).length_m, ways[line.id]
+        if line.lowering:
+            found.append(Budget("lower", line.id, there, way.length_m, line.tail_m, 0.0))
+        elif line.role == "belay":
+            found.append(Budget("catch", line.id, there, way.length_m + line.slack_m, line.tail_m, 0.0))
+        if hauling and hauling.rig.line is line:
+            own, other = haul_rope_m(hauling.rig)
+            found.append(Budget("raise", line.id, there, own, line.tail_m, other))
+    return found
 
 
-def lowering_rope_m(plan: Plan, way: RopeWay) -> float:
-    """Station to edge, drop and tail."""
-    return way.length_m + plan.line.tail_m
+def stroke_of(line: LineForces, clearance_m: float) -> Stroke | None:
+    """The haul's stroke. The ratchet rides on its strand; it ends no haul."""
+    assert line.running is not None
+    return stroke(line.network, line.running.motion, clearance_m, frozenset({f"{line.rig.line.id}:ratchet"}))

@@ -181,6 +181,7 @@ class Solver:
         self.plan, self.ways = plan, ways
         self._rigs: dict[tuple[str, Mode], LineRig] = {}
         self._motions: dict[tuple[str, Mode], Motion] = {}
+        self._held: dict[tuple[str, Mode, float], LineForces] = {}
         main = plan.line("main") or (plan.lines[0] if plan.lines else None)
         self.resting = resting(plan, ways[main.id].over) if main else None
 
@@ -206,7 +207,10 @@ class Solver:
     def _line(self, rig: LineRig, moment: Moment) -> LineForces:
         network, share = rig.network, share_of(moment)
         if moment.solving == "held":
-            return self.held(rig, share)
+            known = rig.line.id, rig.mode, share.high
+            if known not in self._held:
+                self._held[known] = self.held(rig, share)
+            return self._held[known]
         key = rig.line.id, rig.mode
         if key not in self._motions:
             self._motions[key] = solve_motion(network)
@@ -247,7 +251,9 @@ class Solver:
     def compiled(self, line: str, mode: Mode) -> LineRig:
         key = line, mode
         if key not in self._rigs:
-            self._rigs[key] = compiled(self.plan, next(o for o in self.plan.lines if o.id == line), self.ways[line], mode)
+            self._rigs[key] = compiled(
+                self.plan, next(o for o in self.plan.lines if o.id == line), self.ways[line], mode
+            )
         return self._rigs[key]
 
 

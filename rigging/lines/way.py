@@ -26,7 +26,11 @@ class LineWay:
     @property
     def points(self) -> tuple[Vector, ...]:
         """Working point, redirects, corners, load."""
-        return (self.start, *(at for _, at in self.redirects[:-1]), *self.over.points) if self.redirects else self.over.points
+        return (
+            (self.start, *(at for _, at in self.redirects[:-1]), *self.over.points)
+            if self.redirects
+            else self.over.points
+        )
 
     @property
     def out(self) -> Vector:

@@ -91,15 +91,46 @@ def _unique(matrix: np.ndarray, right: np.ndarray, names: tuple[str, ...]) -> np
     return np.asarray(speeds)
 
 
-def stroke_m(network: Network, motion: Motion, clearance_m: float) -> tuple[float, Strand | None]:
-    """Rise of the load until the first two nodes meet, and the strand that is then used up.
+@dataclass(frozen=True)
+class Stroke:
+    """One haul: the rise of the load until two nodes meet, which two, the length between them and how fast it shortens
+    per metre that the load rises."""
 
-    `clearance_m` is what hitch, connector and pulley take up between two nodes. Infinite with no such strand.
+    rise_m: float
+    meets: tuple[str, str]
+    length_m: float
+    rate: float
+
+
+def stroke(network: Network, motion: Motion, clearance_m: float, rides: frozenset[str] = frozenset()) -> Stroke | None:
+    """The haul until the first two nodes meet, None where nothing runs out.
+
+    `clearance_m` is what hitch, connector and pulley take up between two nodes; `rides` are grabs that are slid along
+    their rope as it comes and end nothing.
     """
-    best: tuple[float, Strand | None] = (math.inf, None)
+    best: Stroke | None = None
+    for a, b, long, rate in _between(network, motion, rides):
+        if rate < -_STILL and "hands" not in (network.nodes[a].kind, network.nodes[b].kind):
+            rise = max(0.0, long - clearance_m) / -rate
+            if best is None or rise < best.rise_m:
+                best = Stroke(rise, (a, b), long, -rate)
+    return best
+
+
+def _between(network: Network, motion: Motion, rides: frozenset[str]) -> list[tuple[str, str, float, float]]:
+    """Every stretch from node to node: its ends, length and growth, those on either side of a riding grab as one."""
+    open_ends: dict[str, tuple[str, float, float]] = {}
+    found = []
     for row, rates in zip(network.strands, motion.rates, strict=True):
         for strand, rate in zip(row, rates, strict=True):
-            if rate < -_STILL and "hands" not in (network.nodes[n].kind for n in (strand.start, strand.end)):
-                rise = max(0.0, strand.length_m - clearance_m) / -rate
-                best = min(best, (rise, strand), key=lambda pair: pair[0])
-    return best
+            riding = next((end for end in (strand.start, strand.end) if end in rides), None)
+            if riding is None:
+                found.append((strand.start, strand.end, strand.length_m, rate))
+                continue
+            far = strand.end if riding == strand.start else strand.start
+            other = open_ends.pop(riding, None)
+            if other is None:
+                open_ends[riding] = (far, strand.length_m, rate)
+            else:
+                found.append((other[0], far, other[1] + strand.length_m, other[2] + rate))
+    return found

@@ -9,10 +9,10 @@ from dataclasses import dataclass
 
 from rigging.catalogue import Bad, FeatureKind, Question, catalogue
 from rigging.document import Feature, Verdict
-from rigging.site.load import GRAVITY
 from rigging.quantities.ranges import Range, exactly, times
-from rigging.telling.units import Wording
-from rigging.telling.working import Symbol, symbol
+from rigging.quantities.symbols import Symbol, symbol
+from rigging.quantities.units import Wording
+from rigging.site.load import GRAVITY
 
 LEAST_TRUNK_M = 0.127
 _LYING_MU = Range(low=0.5, expected=0.6, high=0.7)
@@ -126,7 +126,7 @@ def _bad_answers(feature: Feature) -> list[Bad]:
 
 def _small(feature: Feature, say: Wording) -> list[str]:
     diameter = feature.answers.get("diameter_m")
-    if kind_of(feature).estimate == "trunk" and isinstance(diameter, (int, float)) and diameter < LEAST_TRUNK_M:
+    if kind_of(feature).estimate == "tree" and isinstance(diameter, (int, float)) and diameter < LEAST_TRUNK_M:
         return [f"trunk {say.length(diameter)}, below the {say.length(LEAST_TRUNK_M)} that teams want of a single tree"]
     return []
 
@@ -145,19 +145,47 @@ def _value(feature: Feature, name: str) -> tuple[str, Range]:
     return chosen.name, chosen.value
 
 
-def _trunk(feature: Feature, rise_rad: float) -> Estimate:
-    """Bending of a round trunk at the ground: F = σ·π·d³ / (32·h) (modulus of rupture, FPL Wood Handbook)."""
-    if feature.answers["rooted"] != "deep":
-        return Estimate(None, why_not="the roots decide, and are judged, never computed: enter a rating with its basis")
+def _tree(feature: Feature, rise_rad: float) -> Estimate:
+    """The lesser of the trunk in bending, F = σ·π·d³ / (32·h) (modulus of rupture, FPL Wood Handbook), and the roots,
+    about d²/30 kN with d in cm (a rule of cable logging)."""
     wood, sigma = _value(feature, "wood")
     diameter, height = _number(feature, "diameter_m"), _number(feature, "strap_height_m")
-    holds = sigma.map(lambda stress: trunk_bending_n(stress, diameter, height))
-    symbols = (
-        symbol("σ", f"modulus of rupture, green: {wood}", sigma, "Pa", "wood-handbook"),
-        symbol("d", "trunk diameter at the strap", diameter, "m", "leader"),
-        symbol("h", "strap above the ground: what it holds falls with 1/h", height, "m", "leader"),
+    trunk, roots = (
+        sigma.map(lambda stress: trunk_bending_n(stress, diameter, height)),
+        roots_hold_n(diameter, feature.answers["rooted"] == "deep"),
     )
-    return Estimate(holds, "F = σ·π·d³ / (32·h)", symbols, limit="the trunk alone; roots are judged, never computed")
+    low, expected, high = (min(getattr(trunk, end), getattr(roots, end)) for end in ("low", "expected", "high"))
+    decides = "roots" if roots.expected <= trunk.expected else "trunk"
+    symbols = (
+        symbol("d", "trunk diameter at the strap", diameter, "m", "leader"),
+        symbol(
+            "F_roots",
+            "(100·d)²/30 kN, ÷ 2 to × 2 with soil and depth; shallow or wet the lower half",
+            roots,
+            "N",
+            "tree-roots",
+        ),
+        symbol("σ", f"modulus of rupture, green: {wood}", sigma, "Pa", "wood-handbook"),
+        symbol("h", "strap above the ground: what the trunk holds falls with 1/h", height, "m", "leader"),
+        symbol("F_trunk", "σ·π·d³ / (32·h)", trunk, "N", "wood-handbook"),
+    )
+    limit = (
+        "the roots decide; a rule for trees pulled near the ground"
+        if decides == "roots"
+        else "the trunk decides: put the strap lower"
+    )
+    return Estimate(Range(low, expected, high), "F = least of F_roots and F_trunk", symbols, limit=limit)
+
+
+def roots_hold_n(diameter_m: float, deep: bool) -> Range:
+    """What a rooted tree or fresh stump pulled near the ground holds, in newtons: d²/30 kN, d in cm, ÷ 2 to × 2; with
+    shallow roots or in wet ground the lower half of that.
+
+    >>> [round(n / 1000, 1) for n in (roots_hold_n(0.13, True).low, roots_hold_n(0.13, True).expected)]
+    [2.8, 5.6]
+    """
+    rule = (100 * diameter_m) ** 2 / 30 * 1000
+    return Range(rule / 2, rule, rule * 2) if deep else Range(rule / 2, 0.75 * rule, rule)
 
 
 def trunk_bending_n(sigma_pa: float, diameter_m: float, height_m: float) -> float:
@@ -201,7 +229,10 @@ def _vehicle(feature: Feature, rise_rad: float) -> Estimate:
         symbol("share", f"wheels that can not turn: {braked.lower()}", share, "", "vehicle-mu"),
         symbol("a", "how far the pull rises", math.degrees(rise), "°", "geometry"),
     )
-    return Estimate(times(exactly(mass * GRAVITY), grip, share), "F = μ·m·g·share / (cos a + μ·sin a)", symbols)
+    limit = "the wheels alone: what it is strapped to may hold less"
+    return Estimate(
+        times(exactly(mass * GRAVITY), grip, share), "F = μ·m·g·share / (cos a + μ·sin a)", symbols, limit=limit
+    )
 
 
 def _rated(feature: Feature, rise_rad: float) -> Estimate:
@@ -210,7 +241,8 @@ def _rated(feature: Feature, rise_rad: float) -> Estimate:
 
 def _bolt(feature: Feature, rise_rad: float) -> Estimate:
     how, strength = _value(feature, "pulled")
-    return Estimate(strength, "rating by standard", (symbol("S", how, strength, "N", "en-959"),))
+    limit = "the bolt by its standard: poor rock, or a poor placement, holds less"
+    return Estimate(strength, "rating by standard", (symbol("S", how, strength, "N", "en-959"),), limit=limit)
 
 
 def _picket(feature: Feature, rise_rad: float) -> Estimate:
@@ -246,7 +278,9 @@ def _deadman(feature: Feature, rise_rad: float) -> Estimate:
         symbol("depth", "mean depth of the face", depth, "m", "leader"),
         symbol("A", "bearing face", area, "m²", "leader"),
     )
-    return Estimate(exactly(pressure * area), "F = p · A", symbols)
+    return Estimate(
+        exactly(pressure * area), "F = p · A", symbols, limit="the ground alone: the log and its sling may hold less"
+    )
 
 
 def _snow(feature: Feature, rise_rad: float) -> Estimate:
@@ -265,6 +299,6 @@ def _person(feature: Feature, rise_rad: float) -> Estimate:
 
 
 _ESTIMATES: dict[str, Callable[[Feature, float], Estimate]] = {
-    "trunk": _trunk, "block": _block, "vehicle": _vehicle, "rating": _rated, "bolt": _bolt,
+    "tree": _tree, "block": _block, "vehicle": _vehicle, "rating": _rated, "bolt": _bolt,
     "picket": _picket, "deadman": _deadman, "snow": _snow, "person": _person,
 }  # fmt: skip

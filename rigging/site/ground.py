@@ -10,8 +10,8 @@ import math
 from dataclasses import dataclass
 
 from rigging.document import Edge, Site
-from rigging.quantities.faults import Fault, Refused
 from rigging.mechanics.vectors import Vector, length, minus, turn_angle
+from rigging.quantities.faults import Fault, Refused
 
 _TOLERANCE_M = 0.05
 Flat = tuple[float, float]

@@ -8,9 +8,9 @@ from dataclasses import dataclass
 
 from rigging.catalogue import catalogue
 from rigging.document import Plan
-from rigging.site.ground import RopeWay, rope_way, run_positions, slope_at
 from rigging.mechanics.vectors import Vector, minus
 from rigging.quantities.ranges import Range
+from rigging.site.ground import RopeWay, rope_way, run_positions, slope_at
 
 GRAVITY = 9.80665
 EdgeFactor = Callable[[RopeWay], float]

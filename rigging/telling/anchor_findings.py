@@ -9,8 +9,6 @@ from collections.abc import Iterator
 import numpy as np
 
 from rigging.anchors.chain import drum_m
-from rigging.anchors.pull import line_heading_rad
-from rigging.telling.anchor_report import LegReport, RemovalReport, SpanReport
 from rigging.anchors.rig import AnchorRig, LegLine, at
 from rigging.anchors.states import States, slider_eta
 from rigging.anchors.wraps import (
@@ -25,11 +23,14 @@ from rigging.anchors.wraps import (
     turns_of,
 )
 from rigging.catalogue import catalogue
-from rigging.document import Plan, Prop
-from rigging.site.features import estimate, kind_of
+from rigging.document import Arrangement, Plan, Prop
+from rigging.judging.pulls import line_heading_rad
+from rigging.lines.compile import anchor_node
 from rigging.quantities.ranges import Range
+from rigging.quantities.units import Wording
+from rigging.site.features import estimate, kind_of
+from rigging.telling.anchor_report import LegReport, RemovalReport, SpanReport
 from rigging.telling.report import Finding, Level
-from rigging.telling.units import Wording
 
 WIDE_RAD, TOO_WIDE_RAD = math.radians(90), math.radians(120)
 _OFF_LINE_RAD = math.radians(5)
@@ -37,10 +38,15 @@ _SHARED_M = 1.0
 _TAIL_BITES = 0.02
 
 
-def find_features(rig: AnchorRig) -> Iterator[Finding]:
-    """Rejected, temporary or guarded features in the arrangement; a person as the last thing holding."""
-    for line in rig.lines:
-        feature, about = line.feature, f"leg:{line.index}"
+def find_features(plan: Plan, anchor: str) -> Iterator[Finding]:
+    """Rejected, temporary or guarded features in the arrangement that is taken; a person as the last thing holding."""
+    yield from find_tied(plan, plan.anchor(anchor).arrangement, f"{anchor_node(anchor)}:")
+
+
+def find_tied(plan: Plan, arrangement: Arrangement, where: str = "") -> Iterator[Finding]:
+    """The same of one arrangement; `where` goes before the leg that a finding is about."""
+    for index, leg in enumerate(arrangement.legs):
+        feature, about = plan.feature(leg.feature), f"{where}leg:{index}"
         kind = kind_of(feature)
         if feature.verdict == "reject":
             yield Finding(f"rejected:{feature.id}", "stop", f"{feature.name} was rejected: {feature.reason}.",
@@ -50,14 +56,10 @@ def find_features(rig: AnchorRig) -> Iterator[Finding]:
             text = f"{feature.name}: {kind.guarded}. " + (f"Guarded by {who}." if who else "Nobody is named.")
             mend = "" if who else "Name who guards it, for as long as it is loaded."
             yield Finding(f"guard:{feature.id}", "look" if who else "stop", text, mend, about)
-    if all(line.feature.kind == "person" for line in rig.lines):
+    if all(plan.feature(leg.feature).kind == "person" for leg in arrangement.legs):
         yield Finding(
-            "person-last",
-            "stop",
-            "A person is the last thing holding.",
-            "Find one more feature, whatever it is.",
-            "leg:0",
-        )
+            "person-last", "stop", "A person is the last thing holding.", "Find one more feature, whatever it is.", f"{where}leg:0",
+        )  # fmt: skip
 
 
 def find_shape(rig: AnchorRig, say: Wording) -> Iterator[Finding]:
@@ -117,7 +119,7 @@ def find_scheme(plan: Plan, rig: AnchorRig, states: States, say: Wording) -> Ite
     if scheme == "floating":
         yield from _floats(rig, states)
     off = line_heading_rad(plan, arrangement)
-    if arrangement.pull is None and abs(off) > _OFF_LINE_RAD:
+    if off is not None and arrangement.pull is None and abs(off) > _OFF_LINE_RAD:
         aside = "right" if arrangement.point.y_m > 0 else "left"
         text = f"The working point is {say.length(abs(arrangement.point.y_m))} to the {aside} of the fall line: the rope runs to the edge at {math.degrees(abs(off)):.0f}° to it."
         yield Finding(
@@ -128,7 +130,8 @@ def find_scheme(plan: Plan, rig: AnchorRig, states: States, say: Wording) -> Ite
             "point",
         )
     if (
-        arrangement.heading_rad is not None
+        off is not None
+        and arrangement.heading_rad is not None
         and arrangement.pull is None
         and abs(arrangement.heading_rad - off) > _OFF_LINE_RAD
     ):

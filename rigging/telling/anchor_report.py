@@ -7,26 +7,20 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
-from rigging.lines.build import Phase
 from rigging.document import Scheme, Verdict
-from rigging.telling.report import Finding
-from rigging.telling.working import Figure, Working
+from rigging.telling.report import Finding, Spot
+from rigging.telling.working import Figure
 
 Outcome = Literal["holds", "below", "gives", "unknown", "nothing"]
-
-
-@dataclass(slots=True)
-class Spot:
-    x_m: float
-    y_m: float
-    z_m: float
 
 
 @dataclass(slots=True)
 class FeatureReport:
     """A candidate: where it lies from the working point in use, what it holds, the verdict its inspection leads to.
 
-    `rank` orders the candidates, best first; `loaded` says whether the arrangement in use pulls on it."""
+    `alone` is its margin if it alone held this anchor's pull (None: not known), `off_pull_rad` how far it lies off straight
+    behind the pull; `rank` orders the candidates by what they would do here, best first; `loaded` says whether the
+    arrangement that is taken pulls on it."""
 
     id: str
     distance: Figure
@@ -41,6 +35,8 @@ class FeatureReport:
     doubts: list[str]
     guard: str
     loaded: bool
+    off_pull_rad: float
+    alone: float | None
     rank: int
 
 
@@ -160,7 +156,7 @@ class CostReport:
 
 @dataclass(slots=True)
 class ArrangementReport:
-    """One arrangement under one phase's pull. Where it can not be laid out, `why_not` says why and the rest is empty."""
+    """One arrangement under one state's pull. Where it can not be laid out, `why_not` says why and the rest is empty."""
 
     id: str
     name: str
@@ -187,12 +183,11 @@ class ArrangementReport:
 
 
 class AnchorsReport(BaseModel):
-    """The Anchors stage in one phase of the work."""
+    """The Anchors stage in one state of the work."""
 
     model_config = ConfigDict(frozen=True)
 
-    phase: Phase
+    state: str
     caution: str
     features: list[FeatureReport]
     arrangements: list[ArrangementReport]
-    workings: dict[str, Working]

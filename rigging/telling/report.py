@@ -7,41 +7,50 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
-from rigging.lines.build import Phase
+from rigging.document.lines import Role
 from rigging.quantities.ranges import Range
-from rigging.telling.working import Figure, Working
+from rigging.telling.working import Figure
 
 Level = Literal["stop", "look", "note"]
+StateGroup = Literal["held", "lower", "raise", "goes"]
+Runs = Literal["", "to-start", "to-end"]
 
 
 @dataclass(slots=True)
-class Place:
+class Spot:
+    """A place on the sheet: out along the fall line, to the right looking out, up."""
+
     x_m: float
+    y_m: float
     z_m: float
 
 
 @dataclass(slots=True)
 class NodeReport:
-    """A node of the phase's network; `out_m` is how far in front of the working point it lies along the line."""
+    """A node of the state's rig; `out_m` is how far in front of its working point it lies along its line."""
 
     id: str
-    kind: Literal["anchor", "edge", "moving", "load", "hand"]
+    kind: Literal["anchor", "edge", "grab", "block", "load", "hands"]
     name: str
-    at: Place
+    at: Spot
     out_m: float
 
 
 @dataclass(slots=True)
 class StrandReport:
-    """A strand from `start` to `end`; `rope` and `index` place it in the phase's ropes."""
+    """A strand from `start` to `end` of a piece (`rope`) of a line. A slack one carries nothing and has no figure;
+    `runs` says which way rope goes through it."""
 
     id: str
-    rope: int
+    line: str
+    rope: str
     index: int
     start: str
     end: str
     main: bool
-    tension: Figure
+    slack: bool
+    runs: Runs
+    tension: Figure | None
 
 
 @dataclass(slots=True)
@@ -57,10 +66,11 @@ class Swap:
 
 @dataclass(slots=True)
 class CrossingReport:
-    """A bend, edge or device: what it is, the force on it, and what it costs at the hand (raising)."""
+    """A bend, edge, redirect or device: what it is, the force on it, and what it costs at the hand (raising)."""
 
     id: str
-    role: Literal["bend", "edge", "device"]
+    line: str
+    role: Literal["bend", "edge", "redirect", "device"]
     node: str
     kind: str
     name: str
@@ -72,13 +82,24 @@ class CrossingReport:
 
 
 @dataclass(slots=True)
+class AnchorPull:
+    """Pull on an anchor in this state, and its direction (unit vector)."""
+
+    anchor: str
+    force: Figure
+    direction: Spot
+
+
+@dataclass(slots=True)
 class Rung:
-    """One part of the load path. `margin` is lowest strength over highest force; `verdict` is against the team's rule."""
+    """One part of the load path. `margin` is lowest strength over highest force; `verdict` is against the team's rule;
+    `takes` is the part that the question "what if it goes?" is asked of."""
 
     id: str
     name: str
-    group: Literal["anchors", "others"]
+    group: Literal["anchors", "others", "slips"]
     about: str
+    takes: str
     force: Figure
     strength: Figure | None
     gives: Literal["breaks", "slips", "unknown", "unrated"]
@@ -100,10 +121,26 @@ class Finding:
 
 
 @dataclass(slots=True)
-class PhaseReport:
-    """One state of the system. When it is not `available`, `why_not` says what is missing."""
+class CatchReport:
+    """A line has gone: which one, what catches (None: nothing), the free drop, the peak, what slips and where it stops."""
 
-    phase: Phase
+    gone: str
+    by: str | None
+    drop: Figure | None
+    peak: Figure | None
+    slid: Figure | None
+    stops_in: Figure | None
+    clutch: str
+    text: str
+
+
+@dataclass(slots=True)
+class StateReport:
+    """One moment of the work. When it is not `available`, `why_not` says what is missing."""
+
+    id: str
+    name: str
+    group: StateGroup
     available: bool
     why_not: str
     high_when: str
@@ -113,16 +150,19 @@ class PhaseReport:
     strands: list[StrandReport]
     crossings: list[CrossingReport]
     hand: Figure | None
-    at_anchor: Figure | None
+    hand_line: str
+    anchors: list[AnchorPull]
     rungs: list[Rung]
     weakest: str | None
     findings: list[Finding]
+    catch: CatchReport | None
 
 
 @dataclass(slots=True)
 class HaulReport:
     """What the haul system gives. Strokes and rope are for the whole rise from where the load is now."""
 
+    line: str
     name: str
     ideal: float
     actual: Figure
@@ -142,9 +182,10 @@ class HaulReport:
 class RopeBudget:
     """Rope on hand against rope needed; `left` is negative where it is short.
 
-    `other` is what the haul system takes from pieces that are not the main rope."""
+    `other` is what the haul system takes from pieces that are not the line's own rope."""
 
-    job: Literal["lower", "raise"]
+    job: Literal["lower", "raise", "catch"]
+    line: str
     length: Figure
     needed: Figure
     left: Figure
@@ -153,22 +194,52 @@ class RopeBudget:
 
 @dataclass(slots=True)
 class TurnReport:
-    id: str
+    """A corner of a line's way over the ground; `node` is its name in the states."""
+
+    node: str
     name: str
-    at: Place
+    at: Spot
     turn_rad: float
     entered: bool
 
 
 @dataclass(slots=True)
-class SiteReport:
-    """The rope's way over the ground."""
+class LineReport:
+    """A line's way: working point, redirects, corners, load."""
 
-    way: list[Place]
+    id: str
+    name: str
+    role: Role
+    way: list[Spot]
     turns: list[TurnReport]
-    line_length: Figure
+    length: Figure
+
+
+@dataclass(slots=True)
+class SiteReport:
+    """What the ground asks: the drop from the first corner to the load, and what hangs there."""
+
     drop_m: float
     load_mass: Range
+    straight: bool
+
+
+@dataclass(slots=True)
+class RuleReport:
+    """The rule in force, and what it asks of anchors, of everything else and of what slips for this load."""
+
+    school: Literal["static-ratio", "force-limit"]
+    text: str
+    means: list[str]
+
+
+@dataclass(slots=True)
+class NextStep:
+    """The next open thing, in the order of the work: where it is and what belongs there."""
+
+    stage: Literal["size-up", "anchors", "lines"]
+    id: str
+    text: str
 
 
 @dataclass(slots=True)
@@ -180,19 +251,22 @@ class StageOpen:
 
 
 class Report(BaseModel):
-    """Everything computed from one plan document."""
+    """Everything computed from one plan document. `opens_in` is the state that the sheet opens in."""
 
     model_config = ConfigDict(frozen=True)
 
     title: str
     caution: str
     site: SiteReport
+    lines: list[LineReport]
     haul: HaulReport | None
     budgets: list[RopeBudget]
-    phases: dict[Phase, PhaseReport]
+    states: list[StateReport]
+    opens_in: str
     findings: list[Finding]
+    rule: RuleReport
     open: list[StageOpen]
-    workings: dict[str, Working]
+    next: list[NextStep]
 
 
 CAUTION = (

@@ -1,17 +1,20 @@
-"""The trace behind every figure: formula, what was put in, what came out, and where it comes from.
+"""The working behind every figure: formula, what was put in, what came out, and where it comes from.
 
-Rows here and in the report are written once and handed out; they are not frozen, for that costs a sixth of an analysis."""
+A report carries figures, each with the id of its working; the working itself is told only where it is asked for. Rows
+here and in the reports are written once and handed out; they are not frozen, for that costs a sixth of an analysis."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, field
 
 from rigging.quantities.ranges import Range
+from rigging.quantities.symbols import Symbol
 
 
 @dataclass(slots=True)
 class Figure:
-    """A computed quantity as a range, in SI `unit` ("N", "m", "" for a ratio); `working` is its trace's id."""
+    """A computed quantity as a range, in SI `unit` ("N", "m", "" for a ratio); `working` is its working's id."""
 
     low: float
     expected: float
@@ -22,19 +25,6 @@ class Figure:
     @property
     def range(self) -> Range:
         return Range(low=self.low, expected=self.expected, high=self.high)
-
-
-@dataclass(slots=True)
-class Symbol:
-    """A symbol of the formula with its value and origin (`source`: id in the catalogue's sources)."""
-
-    symbol: str
-    meaning: str
-    low: float
-    expected: float
-    high: float
-    unit: str
-    source: str
 
 
 @dataclass(slots=True)
@@ -61,10 +51,15 @@ class Working:
     low_when: str
 
 
-def symbol(name: str, meaning: str, value: Range | float, unit: str, source: str) -> Symbol:
-    if isinstance(value, Range):
-        return Symbol(name, meaning, value.low, value.expected, value.high, unit, source)
-    return Symbol(name, meaning, value, value, value, unit, source)
+@dataclass(slots=True)
+class Told:
+    """What a figure tells of itself; `cases`: what makes it high and low, if not its state's own."""
+
+    title: str
+    formula: str
+    symbols: list[Symbol] = field(default_factory=list)
+    steps: list[Step] = field(default_factory=list)
+    cases: tuple[str, str] | None = None
 
 
 def step(text: str, value: Range, unit: str) -> Step:
@@ -75,32 +70,30 @@ KNOWN = ("the part is at the upper end of what is known of it", "it is at the lo
 JUDGED = ("the part is at its strongest and the force at its least", "it is at its weakest and the force at its most")
 
 
+@dataclass(slots=True)
+class Asked:
+    """The one working that is asked for, if any, and what was told of it."""
+
+    id: str | None = None
+    working: Working | None = None
+
+
+@dataclass(slots=True)
 class Trace:
-    """Collects the workings of one report or phase. `cases` says in words what makes figures high and low."""
+    """Names the figures of one report or state; tells the working of the one that is asked for."""
 
-    def __init__(self, prefix: str, high_when: str, low_when: str):
-        self.workings: dict[str, Working] = {}
-        self._prefix, self._high_when, self._low_when = prefix, high_when, low_when
+    prefix: str
+    high_when: str
+    low_when: str
+    asked: Asked
 
-    def traced(self, key: str) -> Figure | None:
-        """The figure recorded under this key, if there is one."""
-        working = self.workings.get(f"{self._prefix}/{key}")
-        return working.result if working else None
-
-    def figure(
-        self,
-        key: str,
-        title: str,
-        value: Range,
-        unit: str,
-        formula: str,
-        symbols: list[Symbol],
-        steps: list[Step] | None = None,
-        cases: tuple[str, str] | None = None,
-    ) -> Figure:
-        """Record a figure with its working and return it. `cases`: what makes it high and low, if not the phase's."""
-        name = f"{self._prefix}/{key}"
-        result = Figure(value.low, value.expected, value.high, unit, name)
-        high_when, low_when = cases or (self._high_when, self._low_when)
-        self.workings[name] = Working(title, formula, symbols, steps or [], result, high_when, low_when)
-        return result
+    def figure(self, key: str, value: Range, unit: str, tell: Callable[[], Told]) -> Figure:
+        name = f"{self.prefix}/{key}"
+        figure = Figure(value.low, value.expected, value.high, unit, name)
+        if name == self.asked.id:
+            told = tell()
+            high_when, low_when = told.cases or (self.high_when, self.low_when)
+            self.asked.working = Working(
+                told.title, told.formula, told.symbols, told.steps, figure, high_when, low_when
+            )
+        return figure

@@ -45,7 +45,7 @@ from rigging.document import Plan as Document
 from rigging.quantities.faults import Fault, Refused, refuse
 from rigging.catalogue.haul import HaulSystem, add_redirect, drop_redirect, stack
 from rigging.telling.report import CAUTION, Report
-from rigging.telling.units import FORCE_UNITS, LENGTH_UNITS, ForceUnit, LengthUnit, Wording, si_value
+from rigging.quantities.units import FORCE_UNITS, LENGTH_UNITS, ForceUnit, LengthUnit, Wording, si_value
 
 api = NinjaAPI(
     title="Outrigger", version="1", auth=django_auth, parser=CarefulParser(), docs_url=None, openapi_url=None

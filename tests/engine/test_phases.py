@@ -216,7 +216,7 @@ def test_a_phase_without_its_gear_says_what_is_missing():
 
 
 def test_units_of_the_sentences_follow_the_reader():
-    from rigging.telling.units import Wording
+    from rigging.quantities.units import Wording
 
     lower = analyse(hanging(2000, line__lowering={"device": "munter", "brake_hitch": None}), Wording("lbf", "ft"))
     # 2000 N / 6 = 333 N = 74.9 lbf

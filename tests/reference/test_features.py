@@ -6,7 +6,7 @@ import pytest
 
 from rigging.document import Feature
 from rigging.site.features import estimate, verdict
-from rigging.telling.units import Wording
+from rigging.quantities.units import Wording
 
 SOUND = {
     "tree": {"alive": "yes", "rooted": "deep", "diameter_m": 0.3, "strap_height_m": 0.3, "wood": "white-oak"},

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from rigging.anchors.wraps import Need, assign, attachment_m, bend_round, once_round_m, tension_left, what_would_reach
 from rigging.catalogue import catalogue
 from rigging.document import KitItem, Leg
-from rigging.telling.units import Wording
+from rigging.quantities.units import Wording
 
 
 def test_tension_left_after_each_round_turn():

@@ -1,4 +1,4 @@
-"""Document to anchors report: every candidate judged, every arrangement worked out in one phase of the work."""
+"""The report on a plan's anchors: every candidate judged, every arrangement worked out in one state of the work."""
 
 from __future__ import annotations
 
@@ -6,10 +6,26 @@ import math
 
 import numpy as np
 
-from rigging.telling.candidates import candidates
 from rigging.anchors.chain import Link, leg_chain
+from rigging.anchors.failure import Peak, peaks
+from rigging.anchors.gather import gather
+from rigging.anchors.pull import Pulling
+from rigging.anchors.rig import AnchorRig, LegLine, at, check_pull, material_needs, rig_anchor
+from rigging.anchors.states import SWEEP, States, all_states, offsets, prop_force, slider_eta
+from rigging.anchors.wraps import Need, assign, friction_of, method_of, tension_left, turns_of, what_would_reach
+from rigging.catalogue import catalogue
+from rigging.document import Anchor, Arrangement, Plan
+from rigging.judging.anchors import LegStrength, leg_strengths
+from rigging.judging.pulls import pulling
+from rigging.lines.solve import Missing, Solved, Solver, ways_of
+from rigging.lines.states import moments
+from rigging.mechanics.vectors import Array
+from rigging.quantities.faults import Refused, refuse
+from rigging.quantities.ranges import Range, exactly
+from rigging.quantities.symbols import symbol
+from rigging.quantities.units import Wording
+from rigging.site.features import estimate
 from rigging.telling.anchor_findings import (
-    find_features,
     find_kit,
     find_legs,
     find_prop,
@@ -18,12 +34,10 @@ from rigging.telling.anchor_findings import (
     find_scheme,
     find_shape,
     find_span,
+    find_tied,
     find_unknown_features,
     widest_rad,
 )
-from rigging.anchors.failure import Peak, peaks
-from rigging.anchors.gather import gather
-from rigging.anchors.pull import Pulling, pulling, start_of, way_from
 from rigging.telling.anchor_report import (
     AnchorsReport,
     ArrangementReport,
@@ -34,26 +48,13 @@ from rigging.telling.anchor_report import (
     NeedReport,
     Outcome,
     RemovalReport,
-    Spot,
     SweepReport,
 )
-from rigging.anchors.rig import AnchorRig, LegLine, at, check_pull, material_needs, rig_anchor
-from rigging.anchors.states import SWEEP, States, all_states, offsets, prop_force, slider_eta
-from rigging.anchors.tight_line import span_report
-from rigging.anchors.wraps import Need, assign, friction_of, method_of, tension_left, turns_of, what_would_reach
-from rigging.lines.build import Phase
-from rigging.judging.capacity import LegStrength, leg_strengths
-from rigging.catalogue import catalogue
-from rigging.document import Arrangement, Plan
-from rigging.quantities.faults import Refused
-from rigging.site.features import estimate
-from rigging.site.ground import check_site
-from rigging.mechanics.vectors import Array
-from rigging.lines.phases import Solved, solve_all
-from rigging.quantities.ranges import Range, exactly
-from rigging.telling.report import CAUTION, Finding
-from rigging.telling.units import Wording
-from rigging.telling.working import KNOWN, Figure, Trace, step, symbol
+from rigging.telling.candidates import candidates
+from rigging.telling.report import CAUTION, Finding, Spot
+from rigging.telling.span import span_report
+from rigging.telling.words import state_name, why_missing
+from rigging.telling.working import KNOWN, Asked, Figure, Told, Trace, Working, step
 
 # No rule of the team covers an anchor that has lost a leg: strength over peak below this is said.
 _LEFT_RATIO = 2.0
@@ -62,32 +63,49 @@ LOW = "this leg gives the most, the others are stiff, and the pull is at its lea
 
 
 def study(
-    plan: Plan, phase: Phase, say: Wording | None = None, only: str | None = None, directions: int = SWEEP
+    plan: Plan,
+    state: str,
+    say: Wording | None = None,
+    only: str | None = None,
+    directions: int = SWEEP,
+    asked: Asked | None = None,
 ) -> AnchorsReport:
-    """The anchors report in a phase; `only` limits it to one arrangement (by id), `directions` is how many the swing is
-    asked in.
+    """The anchors report in a state; `only` limits it to one arrangement (by id), `directions` is how many the swing is
+    asked in, `asked` the working that is asked for.
 
     Raises
     ------
     Refused
-        If the site can not be laid out. An arrangement that can not says so in its own report.
+        If the site can not be laid out, or there is no such state. An arrangement that can not says so in its own report.
     """
-    say = say or Wording()
-    check_site(plan.site, start_of(plan.arrangement))
-    solved = solve_all(plan, way_from(plan, plan.arrangement))
-    one = solved[phase]
-    trace = Trace("features", *KNOWN)
-    features = candidates(plan, solved, trace, say)
-    reports, workings = [], trace.workings
-    for arrangement in plan.arrangements:
+    say, asked = say or Wording(), asked or Asked()
+    solver = Solver(plan, ways_of(plan))
+    moment = next((one for one in moments(plan) if one.id == state), None)
+    if moment is None:
+        raise refuse(
+            "state", f"this plan has no state {state!r}", f"one of {', '.join(one.id for one in moments(plan))}"
+        )
+    solved = solver.solve(moment)
+    reports, pulls = [], {}
+    for _, anchor, arrangement in plan.arrangements():
         if only is not None and arrangement.id != only:
             continue
-        own = Trace(arrangement.id, HIGH, LOW)
-        reports.append(_arrangement(plan, arrangement, one, directions, own, say))
-        workings.update(own.workings)
-    return AnchorsReport(
-        phase=phase, caution=CAUTION, features=features, arrangements=reports, workings=workings,
-    )  # fmt: skip
+        pull = pulling(plan, anchor, arrangement, solved)
+        pulls[anchor.id] = pull
+        own = Trace(arrangement.id, HIGH, LOW, asked)
+        reports.append(_arrangement(plan, anchor, arrangement, solved, pull, directions, own, say))
+    focus = next((anchor for _, anchor, one in plan.arrangements() if only is None or one.id == only), plan.anchors[0])
+    features = candidates(plan, focus, pulls.get(focus.id), Trace("features", *KNOWN, asked), say)
+    return AnchorsReport(state=state, caution=CAUTION, features=features, arrangements=reports)
+
+
+def anchor_working(plan: Plan, state: str, figure: str, say: Wording | None = None) -> Working | None:
+    """The working of one figure of the anchors report, by its id; None where there is no such figure."""
+    asked = Asked(figure)
+    only = figure.partition("/")[0]
+    known = any(one.id == only for _, _, one in plan.arrangements())
+    study(plan, state, say, only if known else None, asked=asked)
+    return asked.working
 
 
 def spot(point: Array) -> Spot:
@@ -95,11 +113,12 @@ def spot(point: Array) -> Spot:
 
 
 def _arrangement(
-    plan: Plan, arrangement: Arrangement, solved: Solved | str, directions: int, trace: Trace, say: Wording
-) -> ArrangementReport:
-    pull = pulling(plan, arrangement, solved if isinstance(solved, Solved) else None)
+    plan: Plan, anchor: Anchor, arrangement: Arrangement, solved: Solved | Missing, pull: Pulling | None, directions: int,
+    trace: Trace, say: Wording,
+) -> ArrangementReport:  # fmt: skip
     if pull is None:
-        return _not_there(arrangement, f"{solved}: nothing pulls on it in this phase")
+        why = why_missing(solved) if isinstance(solved, Missing) else state_name(plan, solved.id).lower()
+        return _not_there(arrangement, f"{why}: nothing pulls on it")
     try:
         rig = rig_anchor(plan, arrangement)
         check_pull(plan, rig, pull.unit)
@@ -109,22 +128,20 @@ def _arrangement(
     except Refused as refused:
         return _not_there(arrangement, "; ".join(f"{one.problem}: {one.right}" for one in refused.faults))
     s = states.straight
-    force = trace.figure("pull", "Pull on the working point", pull.force_n, "N", "the phase's pull, or the arrangement's own",
-                         [symbol("F", "equilibrium of the line", pull.force_n, "N", "statics")])  # fmt: skip
+    force = trace.figure("pull", pull.force_n, "N", lambda: Told("Pull on the working point", "the state's pull, the one planned for, or the arrangement's own", [symbol("F", "equilibrium of the line", pull.force_n, "N", "statics")]))  # fmt: skip
     needs = _needs(plan, rig, trace, say)
     legs = [_leg(plan, rig, line, states, pull, needs[line.index], trace) for line in rig.lines]
     strengths = leg_strengths(rig)
     gone = [_removal(strengths, line, states, peak.get(line.index), trace, say) for line in rig.lines]
-    moved = trace.figure("movement", "Movement as the load comes on", states.moved_m(), "m", "|p_loaded − p_unloaded|",
-                         [symbol("p", "equilibrium of the legs", float(np.linalg.norm(states.points[0, s, 0])), "m", "legs")])  # fmt: skip
+    moved = trace.figure("movement", states.moved_m(), "m", lambda: Told("Movement as the load comes on", "|p_loaded − p_unloaded|", [symbol("p", "equilibrium of the legs", float(np.linalg.norm(states.points[0, s, 0])), "m", "legs")]))  # fmt: skip
     span = span_report(rig, pull, trace) if arrangement.scheme == "span" else None
     prop = prop_force(rig, pull.force_n, pull.unit) if arrangement.prop else None
-    on_prop = trace.figure("prop", "On the pole", prop, "N", "EA·(r − L)/r", []) if prop else None
+    on_prop = trace.figure("prop", prop, "N", lambda: Told("On the pole", "EA·(r − L)/r", [])) if prop else None
     cost = _cost(rig, needs, trace)
     known = [leg for leg in legs if leg.margin is not None]
     weakest = min(known, key=lambda leg: leg.margin or 0.0, default=None)
     findings = [
-        *find_features(rig), *find_legs(legs, plan.rules.anchors_ratio, say), *find_removals(gone),
+        *find_tied(plan, arrangement), *find_legs(legs, plan.rules.anchors_ratio, say), *find_removals(gone),
         *find_rigging(rig, say), *find_scheme(plan, rig, states, say), *find_shape(rig, say),
         *(find_span(rig, span, say) if span else []), *find_unknown_features(rig), *find_kit(plan),
         *(find_prop(arrangement.prop, prop, plan.rules.others_ratio, say) if arrangement.prop and prop else []),
@@ -172,11 +189,9 @@ def _leg(
         eta = slider_eta(rig)
         symbols = [symbol("η", f"slider, half turn: {catalogue().bends[rig.arrangement.slider].name}", eta, "", "bend-eta"),
                    symbol("cord", "shared by the legs", rig.cord_m, "m", "geometry")]  # fmt: skip
-    shown = trace.figure(f"leg:{number}", f"Pull on leg {number}, {name}", on_leg, "N", how, symbols,
-                         [step("balance of forces at the working point, all luck of stiffness and pull", on_leg, "N")])  # fmt: skip
+    shown = trace.figure(f"leg:{number}", on_leg, "N", lambda: Told(f"Pull on leg {number}, {name}", how, symbols, [step("balance of forces at the working point, all luck of stiffness and pull", on_leg, "N")]))  # fmt: skip
     most = max(force.expected, 1.0)
-    share = trace.figure(f"share:{number}", f"Share of leg {number}", on_leg.map(lambda one: 100 * one / most), "%", "T / F",
-                         [symbol("T", "pull on the leg", on_leg, "N", "legs"), symbol("F", "pull, expected", force.expected, "N", "statics")])  # fmt: skip
+    share = trace.figure(f"share:{number}", on_leg.map(lambda one: 100 * one / most), "%", lambda: Told(f"Share of leg {number}", "T / F", [symbol("T", "pull on the leg", on_leg, "N", "legs"), symbol("F", "pull, expected", force.expected, "N", "statics")]))  # fmt: skip
     links = leg_chain(rig.arrangement, line)
     rated = estimate(line.feature, line.rise_rad)
     whole = (
@@ -190,15 +205,16 @@ def _leg(
     away = at(line.feature) - states.points[0, states.straight, 0]
     turned = math.acos(float(np.clip(-(away @ pull.unit) / max(float(np.linalg.norm(away)), 1e-9), -1, 1)))
     length = trace.figure(
-        f"length:{number}", f"Leg {number}, working point to {name}", exactly(line.spans_m), "m", "distance", []
+        f"length:{number}",
+        exactly(line.spans_m),
+        "m",
+        lambda: Told(f"Leg {number}, working point to {name}", "distance", []),
     )
     tail = None
     if method_of(line.leg).path == "tie-off":
         mu = friction_of(line.feature)
         left = tension_left(turns_of(line.leg), mu).map(lambda one: 100 * one)
-        tail = trace.figure(f"tail:{number}", f"Tension left in the tail, {turns_of(line.leg)} turns", left, "%", "100·e^(−2πnμ)",
-                            [symbol("n", "turns", turns_of(line.leg), "", "leader"), symbol("μ", "rope on the feature", mu, "", "edge-mu")],
-                            [step(f"after {n} turns", tension_left(n, mu).map(lambda one: 100 * one), "%") for n in range(1, turns_of(line.leg) + 1)], KNOWN)  # fmt: skip
+        tail = trace.figure(f"tail:{number}", left, "%", lambda: Told(f"Tension left in the tail, {turns_of(line.leg)} turns", "100·e^(−2πnμ)", [symbol("n", "turns", turns_of(line.leg), "", "leader"), symbol("μ", "rope on the feature", mu, "", "edge-mu")], [step(f"after {n} turns", tension_left(n, mu).map(lambda one: 100 * one), "%") for n in range(1, turns_of(line.leg) + 1)], KNOWN))  # fmt: skip
     return LegReport(
         index=line.index, feature=line.feature.id, name=name, start=spot(start), end=spot(at(line.feature)), length=length,
         force=shown, share=share, off_pull_rad=turned, slack=on_leg.expected < 1.0, links=reports,
@@ -211,13 +227,9 @@ def _leg(
 def _link_figure(link: Link, number: int, trace: Trace) -> Figure:
     return trace.figure(
         f"link:{number}:{link.id}",
-        f"{link.name} holds",
         link.strength_n,
         "N",
-        f"S = {link.rule}",
-        list(link.symbols),
-        None,
-        KNOWN,
+        lambda: Told(f"{link.name} holds", f"S = {link.rule}", list(link.symbols), [], KNOWN),
     )
 
 
@@ -241,9 +253,8 @@ def _sweep(rig: AnchorRig, states: States, trace: Trace) -> SweepReport:
     value = Range(low=float(row.min()), expected=float(row[0]), high=float(row.max()))
     where = float(states.offsets_rad[direction])
     name = rig.lines[int(leg)].feature.name
-    worst = trace.figure("worst", f"Most that any leg sees within the swing: {name}", value, "N", "largest T over the directions asked",
-                         [symbol("swing", "to either side", math.degrees(states.offsets_rad[-1]), "°", "swing"),
-                          symbol("at", "off the pull", math.degrees(where), "°", "legs")])  # fmt: skip
+    worst = trace.figure("worst", value, "N", lambda: Told(f"Most that any leg sees within the swing: {name}", "largest T over the directions asked", [symbol("swing", "to either side", math.degrees(states.offsets_rad[-1]), "°", "swing"),
+                          symbol("at", "off the pull", math.degrees(where), "°", "legs")]))  # fmt: skip
     return SweepReport(
         offsets_rad=states.offsets_rad.tolist(), forces_n=states.forces_n[0, :, 0].T.tolist(), worst_leg=int(leg),
         worst_rad=where, worst=worst,
@@ -259,22 +270,13 @@ def _removal(
         here, text = spot(states.points[0, s, 0]), f"{name} goes: nothing is left to hold."
         return RemovalReport(line.index, name, here, None, [], None, None, 0.0, "nothing", text)
     moved = states.moved_m(1 + line.index)
-    figure = trace.figure(
-        f"gone:{number}:moved", f"{name} goes: the point moves", moved, "m", "|p_after − p_before|",
-        [symbol("p", "equilibrium without this leg", moved, "m", "legs")],
-    )  # fmt: skip
+    figure = trace.figure(f"gone:{number}:moved", moved, "m", lambda: Told(f"{name} goes: the point moves", "|p_after − p_before|", [symbol("p", "equilibrium without this leg", moved, "m", "legs")]))  # fmt: skip
     forces = [
-        trace.figure(
-            f"gone:{number}:leg:{other.index + 1}", f"{name} goes: pull on {other.feature.name}",
-            states.force(other.index, 1 + line.index), "N", "T = EA·(L − r)/r", [],
-        )
+        trace.figure(f"gone:{number}:leg:{other.index + 1}", states.force(other.index, 1 + line.index), "N", lambda: Told(f"{name} goes: pull on {other.feature.name}", "T = EA·(L − r)/r", []))
         for other in (one.line for one in legs)
     ]  # fmt: skip
     point = spot(states.points[1 + line.index, s, 0])
-    shown = trace.figure(
-        f"gone:{number}:peak", f"{name} goes: peak pull on what is left", peak.force_n, "N", "∫(F(x) − W)dx = 0",
-        [symbol("h", "free drop before anything is taut", peak.drop_m, "m", "legs")],
-    )  # fmt: skip
+    shown = trace.figure(f"gone:{number}:peak", peak.force_n, "N", lambda: Told(f"{name} goes: peak pull on what is left", "∫(F(x) − W)dx = 0", [symbol("h", "free drop before anything is taut", peak.drop_m, "m", "legs")]))  # fmt: skip
     judged = [(one.line, *_after(one, peak)) for one in left]
     taker, ratio, _ = min(judged, key=lambda row: math.inf if row[1] is None else row[1])
     unknown = any(row[1] is None for row in judged)
@@ -287,8 +289,7 @@ def _removal(
         text += f" ({say.length(peak.slips_m)} slip through)"
     text += f"; {words.format(name=taker.feature.name, ratio=ratio or 0.0)}."
     slips = None if math.isinf(peak.slips_m) else peak.slips_m
-    at_peak = trace.figure(f"gone:{number}:taker", f"{name} goes: peak on {takes[0].feature.name}", takes[2], "N", "peak · share of the leg",
-                           [symbol("peak", "on what is left", peak.force_n, "N", "peak"), symbol("share", "of the leg at the peak", float(peak.shares[takes[0].index]), "", "legs")])  # fmt: skip
+    at_peak = trace.figure(f"gone:{number}:taker", takes[2], "N", lambda: Told(f"{name} goes: peak on {takes[0].feature.name}", "peak · share of the leg", [symbol("peak", "on what is left", peak.force_n, "N", "peak"), symbol("share", "of the leg at the peak", float(peak.shares[takes[0].index]), "", "legs")]))  # fmt: skip
     return RemovalReport(line.index, name, point, figure, forces, shown, at_peak, slips, outcome, text)
 
 
@@ -347,7 +348,9 @@ def _need_figure(line: LegLine, need: Need, name: str, trace: Trace) -> Figure:
             symbol("take", "knots and tails", method.take_m, "m", "build-length"),
         ]
     title = f"{name} for the {need.use}, {line.feature.name}"
-    return trace.figure(f"need:{need.leg}:{need.use}", title, exactly(need.length_m), "m", formula, symbols)
+    return trace.figure(
+        f"need:{need.leg}:{need.use}", exactly(need.length_m), "m", lambda: Told(title, formula, symbols)
+    )
 
 
 def _too_short(plan: Plan, rig: AnchorRig, need: Need, say: Wording) -> str:
@@ -378,20 +381,17 @@ def _gather(rig: AnchorRig, pull: Pulling, rests_m: float, trace: Trace) -> Gath
     to = np.array([at(line.feature) for line in rig.lines])
     found = gather(to, rig.whole.ea_kn[1, : rig.count], pull.force_n.expected / 1000 * pull.unit, rig.point, rests_m)
     lengths = [
-        trace.figure(f"gather:{line.index + 1}", f"Tie the leg to {line.feature.name}", exactly(float(rest)), "m", "r = L / (1 + T/EA)",
-                     [symbol("L", "feature to where the loaded point rests", float(np.linalg.norm(found.point - at(line.feature))), "m", "geometry"), symbol("T", "as even as it goes", float(tension) * 1000, "N", "legs")])
+        trace.figure(f"gather:{line.index + 1}", exactly(float(rest)), "m", lambda: Told(f"Tie the leg to {line.feature.name}", "r = L / (1 + T/EA)", [symbol("L", "feature to where the loaded point rests", float(np.linalg.norm(found.point - at(line.feature))), "m", "geometry"), symbol("T", "as even as it goes", float(tension) * 1000, "N", "legs")]))
         for line, rest, tension in zip(rig.lines, found.rest_m, found.tensions_kn, strict=True)
     ]  # fmt: skip
-    forces = [trace.figure(f"gather:{line.index + 1}:force", f"Then on {line.feature.name}", exactly(float(tension) * 1000), "N", "Σ T·u = F, T as even as it goes", [])
+    forces = [trace.figure(f"gather:{line.index + 1}:force", exactly(float(tension) * 1000), "N", lambda: Told(f"Then on {line.feature.name}", "Σ T·u = F, T as even as it goes", []))
               for line, tension in zip(rig.lines, found.tensions_kn, strict=True)]  # fmt: skip
     most = float(np.max(np.abs(found.per_metre_kn))) * 10
     per_cm = trace.figure(
         "gather:sensitivity",
-        "A centimetre in one leg moves a leg's pull by up to",
         exactly(most),
         "N",
-        "∂T_i/∂r_j at equilibrium · 0.01 m",
-        [],
+        lambda: Told("A centimetre in one leg moves a leg's pull by up to", "∂T_i/∂r_j at equilibrium · 0.01 m", []),
     )
     text = ""
     if found.misses > 0.02:
@@ -412,7 +412,6 @@ def _cost(rig: AnchorRig, needs: dict[int, list[NeedReport]], trace: Trace) -> C
         expected=sum(one.minutes.expected for one in methods) + 1.5 * extensions + 3 * pretensioned,
         high=sum(one.minutes.high for one in methods) + 2 * extensions + 5 * pretensioned,
     )
-    figure = trace.figure("minutes", "Time to build", minutes, "min", "Σ over legs: tie + extension + tightening",
-                          [symbol(f"t{n}", one.name, one.minutes, "min", "build-time") for n, one in enumerate(methods, start=1)])  # fmt: skip
+    figure = trace.figure("minutes", minutes, "min", lambda: Told("Time to build", "Σ over legs: tie + extension + tightening", [symbol(f"t{n}", one.name, one.minutes, "min", "build-time") for n, one in enumerate(methods, start=1)]))  # fmt: skip
     short = [one.text for rows in needs.values() for one in rows if one.text]
     return CostReport(material, 1 + sum(one.connectors for one in methods), figure, short)

@@ -6,8 +6,6 @@ from dataclasses import dataclass
 from functools import cache
 from typing import Literal
 
-import pint
-
 from rigging.quantities.ranges import Range
 
 ForceUnit = Literal["kN", "kgf", "lbf"]
@@ -16,9 +14,18 @@ FORCE_UNITS: dict[ForceUnit, str] = {"kN": "kilonewton", "kgf": "kilogram_force"
 LENGTH_UNITS: dict[LengthUnit, str] = {"m": "metre", "ft": "foot"}
 
 
+# The units of the sheet, as pint has them: reading its registry takes longer than a whole analysis.
+_PLAIN = {"kilonewton": 1000.0, "metre": 1.0}
+
+
 @cache
 def si_value(unit: str) -> float:
     """One `unit` in SI base units."""
+    plain = _PLAIN.get(unit)
+    if plain is not None:
+        return plain
+    import pint
+
     return float(pint.UnitRegistry()(unit).to_base_units().magnitude)
 
 
@@ -45,6 +52,11 @@ class Wording:
 
     def length(self, value_m: float) -> str:
         return f"{_figures(value_m / si_value(LENGTH_UNITS[self.length_unit]))} {self.length_unit}"
+
+    def length_range(self, value: Range) -> str:
+        """A range of lengths given in metres, with its unit."""
+        one = si_value(LENGTH_UNITS[self.length_unit])
+        return f"{span_text(_figures(value.low / one), _figures(value.high / one))} {self.length_unit}"
 
     @staticmethod
     def ratio(value: float | Range) -> str:

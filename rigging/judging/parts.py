@@ -1,0 +1,348 @@
+"""What each part keeps, and its margin: lowest strength over highest force, against the team's rule.
+
+Parts come in the order in which the load travels through them, through whichever line bears."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from rigging.anchors.wraps import strands_of
+from rigging.catalogue import Hitch, catalogue
+from rigging.document import Plan, Rules
+from rigging.judging.anchors import AnchorState, LegStrength
+from rigging.lines.catch import Caught
+from rigging.lines.compile import LOAD, anchor_node
+from rigging.lines.solve import LineForces, Solved
+from rigging.quantities.ranges import Range, times
+from rigging.quantities.symbols import Symbol, symbol
+
+Gives = Literal["breaks", "slips", "unknown", "unrated"]
+Verdict = Literal["meets", "below", "unknown", "unrated"]
+Kind = Literal[
+    "load-connector", "load-knot", "edge", "rope", "grab", "bend", "redirect", "device", "locked-device", "capture", "hitch",
+    "belay", "working-point", "attachment", "feature",
+]  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Part:
+    """A part of the load path with the force on it.
+
+    `thing` is its name in the catalogue or the document, `where` the place that tells it from others of its kind,
+    `takes` the part of "what holds?" that it is. `strength_n` is None where nothing is rated or known; `why_not` then
+    says why. `wants` is how many more strands would do, where strands would.
+    """
+
+    id: str
+    kind: Kind
+    thing: str
+    where: str
+    about: str
+    takes: str
+    anchor: bool
+    force_n: Range
+    strength_n: Range | None
+    gives: Gives
+    rule: str
+    symbols: tuple[Symbol, ...]
+    why_not: str = ""
+    wants: int | None = None
+    target: float = 0.0
+    margin: Range | None = None
+    verdict: Verdict = "unrated"
+
+
+def parts_in_load_order(plan: Plan, solved: Solved, anchors: dict[tuple[str, str], AnchorState]) -> list[Part]:
+    """Every part from the casualty to the ground, judged."""
+    found: list[Part] = []
+    pulled: dict[str, None] = {}
+    for line in solved.lines:
+        found += _line_parts(plan, solved, line)
+        others = [one for one in line.on_anchors() if one != line.rig.line.anchor]
+        pulled |= dict.fromkeys([*others, line.rig.line.anchor])
+    for anchor in pulled:
+        state = anchors.get((solved.id, anchor))
+        if state is not None:
+            found += _anchor_parts(plan, state)
+    cap = _cap(found)
+    return [judged(plan.rules, part, cap) for part in found]
+
+
+def _line_parts(plan: Plan, solved: Solved, line: LineForces) -> Iterator[Part]:
+    yield from _at_load(plan, line)
+    yield from _turning(line, at_load=True)
+    yield from _edges(line)
+    yield _rope(plan, line)
+    yield from _grabs(line)
+    yield from _turning(line, at_load=False)
+    yield from _holding(solved, line)
+
+
+def _rated(
+    id: str, kind: Kind, thing: str, about: str, takes: str, force: Range, strength: Range, source: str, **more: str
+) -> Part:
+    rating = (symbol("S", "rating", strength, "N", source),)
+    return Part(
+        id, kind, thing, more.get("where", ""), about, takes, False, force, strength, "breaks", "rating", rating
+    )
+
+
+def _at_load(plan: Plan, line: LineForces) -> Iterator[Part]:
+    of, force = line.rig.line, line.at_load
+    rope, knot = catalogue().ropes[plan.rope(of.rope).kind], catalogue().knots[of.load_knot]
+    connector, piece = catalogue().connectors[of.load_connector], _to_load(line)
+    yield _rated(
+        f"{of.id}:load-connector",
+        "load-connector",
+        connector.name,
+        LOAD,
+        piece,
+        force,
+        connector.strength_n,
+        connector.source,
+    )
+    if not any(LOAD in (one.route[0], one.route[-1]) for one in line.network.ropes):
+        return  # The rope only passes round a block at the load: nothing is tied there.
+    kept = times(rope.strength_n, knot.keeps)
+    symbols = (
+        symbol("S_rope", rope.name, rope.strength_n, "N", rope.source), symbol("k_knot", knot.name, knot.keeps, "", knot.source),
+    )  # fmt: skip
+    yield Part(
+        f"{of.id}:load-knot",
+        "load-knot",
+        knot.name,
+        "",
+        LOAD,
+        piece,
+        False,
+        force,
+        kept,
+        "breaks",
+        "S_rope · k_knot",
+        symbols,
+    )
+
+
+def _to_load(line: LineForces) -> str:
+    """The piece that reaches the load."""
+    return next(one.id for one in line.network.ropes if LOAD in one.route)
+
+
+def _edges(line: LineForces) -> Iterator[Part]:
+    for rope, index, one in line.passes():
+        crossing = line.rig.crossings[one.id]
+        if crossing.role == "edge":
+            force = line.on_pass(rope, index)
+            yield Part(crossing.id, "edge", crossing.name, "", crossing.id, "", False, force, None, "unrated", "", ())
+
+
+def _rope(plan: Plan, line: LineForces) -> Part:
+    rope = catalogue().ropes[plan.rope(line.rig.line.rope).kind]
+    rows = enumerate(line.network.strands)
+    main = [line.strand(r, s.index) for r, row in rows for s in row if line.network.ropes[r].id in line.rig.main]
+    most = max(main, key=lambda tension: tension.high)
+    id = line.rig.line.id
+    return replace(
+        _rated(f"{id}:rope", "rope", rope.name, f"{id}:rope", _to_load(line), most, rope.strength_n, rope.source),
+        symbols=(symbol("S", "rope, no knot", rope.strength_n, "N", rope.source),),
+    )
+
+
+def _grabs(line: LineForces) -> Iterator[Part]:
+    haul = line.rig.line.haul
+    if haul is None or line.rig.mode != "hauling":
+        return
+    hitch = catalogue().hitches[haul.grab]
+    nodes = [node for node in line.network.nodes.values() if node.travels and node.kind in ("grab", "block")]
+    for node in sorted(nodes, key=lambda node: -abs(line.rig.out_m(node))):
+        ends = any(node.id in (rope.route[0], rope.route[-1]) for rope in line.network.ropes)
+        if not ends or node.id.endswith((":ratchet", ":brake")):
+            continue
+        place = node.id.partition(":")[2]
+        yield _hitch_part(
+            f"{line.rig.line.id}:grab:{place}", "grab", node.id, node.id, hitch, _grip_force(line, node.id), place
+        )
+
+
+def _grip_force(line: LineForces, node: str) -> Range:
+    """What the grab has to hold: what hangs on it by bends, which the gripped rope's two sides differ by."""
+    ends = [
+        (r, i)
+        for r, rope in enumerate(line.network.ropes)
+        for i, name in ((0, rope.route[0]), (len(rope.route) - 2, rope.route[-1]))
+        if name == node
+    ]
+    # Two ends: the same rope passes under the grip. One end: the grab carries all of it.
+    per_case = []
+    for case in line.cases:
+        pulls = [case[r][i] for r, i in ends]
+        per_case.append(abs(pulls[0] - pulls[1]) if len(pulls) == 2 else max(pulls))
+    low, expected, high = per_case
+    return Range(min(per_case), expected, max(low, expected, high))
+
+
+def _hitch_part(id: str, kind: Kind, about: str, takes: str, hitch: Hitch, force: Range, where: str = "") -> Part:
+    slips = (symbol("S", "where the hitch starts to slip", hitch.slip_n, "N", hitch.source),)
+    return Part(id, kind, hitch.name, where, about, takes, False, force, hitch.slip_n, "slips", "slip load", slips)
+
+
+def _turning(line: LineForces, at_load: bool) -> Iterator[Part]:
+    """What the rope turns round, nearest the load first: either the blocks on the load itself, or the rest."""
+    found: list[tuple[float, str, Part]] = []
+    for rope, index, one in line.passes():
+        if (one.node == LOAD) != at_load:
+            continue
+        crossing, force = line.rig.crossings[one.id], line.on_pass(rope, index)
+        out = -abs(line.rig.out_m(line.network.nodes[one.node]))
+        if crossing.role in ("bend", "redirect"):
+            kind = catalogue().bends[crossing.kind]
+            known = kind.id != "unknown"
+            symbols = (symbol("S", "stamped rating", kind.strength_n, "N", kind.strength_source),)
+            part = Part(
+                crossing.id, crossing.role, kind.name, crossing.id.partition(":")[2], crossing.id, one.node, False, force,  # type: ignore[arg-type]
+                kind.strength_n if known else None, "breaks" if known else "unknown", "rating", symbols,
+            )  # fmt: skip
+            found.append((out, one.id, part))
+        elif crossing.role == "device":
+            found.append((0.0, "", _device(line, "device", crossing.kind, force)))
+    yield from (part for _, _, part in sorted(found, key=lambda item: item[:2]))
+
+
+def _device(line: LineForces, kind: Kind, id: str, force: Range) -> Part:
+    device = catalogue().devices[id]
+    node = f"{line.rig.line.id}:{'belay' if kind == 'belay' else 'device'}"
+    symbols = (symbol("S", "rating, or where it slips", device.strength_n, "N", device.strength_source),)
+    return Part(
+        node, kind, device.name, "", node, node, False, force, device.strength_n, device.gives, "rating", symbols
+    )
+
+
+def _holding(solved: Solved, line: LineForces) -> Iterator[Part]:
+    """What holds the rope's end where no hands do."""
+    of, mode = line.rig.line, line.rig.mode
+    rope, strand = _last_strand(line)
+    force = line.strand(rope, strand)
+    if mode == "captured" and of.haul and of.haul.capture:
+        yield _hitch_part(
+            f"{of.id}:capture",
+            "capture",
+            f"{of.id}:ratchet",
+            f"{of.id}:ratchet",
+            catalogue().hitches[of.haul.capture],
+            force,
+        )
+    elif mode == "running" and solved.moment.hands_off and of.lowering and of.lowering.brake_hitch:
+        hitch = catalogue().hitches[of.lowering.brake_hitch]
+        yield _hitch_part(f"{of.id}:brake", "hitch", f"{of.id}:brake", f"{of.id}:brake", hitch, force)
+    elif of.belay is not None:
+        if of.belay.holds == "hitch":
+            yield _hitch_part(
+                f"{of.id}:belay", "belay", f"{of.id}:belay", f"{of.id}:belay", catalogue().hitches[of.belay.what], force
+            )
+        elif of.belay.holds == "device":
+            yield _device(line, "belay", of.belay.what, force)
+    elif mode in ("locked", "slack") and of.lowering:
+        yield _device(line, "locked-device", of.lowering.device, force)
+
+
+def _last_strand(line: LineForces) -> tuple[int, int]:
+    """The strand at the far end of the line's rope from the load."""
+    ropes = line.network.ropes
+    last = len(ropes) - 1
+    for number, rope in enumerate(ropes):
+        if any(line.rig.nodes[end].kind == "hands" for end in (rope.route[0], rope.route[-1])):
+            return number, len(rope.route) - 2 if line.rig.nodes[rope.route[-1]].kind == "hands" else 0
+        if line.rig.holder is not None and line.rig.holder in (rope.route[0], rope.route[-1]):
+            last = number
+    rope = ropes[last]
+    return last, 0 if line.rig.holder == rope.route[0] else len(rope.route) - 2
+
+
+def _anchor_parts(plan: Plan, state: AnchorState) -> Iterator[Part]:
+    node = anchor_node(state.anchor)
+    anchor = plan.anchor(state.anchor)
+    connector = catalogue().connectors[anchor.arrangement.connector]
+    yield _rated(
+        f"{node}:working-point", "working-point", connector.name, node, node, state.force_n, connector.strength_n,
+        connector.source, where=anchor.name,
+    )  # fmt: skip
+    for leg in state.legs:
+        yield from _leg_parts(plan, state, leg)
+
+
+def _leg_parts(plan: Plan, state: AnchorState, leg: LegStrength) -> Iterator[Part]:
+    line, link, holds = leg.line, leg.link, leg.feature
+    several = len(state.legs) > 1
+    node, number = anchor_node(state.anchor), f":{line.index + 1}" if several else ""
+    about = f"{node}:leg:{line.index}"
+    # Margins are judged at the worst of swing and luck; without a balance a lone leg carries all of it.
+    on_leg = state.states.swung(line.index) if state.states else state.force_n
+    force = state.force_n if leg.bears_all else on_leg
+    where = line.feature.name if several else ""
+    part = Part(
+        f"{node}:{link.id}{number}", "attachment", link.name if not several else link.id, where, about, node, True, force,
+        link.strength_n, "breaks", link.rule, link.symbols,
+        wants=_more_strands(plan.rules, force, leg) if link.id == "attachment" else None,
+    )  # fmt: skip
+    yield part
+    yield Part(
+        f"{node}:feature{number}", "feature", line.feature.name, "", about, node, True, on_leg, holds.strength_n,
+        "breaks" if holds.strength_n else "unknown", holds.formula, holds.symbols, why_not=holds.why_not,
+    )  # fmt: skip
+
+
+def _more_strands(rules: Rules, force: Range, leg: LegStrength) -> int | None:
+    strands = strands_of(leg.line.leg)
+    wanted = math.ceil(force.high * rules.anchors_ratio / leg.link.strength_n.low * strands - 1e-9)
+    return wanted - strands if wanted > strands else None
+
+
+def _cap(parts: list[Part]) -> Range | None:
+    """What slips first on the way: the force that nothing in line with it can exceed."""
+    slips = [part.strength_n for part in parts if part.gives == "slips" and part.strength_n and part.kind != "grab"]
+    return min(slips, key=lambda one: one.high, default=None)
+
+
+def judged(rules: Rules, part: Part, cap: Range | None) -> Part:
+    """The part held against the rule of the school in force."""
+    force_limit = rules.school == "force-limit"
+    if part.gives == "slips":
+        target = rules.slip_ratio
+    elif force_limit:
+        target = rules.cap_margin
+    else:
+        target = rules.anchors_ratio if part.anchor else rules.others_ratio
+    if part.strength_n is None:
+        return replace(part, target=target, verdict="unknown" if part.gives == "unknown" else "unrated")
+    against = part.force_n
+    if force_limit and part.gives != "slips":
+        if cap is None:
+            return replace(part, target=target, verdict="unknown")
+        against = cap
+    margin = margin_of(part.strength_n, against)
+    below = margin is not None and margin.low < target - 1e-9
+    return replace(part, target=target, margin=margin, verdict="below" if below else "meets")
+
+
+def margin_of(strength: Range, force: Range) -> Range | None:
+    """Strength over force: lowest over highest to highest over lowest; None where there is no force.
+
+    A force that may vanish would make the upper end endless; it is cut at a thousandth of the highest force.
+    """
+    if force.high <= 1e-9:
+        return None
+    least = force.high / 1000
+    expected = strength.expected / max(force.expected, least)
+    return Range(low=strength.low / force.high, expected=expected, high=strength.high / max(force.low, least))
+
+
+def weakest_of(parts: list[Part]) -> Part | None:
+    """The part with the least of its target: margin over what the rule asks."""
+    known = [one for one in parts if one.margin is not None]
+    return min(known, key=lambda one: one.margin.low / one.target if one.margin else math.inf, default=None)
+
+
+__all__ = ["Caught", "Part", "judged", "margin_of", "parts_in_load_order", "weakest_of"]

@@ -1,0 +1,113 @@
+"""What pulls on an anchor in a state: the lines that run from it or are turned there, or what is planned for it."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from rigging.anchors.pull import Pulling, direction, turned
+from rigging.catalogue import catalogue
+from rigging.document import Anchor, Arrangement, Line, Plan, Rope
+from rigging.lines.catch import clutch_of
+from rigging.lines.solve import LineForces, Missing, Solved, Solver, size_of, ways_of
+from rigging.lines.states import Moment
+from rigging.lines.way import way_from
+from rigging.mechanics.vectors import Array, minus, unit
+from rigging.quantities.ranges import Range
+
+PLANNING = "planning"
+
+
+def pulling(plan: Plan, anchor: Anchor, arrangement: Arrangement, solved: Solved | Missing | None) -> Pulling | None:
+    """The pull on an arrangement: its own where it has one, else the lines' in this state, else the load held on it.
+
+    None where lines run from this anchor, but none of them pulls on it in this state.
+    """
+    if arrangement.pull is not None:
+        own, span = arrangement.pull, arrangement.span
+        device = catalogue().devices[span.slips] if span and span.slips else None
+        along = direction(own.heading_rad, own.dip_rad)
+        return Pulling(own.force_n, along, None, None, device.name if device else "")
+    if isinstance(solved, Solved) and anchor.id in solved.on_anchors:
+        return _of_lines(plan, anchor, arrangement, solved)
+    if lines_on(plan, anchor.id) and not (isinstance(solved, Missing) and not plan_works(plan)):
+        return None
+    planned = planning_state(plan, anchor)
+    return _of_lines(plan, anchor, arrangement, planned) if planned else None
+
+
+def plan_works(plan: Plan) -> bool:
+    """Whether any line can already bear: one that lowers, raises or holds."""
+    return any(line.lowering or line.haul or line.belay for line in plan.lines)
+
+
+def lines_on(plan: Plan, anchor: str) -> list[Line]:
+    """The lines that run from an anchor or are turned there."""
+    return [line for line in plan.lines if anchor in named_by(line)]
+
+
+def named_by(line: Line) -> set[str]:
+    """Every anchor that a line names."""
+    found = {line.anchor, *(one.anchor for one in line.redirects)}
+    if line.haul:
+        found |= {one.anchor for one in line.haul.redirects} | set(line.haul.anchors.values())
+    return found
+
+
+def planning_state(plan: Plan, anchor: Anchor) -> Solved | None:
+    """The load held on an anchor by a rope made fast there: what it is judged for before there is a line."""
+    kind = plan.ropes[0].kind if plan.ropes else next(iter(catalogue().ropes))
+    line = Line(
+        id=PLANNING, role="main", rope=PLANNING, anchor=anchor.id, load_knot="figure-eight-loop", load_connector="steel",
+    )  # fmt: skip
+    rope = Rope(id=PLANNING, kind=kind, length_m=1000)
+    alone = plan.model_copy(update={"lines": [line], "ropes": [rope]})
+    solver = Solver(alone, ways_of(alone))
+    found = solver.solve(Moment("held", "held", {PLANNING: "fast"}, (PLANNING,)))
+    return found if isinstance(found, Solved) else None
+
+
+def _of_lines(plan: Plan, anchor: Anchor, arrangement: Arrangement, solved: Solved) -> Pulling:
+    pulls = solved.on_anchors[anchor.id]
+    planned = anchor.planning_n if solved.line(PLANNING) else None
+    along = turned(_along(plan, anchor, arrangement, solved), arrangement.heading_rad)
+    line = next((one for one in solved.lines if anchor.id in one.on_anchors()), None)
+    force = planned or size_of(pulls)
+    if line is None:
+        return Pulling(force, along, None)
+    stiff, clutch = _rope_n_per_m(plan, line), clutch_of(line.rig)
+    return Pulling(force, along, stiff, clutch.slip_n if clutch else None, clutch.name if clutch else "")
+
+
+def _rope_n_per_m(plan: Plan, line: LineForces) -> Range:
+    of = line.rig.line
+    kind = next((rope.kind for rope in plan.ropes if rope.id == of.rope), next(iter(catalogue().ropes)))
+    length = line.rig.way.length_m
+    return catalogue().ropes[kind].ea_n.map(lambda ea: ea / length)
+
+
+def _along(plan: Plan, anchor: Anchor, arrangement: Arrangement, solved: Solved) -> Array:
+    """Direction of the pull; another arrangement's point sees the line from where it would be."""
+    _, expected, high = (np.array(one) for one in solved.on_anchors[anchor.id])
+    vector = expected if np.linalg.norm(expected) > 1e-9 else high
+    starts_here = any(line.rig.line.anchor == anchor.id and not line.rig.way.redirects for line in solved.lines)
+    if arrangement is anchor.arrangement or not starts_here:
+        size = float(np.linalg.norm(vector))
+        return vector / size if size > 1e-9 else np.array([1.0, 0.0, 0.0])
+    point = (arrangement.point.x_m, arrangement.point.y_m, arrangement.point.z_m)
+    return np.array(unit(minus(way_from(plan, point, anchor.id).points[1], point)))
+
+
+def line_heading_rad(plan: Plan, arrangement: Arrangement) -> float | None:
+    """Bearing in plan of the line that an arrangement starts, to its first corner; None where none starts there.
+
+    An anchor that no line uses is taken to hold one straight to the load.
+    """
+    anchor = next(anchor for _, anchor, one in plan.arrangements() if one is arrangement)
+    starts = next((line for line in plan.lines if line.anchor == anchor.id), None)
+    if (starts is None and lines_on(plan, anchor.id)) or (starts and starts.redirects):
+        return None
+    point = (arrangement.point.x_m, arrangement.point.y_m, arrangement.point.z_m)
+    away = minus(way_from(plan, point, anchor.id).points[1], point)
+    return math.atan2(away[1], away[0]) if math.hypot(away[0], away[1]) > 1e-6 else None

@@ -1,0 +1,548 @@
+"""The report on a plan: compile → solve → judge, then told. The one place where a plan's values become figures and words."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from rigging.advice.swaps import cost_n, hand_with, swaps
+from rigging.catalogue import catalogue
+from rigging.catalogue.haul import Advantage, advantage
+from rigging.document import Plan
+from rigging.judging.anchors import AnchorState, anchor_states
+from rigging.judging.findings import Found, find_in_state, find_rope, find_site, haulers_needed
+from rigging.judging.parts import Part, parts_in_load_order, weakest_of
+from rigging.lines.catch import Caught
+from rigging.lines.compile import LOAD, LineRig, reach_m
+from rigging.lines.lengths import Budget, budgets, stroke_of
+from rigging.lines.parts import Crossing, eta_of, open_bends, passed_on
+from rigging.lines.solve import LineForces, Missing, Solved, Solver, size_of, solve_all
+from rigging.mechanics.network import Node, Strand
+from rigging.mechanics.vectors import Vector, length
+from rigging.quantities.ranges import Range, exactly
+from rigging.quantities.symbols import Symbol, symbol
+from rigging.quantities.units import Wording
+from rigging.site.load import GRAVITY, Resting, load_mass
+from rigging.telling.anchor_findings import find_features
+from rigging.telling.openness import next_steps, open_items
+from rigging.telling.report import (
+    CAUTION,
+    AnchorPull,
+    CatchReport,
+    CrossingReport,
+    Finding,
+    HaulReport,
+    LineReport,
+    NodeReport,
+    Report,
+    RopeBudget,
+    Rung,
+    Runs,
+    SiteReport,
+    Spot,
+    StateGroup,
+    StateReport,
+    StrandReport,
+    Swap,
+    TurnReport,
+)  # fmt: skip
+from rigging.telling.rule import rule_report
+from rigging.telling.words import caught_text, line_name, part_mend, part_name, state_name, told, why_missing
+from rigging.telling.working import JUDGED, KNOWN, Asked, Figure, Step, Told, Trace, Working, step
+
+_CASES: dict[str, tuple[str, str]] = {
+    "held": ("friction holds tension in the rope against the load, as just after a haul, and the load is at its heaviest",
+             "edges and ground grip and carry part of the load, and it is at its lightest"),
+    "lowering": ("edges and device are slick, the load is at its heaviest", "edges and device grip well, the load is at its lightest"),
+    "raising": ("every bend and edge drags, the load is at its heaviest", "every bend and edge runs well, the load is at its lightest"),
+    "jammed": ("bends and edges run well, so the whole heave arrives", "bends and edges drag and eat part of the heave"),
+    "goes": ("the rope is stiff, what slips holds on, the load is at its heaviest", "the rope is soft, what slips gives early, the load is at its lightest"),
+}  # fmt: skip
+_GROUPS: dict[str, StateGroup] = {
+    "held": "held", "lowering": "lower", "lowering-hands-off": "lower", "raising": "raise", "between-hauls": "raise",
+    "raising-hands-off": "raise", "jammed": "raise",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Judged:
+    """A plan compiled, solved and judged, without words: every state, its anchors, parts and findings."""
+
+    plan: Plan
+    solver: Solver
+    states: dict[str, Solved | Missing]
+    anchors: dict[tuple[str, str], AnchorState]
+    parts: dict[str, list[Part]]
+    found: dict[str, list[Found]]
+    gives: Advantage | None
+    hauling: LineForces | None
+    budgets: list[Budget]
+    general: list[Found]
+
+
+def judge(plan: Plan) -> Judged:
+    """Compile → solve → judge.
+
+    Raises
+    ------
+    Refused
+        If the plan can not be laid out: points under the ground, a load where no ground is entered.
+    """
+    solver, states = solve_all(plan)
+    solved = {id: one for id, one in states.items() if isinstance(one, Solved)}
+    anchors = anchor_states(plan, solved.values())
+    parts = {id: parts_in_load_order(plan, one, anchors) for id, one in solved.items()}
+    raising = solved.get("raising")
+    hauling = raising.lines[0] if raising else None
+    haul = hauling.rig.line.haul if hauling else None
+    gives = advantage(haul.system, eta_of(haul)) if haul else None
+    found = {id: find_in_state(plan, one, parts[id], gives, solver.ways) for id, one in solved.items()}
+    rope = budgets(plan, solver.ways, hauling)
+    general = [*find_rope(rope), *find_site(plan, solver.ways, solver.resting)]
+    return Judged(plan, solver, states, anchors, parts, found, gives, hauling, rope, general)
+
+
+def analyse(plan: Plan, say: Wording | None = None) -> Report:
+    """The report on a plan.
+
+    Raises
+    ------
+    Refused
+        If the plan can not be laid out.
+    """
+    return _Telling(judge(plan), say or Wording(), Asked()).report()
+
+
+def working_of(plan: Plan, figure: str, say: Wording | None = None) -> Working | None:
+    """The working of one figure of the plan's report, by its id; None where there is no such figure."""
+    asked = Asked(figure)
+    _Telling(judge(plan), say or Wording(), asked).report()
+    return asked.working
+
+
+class _Telling:
+    """Tells one judged plan."""
+
+    def __init__(self, judged: Judged, say: Wording, asked: Asked):
+        self.judged, self.plan, self.say, self.asked = judged, judged.plan, say, asked
+        self.trace = Trace("plan", "see the symbols", "see the symbols", asked)
+
+    def report(self) -> Report:
+        judged, plan = self.judged, self.plan
+        states = [self._state(id, one) for id, one in judged.states.items()]
+        features = [
+            finding
+            for id in dict.fromkeys(anchor for _, anchor in judged.anchors)
+            for finding in find_features(plan, id)
+        ]
+        general = [*features, *(self._finding(one) for one in judged.general)]
+        return Report(
+            title=plan.title, caution=CAUTION, site=self._site(), lines=[self._line(line.id) for line in plan.lines],
+            haul=self._haul(), budgets=[self._budget(one) for one in judged.budgets], states=states,
+            opens_in=next((one.id for one in states if one.id == "raising" and one.available), None)
+            or next((one.id for one in states if one.available), states[0].id),
+            findings=general, rule=rule_report(plan, judged, self.say), open=open_items(plan, states, general, judged),
+            next=next_steps(plan, judged),
+        )  # fmt: skip
+
+    def _finding(self, found: Found) -> Finding:
+        text, mend = told(found, self.plan, self.say)
+        return Finding(found.id, found.level, text, mend, found.about)
+
+    # States
+
+    def _state(self, id: str, one: Solved | Missing) -> StateReport:
+        name, group = state_name(self.plan, id), _GROUPS.get(id, "goes")
+        if isinstance(one, Missing):
+            return StateReport(
+                id=id, name=name, group=group, available=False, why_not=why_missing(one), high_when="", low_when="", nodes=[],
+                ropes=[], strands=[], crossings=[], hand=None, hand_line="", anchors=[], rungs=[], weakest=None, findings=[],
+                catch=None,
+            )  # fmt: skip
+        high_when, low_when = _CASES[one.moment.solving]
+        trace = Trace(id, high_when, low_when, self.asked)
+        parts = self.judged.parts[id]
+        weakest = weakest_of(parts)
+        hand = next((line for line in one.lines if self._hand_force(one, line) is not None), None)
+        return StateReport(
+            id=id, name=name, group=group, available=True, why_not="", high_when=high_when, low_when=low_when,
+            nodes=[self._node(one, rig, node) for rig in one.rig.lines for node in rig.nodes.values() if _first(one, rig, node)],
+            ropes=[list(rope.route) for rig in one.rig.lines for rope in rig.ropes],
+            strands=[row for rig in one.rig.lines for row in self._strands(one, rig, trace)],
+            crossings=[row for line in one.lines for row in self._crossings(one, line, trace)],
+            hand=self._hand(one, hand, trace) if hand else None, hand_line=hand.rig.line.id if hand else "",
+            anchors=[self._anchor(id, pulls, trace) for id, pulls in one.on_anchors.items()],
+            rungs=[self._rung(part, trace) for part in parts], weakest=weakest.id if weakest else None,
+            findings=[self._finding(found) for found in self.judged.found[id]], catch=self._catch(one, trace),
+        )  # fmt: skip
+
+    def _node(self, solved: Solved, rig: LineRig, node: Node) -> NodeReport:
+        return NodeReport(node.id, node.kind, self._node_name(solved, rig, node), _spot(node.at), rig.out_m(node))
+
+    def _node_name(self, solved: Solved, rig: LineRig, node: Node) -> str:
+        place = node.id.partition(":")[2]
+        if node.kind == "load":
+            return ", ".join(item.name for item in self.plan.load.items)
+        if node.kind == "anchor":
+            return self.plan.anchor(place).name
+        if node.kind == "hands":
+            return (
+                "brake hand"
+                if rig.mode == "running"
+                else "belayer"
+                if rig.line.belay
+                else f"{self.plan.team.haulers} haulers"
+            )
+        crossing = next((one for one in rig.crossings.values() if one.node == node.id), None)
+        if node.kind == "edge" and crossing:
+            return crossing.name
+        named = {"device": "lowering device", "brake": "brake-side hitch", "ratchet": "ratchet", "belay": "belay"}
+        return named.get(place) or (f"haul grab {place}" if node.kind == "grab" else place)
+
+    def _strands(self, solved: Solved, rig: LineRig, trace: Trace) -> Iterable[StrandReport]:
+        line = solved.line(rig.line.id)
+        network = line.network if line else None
+        taut = {rope.id: number for number, rope in enumerate(network.ropes)} if network else {}
+        for rope in rig.ropes:
+            number = taut.get(rope.id)
+            for index, (start, end) in enumerate(zip(rope.route, rope.route[1:], strict=False)):
+                key, figure, runs = f"{rope.id}.{index}", None, ""
+                slack = line is None or number is None
+                if line is not None and number is not None and network is not None:
+                    figure = self._tension(solved, line, number, network.strands[number][index], key, trace)
+                    runs = _runs(solved, line, number, index)
+                yield StrandReport(
+                    key, rig.line.id, rope.id, index, start, end, rope.id in rig.main, slack, runs, figure
+                )  # type: ignore[arg-type]
+
+    def _tension(self, solved: Solved, line: LineForces, rope: int, strand: Strand, key: str, trace: Trace) -> Figure:
+        value = line.strand(rope, strand.index)
+
+        def tell() -> Told:
+            title = f"Tension from {self._plain(solved, line, strand.start)} to {self._plain(solved, line, strand.end)}"
+            if LOAD in (strand.start, strand.end) and solved.moment.solving != "jammed":
+                return Told(title, *_load_formula(solved, line), _walk(line))
+            if line.running is None:
+                held = (
+                    "T · ∏η ≤ T′ ≤ T / ∏η over what lies between" if solved.moment.solving == "held" else "T′ = T · ∏η"
+                )
+                return Told(
+                    title, held, [symbol("T", "tension at the load", line.at_load, "N", "incline")], _walk(line)
+                )
+            per_unit = Range(*sorted(u.strands[rope][strand.index] for u in line.running.units))
+            return Told(title, "T = t · P", [
+                symbol("t", "tension of this strand per unit of pull, walking the rope from the hand", per_unit, "", "statics"),
+                symbol("P", "pull at the hand", line.running.hand, "N", "statics"),
+            ])  # fmt: skip
+
+        return trace.figure(f"strand:{key}", value, "N", tell)
+
+    def _plain(self, solved: Solved, line: LineForces, node: str) -> str:
+        return self._node_name(solved, line.rig, line.rig.nodes[node])
+
+    def _crossings(self, solved: Solved, line: LineForces, trace: Trace) -> Iterable[CrossingReport]:
+        raising = solved.moment.solving == "raising"
+        for rope, index, one in line.passes():
+            crossing = line.rig.crossings[one.id]
+            force = trace.figure(f"on:{one.id}", line.on_pass(rope, index), "N", lambda r=rope, i=index, p=one, c=crossing: Told(
+                f"Force on {_in_sentence(c)}", "F = |T₁·u₁ + T₂·u₂|",
+                [symbol("T₁", "strand before", line.strand(r, i), "N", "statics"),
+                 symbol("T₂", "strand after", line.strand(r, i + 1), "N", "statics"),
+                 symbol("θ", "angle the rope turns through", p.turn_rad, "rad", "geometry")]))  # fmt: skip
+            yield CrossingReport(
+                id=one.id, line=line.rig.line.id, role=crossing.role, node=one.node, kind=crossing.kind, name=crossing.name,
+                turn_rad=crossing.turn_rad, passes_on=_share(crossing, trace), force=force,
+                cost=self._cost(line, crossing, trace) if raising else None,
+                swaps=[Swap(s.kind, s.name, s.hand_n, s.line_advantage, s.change_n) for s in swaps(line, crossing)] if raising else [],
+            )  # fmt: skip
+
+    def _cost(self, line: LineForces, crossing: Crossing, trace: Trace) -> Figure:
+        assert line.running is not None
+        running = line.running
+        return trace.figure(f"cost:{crossing.id}", exactly(cost_n(line, crossing)), "N", lambda: Told(
+            f"What {_in_sentence(crossing)} costs at the hands", "P − P′",
+            [symbol("P", "pull at the hands, all as expected", running.hands_n[1], "N", "statics"),
+             symbol("P′", "the same with this bend free of friction", hand_with(line, {crossing.id: 1.0}), "N", "statics")]))  # fmt: skip
+
+    def _hand_force(self, solved: Solved, line: LineForces) -> Range | None:
+        if line.running is not None:
+            return line.running.hand
+        return None if isinstance(solved, Caught) else _end_force(line)
+
+    def _hand(self, solved: Solved, line: LineForces, trace: Trace) -> Figure:
+        force = self._hand_force(solved, line)
+        assert force is not None
+
+        def tell() -> Told:
+            if solved.moment.solving == "jammed":
+                team = self.plan.team
+                return Told("The team's heave", "P = n · heave each", [
+                    symbol("n", "haulers", team.haulers, "", "leader"),
+                    symbol("heave", "each, for a moment", team.heave_n, "N", "hauler-pull")])  # fmt: skip
+            title = {"held": "What holds the rope's end", "lowering": "Force at the brake hand"}.get(
+                solved.moment.solving, "Pull at the hands"
+            )
+            if solved.moment.hands_off:
+                title = "What the hitch holds"
+            load = symbol("T_load", "tension at the load", line.at_load, "N", "incline")
+            if line.running is None:
+                return Told(title, "T · ∏η ≤ P ≤ T / ∏η", [load], _walk(line))
+            share = symbol(
+                "a",
+                "force on the load per unit of pull, bends and edges included",
+                line.running.line_advantage,
+                "",
+                "statics",
+            )
+            return Told(title, "P = T_load / a", [load, share], _walk(line))
+
+        return trace.figure("hand", force, "N", tell)
+
+    def _anchor(self, anchor: str, pulls: tuple[Vector, Vector, Vector], trace: Trace) -> AnchorPull:
+        force, vector = size_of(pulls), pulls[1] if length(pulls[1]) > 1e-9 else pulls[2]
+        size = length(vector) or 1.0
+        name = self.plan.anchor(anchor).name
+        figure = trace.figure(f"anchor:{anchor}", force, "N", lambda: Told(
+            f"Pull on {name}", "F = |ΣT·u| over the strands that end or turn there",
+            [symbol(f"F_{axis}", "expected", part, "N", "statics") for axis, part in zip("xyz", vector, strict=True)]))  # fmt: skip
+        return AnchorPull(anchor, figure, Spot(vector[0] / size, vector[1] / size, vector[2] / size))
+
+    def _rung(self, part: Part, trace: Trace) -> Rung:
+        plan = self.plan
+        name = part_name(plan, part)
+        force = trace.figure(f"force:{part.id}", part.force_n, "N", lambda: Told(
+            f"Force on {name}", "sum of the strands that meet there",
+            [symbol("F", "equilibrium at the part", part.force_n, "N", "statics")]))  # fmt: skip
+        strength = margin = None
+        if part.strength_n is not None:
+            held = part.strength_n
+            strength = trace.figure(f"strength:{part.id}", held, "N", lambda: Told(
+                f"Strength of {name}", f"S = {part.rule}", list(part.symbols), [], KNOWN))  # fmt: skip
+            if part.margin is not None:
+                value = part.margin
+                source = part.symbols[0].source if part.symbols else "leader"
+                margin = trace.figure(f"margin:{part.id}", value, "", lambda: Told(
+                    f"Margin of {name}", "m = S / F, judged at S_low / F_high",
+                    [symbol("S", "strength", held, "N", source), symbol("F", "force", part.force_n, "N", "statics")],
+                    [step("judged: lowest strength over highest force", exactly(value.low), ":1")], JUDGED))  # fmt: skip
+        doubtful = part.verdict in ("below", "unknown")
+        return Rung(
+            id=part.id, name=name, group="slips" if part.gives == "slips" else "anchors" if part.anchor else "others",
+            about=part.about, takes=part.takes, force=force, strength=strength, gives=part.gives, margin=margin,
+            target=part.target, verdict=part.verdict,
+            mend=part_mend(part, self.say, part.target) if doubtful or part.kind == "edge" else "",
+        )  # fmt: skip
+
+    def _catch(self, solved: Solved, trace: Trace) -> CatchReport | None:
+        if not isinstance(solved, Caught):
+            return None
+        gone, by = solved.gone, solved.by
+        if by is None or solved.arrests is None:
+            text = f"{line_name(self.plan, gone)} goes: " + (
+                "nothing else holds the load." if by is None else "it bore nothing; the rest holds as before."
+            )
+            drop = (
+                trace.figure("drop", exactly(0.0), "m", lambda: Told("Drop", "the load is held as before"))
+                if by
+                else None
+            )
+            return CatchReport(gone, by, drop, None, None, None, "", text)
+        far, peak, clutch = solved.drop_m or 0.0, solved.peak, solved.clutch
+        assert peak is not None
+        rope = self.plan.rope(solved.rig.line(by).line.rope)
+        kind = catalogue().ropes[rope.kind]
+        drop = trace.figure("drop", exactly(far), "m", lambda: Told(
+            "Free drop before anything is tight", "furthest that every piece's length allows, less where it hung before",
+            [symbol("slack", "left in the line that catches", solved.rig.line(by).line.slack_m, "m", "leader")]))  # fmt: skip
+        on_peak = trace.figure("peak", peak, "N", lambda: Told(
+            "Peak at the load", "F = W·(1 + √(1 + 2·h·EA/(W·L))), no more than what slips",
+            [symbol("h", "free drop", far, "m", "geometry"), symbol("L", "rope in service", solved.rope_m, "m", "geometry"),
+             symbol("EA", kind.name, kind.ea_n, "N", kind.stiffness_source),
+             *([symbol("slip", clutch.name, clutch.slip_n, "N", "hitch-slip")] if clutch else [])]))  # fmt: skip
+        slid = solved.slid and trace.figure("slid", solved.slid, "m", lambda: Told(
+            "Rope that slips through", "y = (W·(h + x) − S·x/2) / (S − W)", [symbol("W", "load's pull", solved.lines[0].at_load, "N", "incline")]))  # fmt: skip
+        stops = solved.stops_in and trace.figure(
+            "stops", solved.stops_in, "m", lambda: Told("Stops after", "stretch + slip")
+        )
+        values = self.judged.found[solved.id]
+        told_values = next((one.values for one in values if one.kind in ("caught", "reaches-ground")), None)
+        text = (
+            caught_text(told_values, self.plan, self.say)
+            if told_values
+            else next((self._finding(one).text for one in values), "")
+        )
+        return CatchReport(gone, by, drop, on_peak, slid or None, stops or None, clutch.name if clutch else "", text)
+
+    # The haul, ropes and the ground
+
+    def _haul(self) -> HaulReport | None:
+        line, gives = self.judged.hauling, self.judged.gives
+        haul = line.rig.line.haul if line else None
+        if line is None or haul is None or gives is None or line.running is None:
+            return None
+        running, way, trace = line.running, line.rig.way, self.trace
+        rise = way.rise_m
+        actual = trace.figure("actual", gives.actual, "", lambda: Told(
+            f"Actual advantage of the {haul.system.name}", "a = T_load / P, each bend passing on η",
+            [symbol("ideal", "haul distance over load distance", gives.ideal, "", "virtual-work"),
+             *[symbol(f"η {name}", catalogue().bends[haul.bends.get(name, "unknown")].name, eta, "", "bend-eta") for name, eta in eta_of(haul).items()]],
+            [step(f"piece {p + 1}, strand {s + 1}, per unit of pull", t, "") for p, row in enumerate(gives.tensions) for s, t in enumerate(row)]))  # fmt: skip
+        on_line = trace.figure("line-actual", running.line_advantage, "", lambda: Told(
+            "Advantage of the whole line, edges included", "a = T_load / P",
+            [symbol("a", "haul system alone", gives.actual, "", "statics")], _walk(line)))  # fmt: skip
+        risen = trace.figure("rise", exactly(rise), "m", lambda: Told(
+            "Rise to the first corner", "rope from load to the first corner", [symbol("L", "whole line", way.length_m, "m", "geometry")]))  # fmt: skip
+        through = trace.figure("through-hands", exactly(rise * running.motion.ideal), "m", lambda: Told(
+            "Rope through the hands", "ideal · rise",
+            [symbol("ideal", "haul distance over load distance", running.motion.ideal, "", "virtual-work"), symbol("rise", "load", rise, "m", "geometry")]))  # fmt: skip
+        stroke, runs_out = self._stroke(line)
+        strokes = math.ceil(rise / stroke.expected - 1e-9) if stroke and stroke.expected > 0 else None
+        return HaulReport(
+            line=line.rig.line.id, name=haul.system.name, ideal=gives.ideal, actual=actual, line_actual=on_line,
+            haulers_sustained=self._haulers("sustained", self.plan.team.sustained_n, running.hand),
+            haulers_heave=self._haulers("heave", self.plan.team.heave_n, running.hand), stroke=stroke, runs_out=runs_out,
+            strokes=strokes, resets=strokes - 1 if strokes else None, rise=risen, through_hands=through, open_bends=open_bends(haul),
+        )  # fmt: skip
+
+    def _haulers(self, how: str, each_n: float, hand: Range) -> Figure:
+        counts = hand.map(lambda force: float(haulers_needed(force, each_n)))
+        return self.trace.figure(f"haulers-{how}", counts, "people", lambda: Told(
+            f"Haulers needed, {how}", "n = P / pull each, rounded up",
+            [symbol("P", "pull at the hands", hand, "N", "statics"), symbol("pull each", how, each_n, "N", "hauler-pull")]))  # fmt: skip
+
+    def _stroke(self, line: LineForces) -> tuple[Figure | None, str]:
+        clearance, haul = catalogue().clearance_m, line.rig.line.haul
+        found = stroke_of(line, clearance)
+        if found is None or haul is None:
+            return None, "nothing runs out: one long pull"
+        a, b = (node.partition(":")[2] or node for node in found.meets)
+        figure = self.trace.figure("stroke", exactly(found.rise_m), "m", lambda: Told(
+            "Rise of the load in one haul", "(strand − clearance) / rate",
+            [symbol("strand", f"{a} to {b}, grab set forward", found.length_m, "m", "geometry"),
+             symbol("clearance", "hitch, connector and pulley between them", clearance, "m", "clearance"),
+             symbol("rate", "how fast it shortens per metre the load rises", found.rate, "", "virtual-work"),
+             symbol("reach", "how far forward the grab can be set", reach_m(haul, line.rig.way), "m", "geometry")]))  # fmt: skip
+        return figure, f"{a} meets {b}"
+
+    def _budget(self, one: Budget) -> RopeBudget:
+        key = one.job if one.line == "main" else f"{one.job}:{one.line}"
+        there = symbol("length", "rope there", one.there_m, "m", "leader")
+        laid = symbol("line", "every strand of the rope, as laid", one.laid_m, "m", "geometry")
+        tail = symbol("tail", "kept back at the station", one.tail_m, "m", "rope-tail")
+        figure, job = self.trace.figure, one.job
+        return RopeBudget(
+            job=job, line=one.line,
+            length=figure(f"length:{key}", exactly(one.there_m), "m", lambda: Told("Rope there", "length", [there])),
+            needed=figure(f"needed:{key}", exactly(one.needed_m), "m", lambda: Told(f"Rope needed to {job}", "line + tail", [laid, tail])),
+            left=figure(f"left:{key}", exactly(one.left_m), "m", lambda: Told(f"Rope left to {job}", "length − line − tail", [there, laid, tail])),
+            other=figure(f"other:{key}", exactly(one.other_m), "m", lambda: Told("Rope from other pieces", "strands not of the line's own rope")),
+        )  # fmt: skip
+
+    def _line(self, id: str) -> LineReport:
+        line, way = next(one for one in self.plan.lines if one.id == id), self.judged.solver.ways[id]
+        turns = [
+            TurnReport(f"{id}:edge:{n}", turn.edge.name if turn.edge else "Ground, no edge entered", _spot(turn.at), turn.turn_rad, turn.edge is not None)
+            for n, turn in enumerate(way.over.turns, start=1)
+        ]  # fmt: skip
+        long = self.trace.figure(f"line-length:{id}", exactly(way.length_m), "m", lambda: Told(
+            "Length of the line", "taut line over the ground", [symbol("corners", "where the rope bends", len(way.points) - 2, "", "geometry")]))  # fmt: skip
+        return LineReport(id, line_name(self.plan, id), line.role, [_spot(at) for at in way.points], turns, long)
+
+    def _site(self) -> SiteReport:
+        ways = self.judged.solver.ways
+        main = ways.get("main") or next(iter(ways.values()), None)
+        drop = main.over.points[1][2] - main.over.points[-1][2] if main and main.over.turns else 0.0
+        straight = main is not None and len(main.points) == 2 and abs(main.points[0][0] - main.points[-1][0]) < 0.5
+        if straight and main is not None:
+            drop = main.points[0][2] - main.points[-1][2]
+        return SiteReport(drop_m=drop, load_mass=load_mass(self.plan), straight=straight)
+
+
+def _spot(at: Vector) -> Spot:
+    return Spot(float(at[0]), float(at[1]), float(at[2]))
+
+
+def _first(solved: Solved, rig: LineRig, node: Node) -> bool:
+    """Whether this rig is the first to name the node: anchors and the load are shared."""
+    return next(one for one in solved.rig.lines if node.id in one.nodes) is rig
+
+
+def _runs(solved: Solved, line: LineForces, rope: int, index: int) -> Runs:
+    """Which way rope goes through a strand."""
+    if line.running is None or solved.moment.solving not in ("lowering", "raising") or solved.moment.hands_off:
+        return ""
+    runs = line.running.motion.runs[rope]
+    if runs:
+        speed = runs[min(index, len(runs) - 1)] * (1 if line.running.rising else -1)
+        return "to-end" if speed > 1e-9 else "to-start" if speed < -1e-9 else ""
+    # A piece without a bend goes the way that its far end goes.
+    return "to-start" if line.network.ropes[rope].route[-1] == LOAD else "to-end" if line.running.rising else "to-start"
+
+
+def _end_force(line: LineForces) -> Range:
+    """Tension of the strand that what holds the rope's end bears."""
+    holder = line.rig.holder
+    for number, rope in enumerate(line.network.ropes):
+        if holder in (rope.route[0], rope.route[-1]):
+            return line.strand(number, 0 if rope.route[0] == holder else len(rope.route) - 2)
+    return line.strand(0, len(line.network.ropes[0].route) - 2)
+
+
+def _walk(line: LineForces) -> list[Step]:
+    """Tension strand by strand along the ropes."""
+
+    def plain(node: str) -> str:
+        return node.partition(":")[2] or node
+
+    return [
+        step(f"{plain(strand.start)} – {plain(strand.end)}", line.strand(strand.rope, strand.index), "N")
+        for row in line.network.strands
+        for strand in row
+    ]
+
+
+def _in_sentence(crossing: Crossing) -> str:
+    """The name inside a sentence: an edge keeps the name the leader gave it."""
+    return crossing.name if crossing.role == "edge" else f"the {crossing.name[0].lower()}{crossing.name[1:]}"
+
+
+def _share(crossing: Crossing, trace: Trace) -> Figure:
+    def tell() -> Told:
+        formula = {"η": "η^(θ/π)", "μ": "e^(−μ·θ)", "r": "1 / r"}[crossing.symbol]
+        symbols = [symbol(crossing.symbol, crossing.name, crossing.quantity, "", crossing.source)]
+        if crossing.symbol != "r":
+            symbols.append(symbol("θ", "angle the rope turns through", crossing.turn_rad, "rad", "geometry"))
+        if crossing.symbol == "μ":
+            more = passed_on(crossing).map(lambda k: 1 / k)
+            symbols.append(symbol("e^(μθ)", "capstan: how much more on the pulling side", more, "", "capstan"))
+        return Told(f"Share that {_in_sentence(crossing)} passes on", formula, symbols, [], KNOWN)
+
+    return trace.figure(f"share:{crossing.id}", passed_on(crossing), "", tell)
+
+
+def _load_symbols(load: Resting) -> list[Symbol]:
+    return [
+        symbol("m", "mass on the rope", load.mass_kg, "kg", "leader"),
+        symbol("g", "standard gravity", GRAVITY, "m/s²", "gravity"),
+        symbol("θ", "steepness of the ground at the load", math.degrees(load.slope_rad), "°", "geometry"),
+        symbol("δ", "the rope's lift above the ground", math.degrees(load.lift_rad), "°", "geometry"),
+        symbol("μ", "load against the ground", load.mu, "", "contact-mu"),
+    ]
+
+
+def _load_formula(solved: Solved, line: LineForces) -> tuple[str, list[Symbol]]:
+    load = solved.resting
+    shared = len(solved.moment.works) > 1 and solved.moment.solving != "goes"
+    part = (
+        [symbol("s", "share of the load on this rope", catalogue().second_share, "", "second-share")] if shared else []
+    )
+    times = "s · " if shared else ""
+    if isinstance(solved, Caught) and solved.arrests:
+        return "F = W·(1 + √(1 + 2·h·EA/(W·L))), no more than what slips", [
+            symbol("F", "peak", line.at_load, "N", "statics")
+        ]
+    if load.hangs:
+        return f"T = {times}m·g", [*_load_symbols(load)[:2], *part]
+    sign = {"raising": "+", "lowering": "−"}.get(solved.moment.solving, "∓")
+    return f"T = {times}m·g·(sin θ {sign} μ·cos θ) / (cos δ {sign} μ·sin δ)", [*_load_symbols(load), *part]
