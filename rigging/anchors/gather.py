@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import nnls
 
 from rigging.mechanics.legs import unloaded
 from rigging.mechanics.vectors import Array
@@ -53,6 +52,8 @@ def gather(to: Array, ea_kn: Array, load_kn: Array, point: Array, rests_m: float
 
 
 def _tensions(to: Array, load_kn: Array, point: Array) -> tuple[Array, float]:
+    from scipy.optimize import nnls
+
     away = point - to
     unit = away / np.linalg.norm(away, axis=1)[:, None]
     even = np.eye(len(to)) - np.full((len(to), len(to)), 1 / len(to))

@@ -214,8 +214,16 @@ class Catalogue(Strict):
 Model = TypeVar("Model", bound=Strict)
 
 
+# The parser written in C where this machine has it: ten times faster on the same text.
+_LOADER = getattr(yaml, "CSafeLoader", yaml.SafeLoader)
+
+
+def _read(file: Path) -> Any:
+    return yaml.load(file.read_text(encoding="utf-8"), Loader=_LOADER)
+
+
 def _rows(file: str) -> list[dict[str, Any]]:
-    return list(yaml.safe_load((_HERE / file).read_text(encoding="utf-8")))
+    return list(_read(_HERE / file))
 
 
 def _table(file: str, model: type[Model]) -> dict[str, Model]:
@@ -226,7 +234,7 @@ def _table(file: str, model: type[Model]) -> dict[str, Model]:
 def catalogue() -> Catalogue:
     """The shipped catalogue, read once."""
     files = sorted((_HERE / "systems").glob("*.yaml"))
-    systems = [HaulSystem.model_validate(yaml.safe_load(file.read_text(encoding="utf-8"))) for file in files]
+    systems = [HaulSystem.model_validate(_read(file)) for file in files]
     return Catalogue(
         sources=_table("sources.yaml", Source),
         bends=_table("bends.yaml", Bend),

@@ -19,6 +19,7 @@ from rigging.lines.solve import LineForces, Solved
 from rigging.quantities.ranges import Range, times
 from rigging.quantities.symbols import Symbol, symbol
 
+PEAK_RATIO = 2.0
 Gives = Literal["breaks", "slips", "unknown", "unrated"]
 Verdict = Literal["meets", "below", "unknown", "unrated"]
 Kind = Literal[
@@ -68,6 +69,8 @@ def parts_in_load_order(plan: Plan, solved: Solved, anchors: dict[tuple[str, str
         if state is not None:
             found += _anchor_parts(plan, state)
     cap = _cap(found)
+    if isinstance(solved, Caught) and solved.arrests:
+        return [at_peak(part) for part in found]
     return [judged(plan.rules, part, cap) for part in found]
 
 
@@ -325,6 +328,16 @@ def judged(rules: Rules, part: Part, cap: Range | None) -> Part:
     margin = margin_of(part.strength_n, against)
     below = margin is not None and margin.low < target - 1e-9
     return replace(part, target=target, margin=margin, verdict="below" if below else "meets")
+
+
+def at_peak(part: Part) -> Part:
+    """The part under the peak of a catch. No rule of the team covers that: below `PEAK_RATIO` it is said."""
+    if part.strength_n is None:
+        return replace(part, target=PEAK_RATIO, verdict="unknown" if part.gives == "unknown" else "unrated")
+    margin = margin_of(part.strength_n, part.force_n)
+    # What slips under the peak does what it is there for: it caps it.
+    below = margin is not None and margin.low < PEAK_RATIO - 1e-9 and part.gives != "slips"
+    return replace(part, target=PEAK_RATIO, margin=margin, verdict="below" if below else "meets")
 
 
 def margin_of(strength: Range, force: Range) -> Range | None:

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 import clarabel
 import numpy as np
-from scipy.sparse import csc_matrix
+from numpy.typing import NDArray
 
 from rigging.mechanics.vectors import Array, Point3
 
@@ -68,18 +68,39 @@ def longest_way(
         right += [0.0, *known]
         line += 4
     count = width + len(strands)
-    rows, columns, values = zip(*entries, strict=True)
-    matrix = csc_matrix((values, (rows, columns)), shape=(line, count))
     goal = np.zeros(count)
     goal[0] = -1.0
     kinds = [clarabel.NonnegativeConeT(len(pieces)), *([clarabel.SecondOrderConeT(4)] * len(strands))]
-    solver = clarabel.DefaultSolver(csc_matrix((count, count)), goal, matrix, np.array(right), kinds, _settings())
+    solver = clarabel.DefaultSolver(
+        _columns([], count, count), goal, _columns(entries, line, count), np.array(right), kinds, _settings()
+    )
     found = solver.solve()
     status, far = str(found.status), float(found.x[0]) * size
     if status in _UNBOUNDED or (status not in _SOLVED and far > _FAR * size):
         return None
     spots = np.array(found.x[1:width]).reshape(-1, 3) * size + origin
     return Way(far, spots, np.array(found.z[: len(pieces)]))
+
+
+@dataclass(frozen=True)
+class _Columns:
+    """A sparse matrix by columns, as the solver reads it."""
+
+    data: Array
+    indices: NDArray[np.int64]
+    indptr: NDArray[np.int64]
+    shape: tuple[int, int]
+    has_canonical_format: bool = True
+
+
+def _columns(entries: list[tuple[int, int, float]], rows: int, columns: int) -> _Columns:
+    """Entries (row, column, value), each place once, as a matrix by columns."""
+    given = sorted((column, row, value) for row, column, value in entries)
+    counts = np.bincount([column for column, _, _ in given], minlength=columns) if given else np.zeros(columns, int)
+    return _Columns(
+        np.array([value for _, _, value in given], dtype=float), np.array([row for _, row, _ in given], dtype=np.int64),
+        np.concatenate([[0], np.cumsum(counts)]).astype(np.int64), (rows, columns),
+    )  # fmt: skip
 
 
 def _settings() -> clarabel.DefaultSettings:

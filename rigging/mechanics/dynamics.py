@@ -12,10 +12,15 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Annotated
 
 import numpy as np
+from pydantic import Field
 
 from rigging.mechanics.vectors import Array
+from rigging.quantities.ranges import Strict
+
+STANDARD_GRAVITY = 9.80665
 
 
 @dataclass(frozen=True)
@@ -127,3 +132,18 @@ def arrest(weight_n: float, fall_m: float, rope_m: float, ea_n: float, slip_n: f
         return Arrest(slip_n, stretch, None, None)
     slid = max(0.0, weight_n * (fall_m + stretch) - slip_n * stretch / 2) / (slip_n - weight_n)
     return Arrest(slip_n, stretch, slid, stretch + slid)
+
+
+class Fall(Strict):
+    """A fall as the command line reads it: `fall_m` free before the rope is tight, `rope_m` in service."""
+
+    mass_kg: Annotated[float, Field(gt=0, le=5000)]
+    fall_m: Annotated[float, Field(ge=0, le=200)]
+    rope_m: Annotated[float, Field(gt=0, le=2000)]
+    ea_kn: Annotated[float, Field(gt=0, le=1e5)]
+    slip_kN: Annotated[float, Field(gt=0, le=1000)] | None = None
+
+    def arrest(self) -> Arrest:
+        """How it is stopped."""
+        slip = None if self.slip_kN is None else 1000 * self.slip_kN
+        return arrest(self.mass_kg * STANDARD_GRAVITY, self.fall_m, self.rope_m, 1000 * self.ea_kn, slip)

@@ -10,7 +10,6 @@ from collections.abc import Collection
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.linalg.lapack import dgesv
 
 from rigging.mechanics.motion import Motion
 from rigging.mechanics.network import Grip, Network
@@ -71,8 +70,11 @@ def solve_with(network: Network, motion: Motion, keeps: dict[str, float], direct
             matrix[line, target] = -(keeps[one.id] if abs(run) > _STILL else 1.0)
             line, column = line + 1, column + 1
         column += 1
-    tensions, fault = dgesv(matrix, right)[2:]
-    if fault or (tensions < -1e-9).any():
+    try:
+        tensions = np.linalg.solve(matrix, right)
+    except np.linalg.LinAlgError:
+        tensions = np.full(len(right), -1.0)
+    if (tensions < -1e-9).any():
         raise refuse("ropes", "a strand would have to push", "order the moving nodes so that every strand pulls")
     values = iter(tensions.tolist())
     rows = tuple(tuple(itertools.islice(values, len(row))) for row in network.strands)

@@ -8,11 +8,12 @@ from dataclasses import dataclass
 
 from rigging.catalogue import catalogue
 from rigging.document import Plan
+from rigging.mechanics.dynamics import STANDARD_GRAVITY
 from rigging.mechanics.vectors import Vector, minus
 from rigging.quantities.ranges import Range
 from rigging.site.ground import RopeWay, rope_way, run_positions, slope_at
 
-GRAVITY = 9.80665
+GRAVITY = STANDARD_GRAVITY
 EdgeFactor = Callable[[RopeWay], float]
 
 

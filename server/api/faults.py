@@ -10,7 +10,7 @@ from ninja.errors import AuthenticationError, HttpError, ValidationError
 from ninja.parser import Parser
 from pydantic import BaseModel
 
-from rigging.quantities.faults import Fault, Refused, fault_of
+from rigging.quantities.faults import Fault, Refused, found_in
 
 UNREADABLE = Fault("body", "not JSON that can be read", "send one JSON object in UTF-8")
 
@@ -56,7 +56,9 @@ def add_handlers(api: NinjaAPI) -> None:
     @api.exception_handler(ValidationError)
     def invalid(request: HttpRequest, error: ValidationError) -> HttpResponse:
         # The first steps of the path say where in the request the field was: the reader knows only the body.
-        faults = [fault_of({**item, "loc": item["loc"][2:] or item["loc"][-1:]}) for item in error.errors]
+        faults = [
+            fault for item in error.errors for fault in found_in({**item, "loc": item["loc"][2:] or item["loc"][-1:]})
+        ]
         return _answer(api, request, 422, faults)
 
     @api.exception_handler(Refused)

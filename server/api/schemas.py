@@ -7,9 +7,10 @@ from uuid import UUID
 from pydantic import BaseModel, ConfigDict, Field
 
 from rigging.catalogue import Catalogue
-from rigging.document import Frame, Place3, Text
-from rigging.document import Plan as Document
 from rigging.catalogue.haul import HaulSystem
+from rigging.document import Frame, Place3
+from rigging.document import Plan as Document
+from rigging.document.words import Text
 from rigging.quantities.ranges import Strict
 from rigging.site.survey import Format, Reading, Taped
 
@@ -176,6 +177,24 @@ class WriteSurvey(Strict):
 class SurveyFile(BaseModel):
     name: str
     text: str
+
+
+class AskWorking(Strict):
+    """Which figure's working: of the plan's report, or of its anchors' in a state."""
+
+    document: Document
+    figure: Annotated[str, Field(min_length=1, max_length=300)]
+    of: Literal["plan", "anchors"] = "plan"
+    state: Annotated[str, Field(max_length=140)] = "raising"
+
+
+class AskHolds(Strict):
+    """What holds in a state, and what happens when a part of it is `gone`; `every` part is questioned, or none."""
+
+    document: Document
+    state: Annotated[str, Field(max_length=140)]
+    gone: Annotated[str, Field(max_length=140)] | None = None
+    every: bool = True
 
 
 class StackSystems(Strict):

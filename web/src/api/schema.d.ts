@@ -108,6 +108,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/working": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Tell Working */
+        post: operations["working"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/holds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What Holds */
+        post: operations["holds"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What Fits */
+        post: operations["choices"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/haul/redirect": {
         parameters: {
             query?: never;
@@ -159,18 +210,18 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/plans": {
+    "/api/plans/{plan_id}/log": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** List Plans */
-        get: operations["plans"];
+        /** Read Log */
+        get: operations["log"];
         put?: never;
-        /** Make Plan */
-        post: operations["create_plan"];
+        /** Write Log */
+        post: operations["append_log"];
         delete?: never;
         options?: never;
         head?: never;
@@ -191,6 +242,41 @@ export interface paths {
          * @description A new plan from a file. The file's log is kept as imported entries, each with who wrote it and when.
          */
         post: operations["import_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Exportplan Of */
+        get: operations["export_plan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List Plans */
+        get: operations["plans"];
+        put?: never;
+        /** Make Plan */
+        post: operations["create_plan"];
         delete?: never;
         options?: never;
         head?: never;
@@ -224,41 +310,6 @@ export interface paths {
         };
         /** Read Revision */
         get: operations["revision"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/plans/{plan_id}/log": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Read Log */
-        get: operations["log"];
-        put?: never;
-        /** Write Log */
-        post: operations["append_log"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/plans/{plan_id}/export": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Export Plan */
-        get: operations["export_plan"];
         put?: never;
         post?: never;
         delete?: never;
@@ -559,6 +610,14 @@ export interface components {
              * @default 0.4
              */
             clearance_m: number;
+            /**
+             * @default {
+             *       "low": 0.35,
+             *       "expected": 0.5,
+             *       "high": 0.65
+             *     }
+             */
+            second_share: components["schemas"]["Range"];
         };
         /**
          * CatalogueOut
@@ -639,7 +698,7 @@ export interface components {
              * Estimate
              * @enum {string}
              */
-            estimate: "trunk" | "block" | "vehicle" | "rating" | "bolt" | "picket" | "deadman" | "snow" | "person";
+            estimate: "tree" | "block" | "vehicle" | "rating" | "bolt" | "picket" | "deadman" | "snow" | "person";
             /**
              * Temporary
              * @default false
@@ -883,17 +942,47 @@ export interface components {
             most: number;
         };
         /**
+         * AnchorPull
+         * @description Pull on an anchor in this state, and its direction (unit vector).
+         */
+        AnchorPull: {
+            /** Anchor */
+            anchor: string;
+            force: components["schemas"]["Figure"];
+            direction: components["schemas"]["Spot"];
+        };
+        /**
+         * CatchReport
+         * @description A line has gone: which one, what catches (None: nothing), the free drop, the peak, what slips and where it stops.
+         */
+        CatchReport: {
+            /** Gone */
+            gone: string;
+            /** By */
+            by: string | null;
+            drop: components["schemas"]["Figure"] | null;
+            peak: components["schemas"]["Figure"] | null;
+            slid: components["schemas"]["Figure"] | null;
+            stops_in: components["schemas"]["Figure"] | null;
+            /** Clutch */
+            clutch: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * CrossingReport
-         * @description A bend, edge or device: what it is, the force on it, and what it costs at the hand (raising).
+         * @description A bend, edge, redirect or device: what it is, the force on it, and what it costs at the hand (raising).
          */
         CrossingReport: {
             /** Id */
             id: string;
+            /** Line */
+            line: string;
             /**
              * Role
              * @enum {string}
              */
-            role: "bend" | "edge" | "device";
+            role: "bend" | "edge" | "redirect" | "device";
             /** Node */
             node: string;
             /** Kind */
@@ -910,7 +999,7 @@ export interface components {
         };
         /**
          * Figure
-         * @description A computed quantity as a range, in SI `unit` ("N", "m", "" for a ratio); `working` is its trace's id.
+         * @description A computed quantity as a range, in SI `unit` ("N", "m", "" for a ratio); `working` is its working's id.
          */
         Figure: {
             /** Low */
@@ -948,6 +1037,8 @@ export interface components {
          * @description What the haul system gives. Strokes and rope are for the whole rise from where the load is now.
          */
         HaulReport: {
+            /** Line */
+            line: string;
             /** Name */
             name: string;
             /** Ideal */
@@ -969,8 +1060,43 @@ export interface components {
             open_bends: string[];
         };
         /**
+         * LineReport
+         * @description A line's way: working point, redirects, corners, load.
+         */
+        LineReport: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "main" | "belay" | "second" | "haul";
+            /** Way */
+            way: components["schemas"]["Spot"][];
+            /** Turns */
+            turns: components["schemas"]["TurnReport"][];
+            length: components["schemas"]["Figure"];
+        };
+        /**
+         * NextStep
+         * @description The next open thing, in the order of the work: where it is and what belongs there.
+         */
+        NextStep: {
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "size-up" | "anchors" | "lines";
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * NodeReport
-         * @description A node of the phase's network; `out_m` is how far in front of the working point it lies along the line.
+         * @description A node of the state's rig; `out_m` is how far in front of its working point it lies along its line.
          */
         NodeReport: {
             /** Id */
@@ -979,58 +1105,16 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "anchor" | "edge" | "moving" | "load" | "hand";
+            kind: "anchor" | "edge" | "grab" | "block" | "load" | "hands";
             /** Name */
             name: string;
-            at: components["schemas"]["Place"];
+            at: components["schemas"]["Spot"];
             /** Out M */
             out_m: number;
         };
         /**
-         * PhaseReport
-         * @description One state of the system. When it is not `available`, `why_not` says what is missing.
-         */
-        PhaseReport: {
-            /**
-             * Phase
-             * @enum {string}
-             */
-            phase: "hold" | "lower" | "raise" | "jam";
-            /** Available */
-            available: boolean;
-            /** Why Not */
-            why_not: string;
-            /** High When */
-            high_when: string;
-            /** Low When */
-            low_when: string;
-            /** Nodes */
-            nodes: components["schemas"]["NodeReport"][];
-            /** Ropes */
-            ropes: string[][];
-            /** Strands */
-            strands: components["schemas"]["StrandReport"][];
-            /** Crossings */
-            crossings: components["schemas"]["CrossingReport"][];
-            hand: components["schemas"]["Figure"] | null;
-            at_anchor: components["schemas"]["Figure"] | null;
-            /** Rungs */
-            rungs: components["schemas"]["Rung"][];
-            /** Weakest */
-            weakest: string | null;
-            /** Findings */
-            findings: components["schemas"]["Finding"][];
-        };
-        /** Place */
-        Place: {
-            /** X M */
-            x_m: number;
-            /** Z M */
-            z_m: number;
-        };
-        /**
          * Report
-         * @description Everything computed from one plan document.
+         * @description Everything computed from one plan document. `opens_in` is the state that the sheet opens in.
          */
         Report: {
             /** Title */
@@ -1038,42 +1122,61 @@ export interface components {
             /** Caution */
             caution: string;
             site: components["schemas"]["SiteReport"];
+            /** Lines */
+            lines: components["schemas"]["LineReport"][];
             haul: components["schemas"]["HaulReport"] | null;
             /** Budgets */
             budgets: components["schemas"]["RopeBudget"][];
-            /** Phases */
-            phases: {
-                [key: string]: components["schemas"]["PhaseReport"];
-            };
+            /** States */
+            states: components["schemas"]["StateReport"][];
+            /** Opens In */
+            opens_in: string;
             /** Findings */
             findings: components["schemas"]["Finding"][];
+            rule: components["schemas"]["RuleReport"];
             /** Open */
             open: components["schemas"]["StageOpen"][];
-            /** Workings */
-            workings: {
-                [key: string]: components["schemas"]["Working"];
-            };
+            /** Next */
+            next: components["schemas"]["NextStep"][];
         };
         /**
          * RopeBudget
          * @description Rope on hand against rope needed; `left` is negative where it is short.
          *
-         *     `other` is what the haul system takes from pieces that are not the main rope.
+         *     `other` is what the haul system takes from pieces that are not the line's own rope.
          */
         RopeBudget: {
             /**
              * Job
              * @enum {string}
              */
-            job: "lower" | "raise";
+            job: "lower" | "raise" | "catch";
+            /** Line */
+            line: string;
             length: components["schemas"]["Figure"];
             needed: components["schemas"]["Figure"];
             left: components["schemas"]["Figure"];
             other: components["schemas"]["Figure"];
         };
         /**
+         * RuleReport
+         * @description The rule in force, and what it asks of anchors, of everything else and of what slips for this load.
+         */
+        RuleReport: {
+            /**
+             * School
+             * @enum {string}
+             */
+            school: "static-ratio" | "force-limit";
+            /** Text */
+            text: string;
+            /** Means */
+            means: string[];
+        };
+        /**
          * Rung
-         * @description One part of the load path. `margin` is lowest strength over highest force; `verdict` is against the team's rule.
+         * @description One part of the load path. `margin` is lowest strength over highest force; `verdict` is against the team's rule;
+         *     `takes` is the part that the question "what if it goes?" is asked of.
          */
         Rung: {
             /** Id */
@@ -1084,9 +1187,11 @@ export interface components {
              * Group
              * @enum {string}
              */
-            group: "anchors" | "others";
+            group: "anchors" | "others" | "slips";
             /** About */
             about: string;
+            /** Takes */
+            takes: string;
             force: components["schemas"]["Figure"];
             strength: components["schemas"]["Figure"] | null;
             /**
@@ -1107,17 +1212,26 @@ export interface components {
         };
         /**
          * SiteReport
-         * @description The rope's way over the ground.
+         * @description What the ground asks: the drop from the first corner to the load, and what hangs there.
          */
         SiteReport: {
-            /** Way */
-            way: components["schemas"]["Place"][];
-            /** Turns */
-            turns: components["schemas"]["TurnReport"][];
-            line_length: components["schemas"]["Figure"];
             /** Drop M */
             drop_m: number;
             load_mass: components["schemas"]["Range"];
+            /** Straight */
+            straight: boolean;
+        };
+        /**
+         * Spot
+         * @description A place on the sheet: out along the fall line, to the right looking out, up.
+         */
+        Spot: {
+            /** X M */
+            x_m: number;
+            /** Y M */
+            y_m: number;
+            /** Z M */
+            z_m: number;
         };
         /**
          * StageOpen
@@ -1133,30 +1247,60 @@ export interface components {
             items: string[];
         };
         /**
-         * Step
-         * @description An intermediate result.
+         * StateReport
+         * @description One moment of the work. When it is not `available`, `why_not` says what is missing.
          */
-        Step: {
-            /** Text */
-            text: string;
-            /** Low */
-            low: number;
-            /** Expected */
-            expected: number;
-            /** High */
-            high: number;
-            /** Unit */
-            unit: string;
+        StateReport: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Group
+             * @enum {string}
+             */
+            group: "held" | "lower" | "raise" | "goes";
+            /** Available */
+            available: boolean;
+            /** Why Not */
+            why_not: string;
+            /** High When */
+            high_when: string;
+            /** Low When */
+            low_when: string;
+            /** Nodes */
+            nodes: components["schemas"]["NodeReport"][];
+            /** Ropes */
+            ropes: string[][];
+            /** Strands */
+            strands: components["schemas"]["StrandReport"][];
+            /** Crossings */
+            crossings: components["schemas"]["CrossingReport"][];
+            hand: components["schemas"]["Figure"] | null;
+            /** Hand Line */
+            hand_line: string;
+            /** Anchors */
+            anchors: components["schemas"]["AnchorPull"][];
+            /** Rungs */
+            rungs: components["schemas"]["Rung"][];
+            /** Weakest */
+            weakest: string | null;
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            catch: components["schemas"]["CatchReport"] | null;
         };
         /**
          * StrandReport
-         * @description A strand from `start` to `end`; `rope` and `index` place it in the phase's ropes.
+         * @description A strand from `start` to `end` of a piece (`rope`) of a line. A slack one carries nothing and has no figure;
+         *     `runs` says which way rope goes through it.
          */
         StrandReport: {
             /** Id */
             id: string;
+            /** Line */
+            line: string;
             /** Rope */
-            rope: number;
+            rope: string;
             /** Index */
             index: number;
             /** Start */
@@ -1165,7 +1309,14 @@ export interface components {
             end: string;
             /** Main */
             main: boolean;
-            tension: components["schemas"]["Figure"];
+            /** Slack */
+            slack: boolean;
+            /**
+             * Runs
+             * @enum {string}
+             */
+            runs: "" | "to-start" | "to-end";
+            tension: components["schemas"]["Figure"] | null;
         };
         /**
          * Swap
@@ -1184,55 +1335,36 @@ export interface components {
             change_n: number;
         };
         /**
-         * Symbol
-         * @description A symbol of the formula with its value and origin (`source`: id in the catalogue's sources).
+         * TurnReport
+         * @description A corner of a line's way over the ground; `node` is its name in the states.
          */
-        Symbol: {
-            /** Symbol */
-            symbol: string;
-            /** Meaning */
-            meaning: string;
-            /** Low */
-            low: number;
-            /** Expected */
-            expected: number;
-            /** High */
-            high: number;
-            /** Unit */
-            unit: string;
-            /** Source */
-            source: string;
-        };
-        /** TurnReport */
         TurnReport: {
-            /** Id */
-            id: string;
+            /** Node */
+            node: string;
             /** Name */
             name: string;
-            at: components["schemas"]["Place"];
+            at: components["schemas"]["Spot"];
             /** Turn Rad */
             turn_rad: number;
             /** Entered */
             entered: boolean;
         };
         /**
-         * Working
-         * @description How one figure came about. `high_when` and `low_when` name the case behind each end of the range.
+         * Anchor
+         * @description A working point in use: its alternatives, to compare, and the id of the one that is `taken`.
+         *
+         *     `planning_n` is what it is judged for as long as no line pulls on it; left out, the load held on it.
          */
-        Working: {
-            /** Title */
-            title: string;
-            /** Formula */
-            formula: string;
-            /** Symbols */
-            symbols: components["schemas"]["Symbol"][];
-            /** Steps */
-            steps: components["schemas"]["Step"][];
-            result: components["schemas"]["Figure"];
-            /** High When */
-            high_when: string;
-            /** Low When */
-            low_when: string;
+        Anchor: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Alternatives */
+            alternatives: components["schemas"]["Arrangement"][];
+            /** Taken */
+            taken: string;
+            planning_n?: components["schemas"]["Range"] | null;
         };
         /**
          * Arrangement
@@ -1289,6 +1421,38 @@ export interface components {
             prop?: components["schemas"]["Prop"] | null;
             span?: components["schemas"]["Span"] | null;
             pull?: components["schemas"]["Pull"] | null;
+        };
+        /**
+         * Belay
+         * @description What catches on a belay line: hitches minded by hand, a device, or a knot tied at the anchor.
+         */
+        Belay: {
+            /**
+             * Holds
+             * @default hitch
+             * @enum {string}
+             */
+            holds: "hitch" | "device" | "tied";
+            /**
+             * What
+             * @default tandem-prusik-8
+             */
+            what: string;
+            /**
+             * Minder
+             * @default
+             */
+            minder: string;
+        };
+        /**
+         * Damage
+         * @description A damaged place: metres from the load's end, and the knot that takes it out (None: it is still in the pull).
+         */
+        Damage: {
+            /** At M */
+            at_m: number;
+            /** Taken Out */
+            taken_out?: string | null;
         };
         /**
          * Edge
@@ -1380,6 +1544,9 @@ export interface components {
          *
          *     `attached`: to a grab on the main rope above the edge, or at the load itself with every strand over the edges.
          *     `reach_m`: how far in front of the working point the haul grab can be set; left out, up to the first edge.
+         *     `redirects` turn the haul strand on its way to the haulers, who then walk along `walk_rad` in plan (0 out along the
+         *     fall line, positive to the right looking out; left out, straight on). `anchors`: which node of the system stands at
+         *     an anchor of its own. `capture_slack_m`: what the minded ratchet gives before it grips.
          */
         Haul: {
             system: components["schemas"]["HaulSystem"];
@@ -1408,8 +1575,37 @@ export interface components {
              * @default
              */
             capture_minder: string;
+            /**
+             * Capture Slack M
+             * @default 0.05
+             */
+            capture_slack_m: number;
+            /**
+             * Redirects
+             * @default []
+             */
+            redirects: components["schemas"]["Redirect"][];
+            /** Walk Rad */
+            walk_rad?: number | null;
+            /**
+             * Anchors
+             * @default {}
+             */
+            anchors: {
+                [key: string]: string;
+            };
             /** Reach M */
             reach_m?: number | null;
+        };
+        /**
+         * Join
+         * @description Where two lengths are tied together: metres from the load's end, and the knot.
+         */
+        Join: {
+            /** At M */
+            at_m: number;
+            /** Knot */
+            knot: string;
         };
         /**
          * KitItem
@@ -1457,13 +1653,35 @@ export interface components {
         };
         /**
          * Line
-         * @description One rope from the working point to the load.
+         * @description One rope from an anchor to the load, and its part in the work.
+         *
+         *     `main` lowers and raises; `belay` is slack and catches; `second` is loaded alike with the main line; `haul` is a
+         *     rope of its own that raises (a drop loop). `redirects` lead it from the anchor outward. `slack_m` is how much longer
+         *     it lies than its way. `end`: which end of the rope is at the load, since one rope may serve two lines.
          */
         Line: {
+            /** Id */
+            id: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "main" | "belay" | "second" | "haul";
             /** Rope */
             rope: string;
-            /** Length M */
-            length_m: number;
+            /**
+             * End
+             * @default first
+             * @enum {string}
+             */
+            end: "first" | "other";
+            /** Anchor */
+            anchor: string;
+            /**
+             * Redirects
+             * @default []
+             */
+            redirects: components["schemas"]["Redirect"][];
             /**
              * Tail M
              * @default 5
@@ -1473,8 +1691,14 @@ export interface components {
             load_knot: string;
             /** Load Connector */
             load_connector: string;
+            /**
+             * Slack M
+             * @default 0
+             */
+            slack_m: number;
             lowering?: components["schemas"]["Lowering"] | null;
             haul?: components["schemas"]["Haul"] | null;
+            belay?: components["schemas"]["Belay"] | null;
         };
         /** Load */
         Load: {
@@ -1501,12 +1725,51 @@ export interface components {
         /**
          * Lowering
          * @description The device between load and hand, and the friction hitch on its brake side.
+         *
+         *     The device sits `out_m` in front of the working point; the hitch's cord reaches `hitch_m` from there, and has
+         *     `slack_m` to spare while somebody minds it.
          */
         Lowering: {
             /** Device */
             device: string;
             /** Brake Hitch */
             brake_hitch?: string | null;
+            /**
+             * Minder
+             * @default
+             */
+            minder: string;
+            /**
+             * Out M
+             * @default 0.5
+             */
+            out_m: number;
+            /**
+             * Hitch M
+             * @default 0.25
+             */
+            hitch_m: number;
+            /**
+             * Slack M
+             * @default 0.05
+             */
+            slack_m: number;
+        };
+        /**
+         * Person
+         * @description Somebody there: what they do, and which anchor they are tied in to (None: nothing, or not said).
+         */
+        Person: {
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @default other
+             * @enum {string}
+             */
+            role: "leader" | "edge" | "main" | "belay" | "haul" | "ratchet" | "writer" | "attendant" | "other";
+            /** Tied To */
+            tied_to?: string | null;
         };
         /** Place3 */
         Place3: {
@@ -1528,15 +1791,15 @@ export interface components {
         };
         /**
          * Plan
-         * @description One rope system, from the casualty to the ground. The line runs from the arrangement named by `in_use`.
+         * @description One operation: the load, the ground, every anchor in use, every rope, and the lines they make.
          */
         Plan: {
             /**
              * Schema Version
-             * @default 2
+             * @default 3
              * @constant
              */
-            schema_version: 2;
+            schema_version: 3;
             /** Title */
             title: string;
             /**
@@ -1548,21 +1811,31 @@ export interface components {
             site: components["schemas"]["Site"];
             /** Features */
             features: components["schemas"]["Feature"][];
-            /** Arrangements */
-            arrangements: components["schemas"]["Arrangement"][];
-            /** In Use */
-            in_use: string;
+            /** Anchors */
+            anchors: components["schemas"]["Anchor"][];
+            /**
+             * Ropes
+             * @default []
+             */
+            ropes: components["schemas"]["Rope"][];
+            /**
+             * Lines
+             * @default []
+             */
+            lines: components["schemas"]["Line"][];
             /**
              * Kit
              * @default []
              */
             kit: components["schemas"]["KitItem"][];
-            line: components["schemas"]["Line"];
             team: components["schemas"]["Team"];
             /**
              * @default {
+             *       "school": "static-ratio",
              *       "anchors_ratio": 10,
-             *       "others_ratio": 5
+             *       "others_ratio": 5,
+             *       "slip_ratio": 2,
+             *       "cap_margin": 2
              *     }
              */
             rules: components["schemas"]["Rules"];
@@ -1602,10 +1875,54 @@ export interface components {
             dip_rad: number;
         };
         /**
+         * Redirect
+         * @description A change of direction at an anchor of its own, and what the rope runs round there.
+         */
+        Redirect: {
+            /** Anchor */
+            anchor: string;
+            /**
+             * Bend
+             * @default unknown
+             */
+            bend: string;
+        };
+        /**
+         * Rope
+         * @description A rope out of the bags, joins included.
+         */
+        Rope: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Length M */
+            length_m: number;
+            /**
+             * Joins
+             * @default []
+             */
+            joins: components["schemas"]["Join"][];
+            /**
+             * Damage
+             * @default []
+             */
+            damage: components["schemas"]["Damage"][];
+        };
+        /**
          * Rules
-         * @description The team's static ratio: strength over load, for anchors and for everything else.
+         * @description The school that the team works under, and its targets.
+         *
+         *     Static ratio: strength over load, for anchors and for everything else; what slips, over its own ratio. Force limit:
+         *     every part at least `cap_margin` times what slips first.
          */
         Rules: {
+            /**
+             * School
+             * @default static-ratio
+             * @enum {string}
+             */
+            school: "static-ratio" | "force-limit";
             /**
              * Anchors Ratio
              * @default 10
@@ -1616,6 +1933,16 @@ export interface components {
              * @default 5
              */
             others_ratio: number;
+            /**
+             * Slip Ratio
+             * @default 2
+             */
+            slip_ratio: number;
+            /**
+             * Cap Margin
+             * @default 2
+             */
+            cap_margin: number;
         };
         /**
          * Site
@@ -1661,7 +1988,7 @@ export interface components {
         };
         /**
          * Team
-         * @description Who can pull: the number of haulers and what each gives, sustained and in a heave.
+         * @description Who can pull: the number of haulers and what each gives, sustained and in a heave; and the people by name.
          */
         Team: {
             /** Haulers */
@@ -1676,6 +2003,11 @@ export interface components {
              * @default 350
              */
             heave_n: number;
+            /**
+             * People
+             * @default []
+             */
+            people: components["schemas"]["Person"][];
         };
         /**
          * TieOff
@@ -1697,28 +2029,21 @@ export interface components {
         };
         /**
          * AnchorsReport
-         * @description The Anchors stage in one phase of the work.
+         * @description The Anchors stage in one state of the work.
          */
         AnchorsReport: {
-            /**
-             * Phase
-             * @enum {string}
-             */
-            phase: "hold" | "lower" | "raise" | "jam";
+            /** State */
+            state: string;
             /** Caution */
             caution: string;
             /** Features */
             features: components["schemas"]["FeatureReport"][];
             /** Arrangements */
             arrangements: components["schemas"]["ArrangementReport"][];
-            /** Workings */
-            workings: {
-                [key: string]: components["schemas"]["Working"];
-            };
         };
         /**
          * ArrangementReport
-         * @description One arrangement under one phase's pull. Where it can not be laid out, `why_not` says why and the rest is empty.
+         * @description One arrangement under one state's pull. Where it can not be laid out, `why_not` says why and the rest is empty.
          */
         ArrangementReport: {
             /** Id */
@@ -1778,7 +2103,9 @@ export interface components {
          * FeatureReport
          * @description A candidate: where it lies from the working point in use, what it holds, the verdict its inspection leads to.
          *
-         *     `rank` orders the candidates, best first; `loaded` says whether the arrangement in use pulls on it.
+         *     `alone` is its margin if it alone held this anchor's pull (None: not known), `off_pull_rad` how far it lies off straight
+         *     behind the pull; `rank` orders the candidates by what they would do here, best first; `loaded` says whether the
+         *     arrangement that is taken pulls on it.
          */
         FeatureReport: {
             /** Id */
@@ -1805,6 +2132,10 @@ export interface components {
             guard: string;
             /** Loaded */
             loaded: boolean;
+            /** Off Pull Rad */
+            off_pull_rad: number;
+            /** Alone */
+            alone: number | null;
             /** Rank */
             rank: number;
         };
@@ -1939,15 +2270,6 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["PretensionRow"][];
         };
-        /** Spot */
-        Spot: {
-            /** X M */
-            x_m: number;
-            /** Y M */
-            y_m: number;
-            /** Z M */
-            z_m: number;
-        };
         /**
          * SweepReport
          * @description The pull swung to either side: each leg's expected force (n by d) in newtons, and the worst there is.
@@ -1964,93 +2286,203 @@ export interface components {
             worst: components["schemas"]["Figure"];
         };
         /**
+         * Step
+         * @description An intermediate result.
+         */
+        Step: {
+            /** Text */
+            text: string;
+            /** Low */
+            low: number;
+            /** Expected */
+            expected: number;
+            /** High */
+            high: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * Symbol
+         * @description A symbol of the formula with its value and origin (`source`: id in the catalogue's sources).
+         */
+        Symbol: {
+            /** Symbol */
+            symbol: string;
+            /** Meaning */
+            meaning: string;
+            /** Low */
+            low: number;
+            /** Expected */
+            expected: number;
+            /** High */
+            high: number;
+            /** Unit */
+            unit: string;
+            /** Source */
+            source: string;
+        };
+        /**
+         * Working
+         * @description How one figure came about. `high_when` and `low_when` name the case behind each end of the range.
+         */
+        Working: {
+            /** Title */
+            title: string;
+            /** Formula */
+            formula: string;
+            /** Symbols */
+            symbols: components["schemas"]["Symbol"][];
+            /** Steps */
+            steps: components["schemas"]["Step"][];
+            result: components["schemas"]["Figure"];
+            /** High When */
+            high_when: string;
+            /** Low When */
+            low_when: string;
+        };
+        /**
+         * AskWorking
+         * @description Which figure's working: of the plan's report, or of its anchors' in a state.
+         */
+        AskWorking: {
+            document: components["schemas"]["Plan"];
+            /** Figure */
+            figure: string;
+            /**
+             * Of
+             * @default plan
+             * @enum {string}
+             */
+            of: "plan" | "anchors";
+            /**
+             * State
+             * @default raising
+             */
+            state: string;
+        };
+        /**
+         * GoneReport
+         * @description A part taken away: how far the load goes (None: it falls), what stops it, how hard at the peak, and where things
+         *     then lie. `peak_n` is the expected peak at the load, None where it does not drop.
+         */
+        GoneReport: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Further M */
+            further_m: number | null;
+            /** Peak N */
+            peak_n: number | null;
+            /** Text */
+            text: string;
+            /** Nodes */
+            nodes: components["schemas"]["Moved"][];
+            /** Pulls */
+            pulls: components["schemas"]["Pulls"][];
+        };
+        /**
+         * HoldsReport
+         * @description One state asked what holds: `text` is the line of words, `parts` every part questioned, `gone` the one taken away.
+         */
+        HoldsReport: {
+            /** State */
+            state: string;
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+            /** Drop M */
+            drop_m: number | null;
+            /** Single Points */
+            single_points: string[];
+            /** Parts */
+            parts: components["schemas"]["PartReport"][];
+            gone: components["schemas"]["GoneReport"] | null;
+        };
+        /**
+         * Moved
+         * @description Where a node lies once the part is gone.
+         */
+        Moved: {
+            /** Id */
+            id: string;
+            at: components["schemas"]["Spot"];
+        };
+        /**
+         * PartReport
+         * @description A part that can be taken away, and how much further the load then goes (None: it falls).
+         */
+        PartReport: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Further M */
+            further_m: number | null;
+        };
+        /**
+         * Pulls
+         * @description What a piece then pulls at rest, without friction.
+         */
+        Pulls: {
+            /** Piece */
+            piece: string;
+            /** Name */
+            name: string;
+            /** Force N */
+            force_n: number;
+        };
+        /**
+         * AskHolds
+         * @description What holds in a state, and what happens when a part of it is `gone`; `every` part is questioned, or none.
+         */
+        AskHolds: {
+            document: components["schemas"]["Plan"];
+            /** State */
+            state: string;
+            /** Gone */
+            gone?: string | null;
+            /**
+             * Every
+             * @default true
+             */
+            every: boolean;
+        };
+        /**
+         * ChoiceReport
+         * @description One thing to choose: `does` says what it would do here, `why_not` what speaks against it (empty: it fits).
+         */
+        ChoiceReport: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Does */
+            does: string[];
+            /** Why Not */
+            why_not: string[];
+        };
+        /**
+         * ChoicesReport
+         * @description Everything of a kind, best first.
+         */
+        ChoicesReport: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "lowering" | "haul" | "belay";
+            /** Choices */
+            choices: components["schemas"]["ChoiceReport"][];
+        };
+        /**
          * StackSystems
          * @description `top` stacked on the haul strand of `base`.
          */
         StackSystems: {
             base: components["schemas"]["HaulSystem"];
             top: components["schemas"]["HaulSystem"];
-        };
-        /** PlanRow */
-        PlanRow: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /** Title */
-            title: string;
-            /** Place */
-            place: string;
-            team: components["schemas"]["TeamOut"];
-            /** Revision */
-            revision: number;
-            /**
-             * Saved At
-             * Format: date-time
-             */
-            saved_at: string;
-            /** Log Entries */
-            log_entries: number;
-        };
-        /** PlanOut */
-        PlanOut: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            team: components["schemas"]["TeamOut"];
-            latest: components["schemas"]["RevisionOut"];
-        };
-        /** RevisionOut */
-        RevisionOut: {
-            /** Number */
-            number: number;
-            /** Sha256 */
-            sha256: string;
-            /** Author */
-            author: string;
-            /**
-             * Saved At
-             * Format: date-time
-             */
-            saved_at: string;
-            document: components["schemas"]["Plan"];
-        };
-        /** NewPlan */
-        NewPlan: {
-            /** Team */
-            team: number;
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            document: components["schemas"]["Plan"];
-        };
-        /**
-         * Bundle
-         * @description A plan as a file: the document, which revision it was, and the log that belongs to it.
-         */
-        Bundle: {
-            /**
-             * Format
-             * @constant
-             */
-            format: "outrigger-plan";
-            /**
-             * Version
-             * @constant
-             */
-            version: 1;
-            /** Revision */
-            revision: number;
-            /** Sha256 */
-            sha256: string;
-            document: components["schemas"]["Plan"];
-            /** Log */
-            log: components["schemas"]["EntryOut"][];
         };
         /** EntryOut */
         EntryOut: {
@@ -2090,47 +2522,6 @@ export interface components {
             /** Hash */
             hash: string;
         };
-        /** ImportPlan */
-        ImportPlan: {
-            /** Team */
-            team: number;
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /** Content */
-            content: components["schemas"]["Bundle"] | components["schemas"]["Plan"];
-        };
-        /**
-         * StaleOut
-         * @description A refused save: somebody saved in between. `latest` is what is there now.
-         */
-        StaleOut: {
-            /**
-             * Stale
-             * @default true
-             * @constant
-             */
-            stale: true;
-            /** Base */
-            base: number;
-            latest: components["schemas"]["RevisionOut"];
-        };
-        /**
-         * SavePlan
-         * @description A save: `base` is the revision it started from, `id` is made by the client.
-         */
-        SavePlan: {
-            /** Base */
-            base: number;
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            document: components["schemas"]["Plan"];
-        };
         /**
          * NewEntry
          * @description A log entry; `revision` is the plan as it was. `corrects` points at the entry it puts right.
@@ -2162,6 +2553,128 @@ export interface components {
             revision: number;
             /** Corrects */
             corrects?: string | null;
+        };
+        /** PlanOut */
+        PlanOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            team: components["schemas"]["TeamOut"];
+            latest: components["schemas"]["RevisionOut"];
+        };
+        /** RevisionOut */
+        RevisionOut: {
+            /** Number */
+            number: number;
+            /** Sha256 */
+            sha256: string;
+            /** Author */
+            author: string;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+            document: components["schemas"]["Plan"];
+        };
+        /**
+         * Bundle
+         * @description A plan as a file: the document, which revision it was, and the log that belongs to it.
+         */
+        Bundle: {
+            /**
+             * Format
+             * @constant
+             */
+            format: "outrigger-plan";
+            /**
+             * Version
+             * @constant
+             */
+            version: 1;
+            /** Revision */
+            revision: number;
+            /** Sha256 */
+            sha256: string;
+            document: components["schemas"]["Plan"];
+            /** Log */
+            log: components["schemas"]["EntryOut"][];
+        };
+        /** ImportPlan */
+        ImportPlan: {
+            /** Team */
+            team: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Content */
+            content: components["schemas"]["Bundle"] | components["schemas"]["Plan"];
+        };
+        /** PlanRow */
+        PlanRow: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Title */
+            title: string;
+            /** Place */
+            place: string;
+            team: components["schemas"]["TeamOut"];
+            /** Revision */
+            revision: number;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+            /** Log Entries */
+            log_entries: number;
+        };
+        /** NewPlan */
+        NewPlan: {
+            /** Team */
+            team: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            document: components["schemas"]["Plan"];
+        };
+        /**
+         * StaleOut
+         * @description A refused save: somebody saved in between. `latest` is what is there now.
+         */
+        StaleOut: {
+            /**
+             * Stale
+             * @default true
+             * @constant
+             */
+            stale: true;
+            /** Base */
+            base: number;
+            latest: components["schemas"]["RevisionOut"];
+        };
+        /**
+         * SavePlan
+         * @description A save: `base` is the revision it started from, `id` is made by the client.
+         */
+        SavePlan: {
+            /** Base */
+            base: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            document: components["schemas"]["Plan"];
         };
         /**
          * Reading
@@ -2540,7 +3053,7 @@ export interface operations {
     anchors: {
         parameters: {
             query?: {
-                phase?: "hold" | "lower" | "raise" | "jam";
+                state?: string;
                 only?: string | null;
                 directions?: number;
                 force_unit?: "kN" | "kgf" | "lbf";
@@ -2563,6 +3076,223 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AnchorsReport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    working: {
+        parameters: {
+            query?: {
+                force_unit?: "kN" | "kgf" | "lbf";
+                length_unit?: "m" | "ft";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskWorking"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Working"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    holds: {
+        parameters: {
+            query?: {
+                force_unit?: "kN" | "kgf" | "lbf";
+                length_unit?: "m" | "ft";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskHolds"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoldsReport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    choices: {
+        parameters: {
+            query: {
+                what: "lowering" | "haul" | "belay";
+                force_unit?: "kN" | "kgf" | "lbf";
+                length_unit?: "m" | "ft";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Plan"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChoicesReport"];
                 };
             };
             /** @description Unauthorized */
@@ -2819,11 +3549,13 @@ export interface operations {
             };
         };
     };
-    plans: {
+    log: {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                plan_id: string;
+            };
             cookie?: never;
         };
         requestBody?: never;
@@ -2834,21 +3566,68 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanRow"][];
+                    "application/json": components["schemas"]["EntryOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
                 };
             };
         };
     };
-    create_plan: {
+    append_log: {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                plan_id: string;
+            };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewPlan"];
+                "application/json": components["schemas"]["NewEntry"];
             };
         };
         responses: {
@@ -2858,7 +3637,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanOut"];
+                    "application/json": components["schemas"]["EntryOut"];
                 };
             };
             /** @description Unauthorized */
@@ -2918,6 +3697,162 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ImportPlan"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    export_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bundle"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    plans: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanRow"][];
+                };
+            };
+        };
+    };
+    create_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPlan"];
             };
         };
         responses: {
@@ -3143,211 +4078,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RevisionOut"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
-            };
-        };
-    };
-    log: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                plan_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["EntryOut"][];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
-            };
-        };
-    };
-    append_log: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                plan_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewEntry"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["EntryOut"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
-            };
-        };
-    };
-    export_plan: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                plan_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Bundle"];
                 };
             };
             /** @description Unauthorized */

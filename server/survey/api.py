@@ -3,10 +3,6 @@
 import random
 
 from accounts.models import Role
-from django.http import HttpRequest
-from ninja import Router
-from survey.models import Reading as Kept
-
 from api.access import team_of
 from api.faults import REFUSED
 from api.schemas import (
@@ -18,9 +14,13 @@ from api.schemas import (
     SurveyFile,
     WriteSurvey,
 )
+from django.http import HttpRequest
+from ninja import Router
+
 from rigging.document import Feature
 from rigging.site.instruments import simulated_rangefinder
 from rigging.site.survey import Placed, Reading, place, read_features, write_features
+from survey.models import Reading as Kept
 
 router = Router()
 _SHOWN = 20

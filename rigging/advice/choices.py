@@ -1,0 +1,183 @@
+"""What could be chosen, each tried on the engine: what it would do here, best first, and why what does not fit does not."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+from rigging.catalogue import catalogue
+from rigging.catalogue.haul import HaulSystem, bends
+from rigging.document import Belay, Haul, Line, Lowering, Plan
+from rigging.judging.anchors import anchor_states
+from rigging.judging.parts import Part, parts_in_load_order, weakest_of
+from rigging.lines.catch import TEST_PEAK_N, TEST_STOP_M, Caught
+from rigging.lines.lengths import haul_rope_m
+from rigging.lines.solve import Solved, Solver, ways_of
+from rigging.lines.states import moments
+from rigging.quantities.faults import Refused
+from rigging.quantities.ranges import Range
+
+What = Literal["lowering", "haul", "belay"]
+Why = Literal[
+    "hand-too-much", "may-not-run", "too-few", "rope-short", "worse-than-straight", "below-rule", "does-not-stop", "fails-test",
+    "hands-hold", "refused",
+]  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Choice:
+    """One thing to choose and what it does here. `why` lists what speaks against it, worst first; `rank` orders them."""
+
+    id: str
+    name: str
+    hand_n: Range | None = None
+    haulers: int | None = None
+    advantage: Range | None = None
+    rope_left_m: float | None = None
+    drop_m: float | None = None
+    peak_n: Range | None = None
+    stops_m: float | None = None
+    weakest: Part | None = None
+    why: tuple[Why, ...] = ()
+    rank: tuple[Any, ...] = field(default=(), compare=False)
+
+
+def choices(plan: Plan, what: What) -> list[Choice]:
+    """Every choice of a kind for the plan's main line, best first."""
+    found = {"lowering": _lowerings, "haul": _hauls, "belay": _belays}[what](plan)
+    return sorted(found, key=lambda one: (len(one.why), *one.rank))
+
+
+def _with(plan: Plan, line: Line) -> Plan:
+    """The plan with a line in the place of the one of the same id, or added."""
+    lines = [line if one.id == line.id else one for one in plan.lines]
+    if line not in lines:
+        lines.append(line)
+    return plan.model_copy(update={"lines": lines})
+
+
+def _state(plan: Plan, id: str) -> tuple[Solved, list[Part]] | None:
+    """One state of a plan, solved and judged; None where it can not be."""
+    try:
+        solver = Solver(plan, ways_of(plan))
+        solved = solver.solve(next(one for one in moments(plan) if one.id == id))
+        if not isinstance(solved, Solved):
+            return None
+        return solved, parts_in_load_order(plan, solved, anchor_states(plan, [solved]))
+    except Refused:
+        return None
+
+
+def _lowerings(plan: Plan) -> Iterator[Choice]:
+    main = plan.line("main")
+    if main is None:
+        return
+    grip = catalogue().hand_hold_n
+    hitch = main.lowering.brake_hitch if main.lowering else "french-8"
+    for device in catalogue().devices.values():
+        brake = None if device.self_locking else hitch
+        line = main.model_copy(update={"lowering": Lowering(device=device.id, brake_hitch=brake)})
+        found = _state(_with(plan, line), "lowering")
+        if found is None:
+            yield Choice(device.id, device.name, why=("refused",), rank=(math.inf,))
+            continue
+        solved, parts = found
+        running = next(one for one in solved.lines if one.rig.line.id == main.id).running
+        assert running is not None
+        why: list[Why] = []
+        if running.hand.high > grip.low and not device.self_locking:
+            why.append("hand-too-much")
+        if running.hand.low < catalogue().device_runs_n:
+            why.append("may-not-run")
+        weakest = weakest_of(parts)
+        if weakest and weakest.verdict == "below":
+            why.append("below-rule")
+        yield Choice(
+            device.id,
+            device.name,
+            hand_n=running.hand,
+            weakest=weakest,
+            why=tuple(why),
+            rank=(not device.self_locking, running.hand.high),
+        )
+
+
+def _hauls(plan: Plan) -> Iterator[Choice]:
+    main = next((one for one in plan.lines if one.haul), None) or plan.line("main")
+    if main is None:
+        return
+    for system in catalogue().systems.values():
+        found = _state(_with(plan, main.model_copy(update={"haul": hauled_with(main.haul, system)})), "raising")
+        if found is None:
+            yield Choice(system.id, system.name, why=("refused",), rank=(math.inf,))
+            continue
+        solved, parts = found
+        line = solved.lines[0]
+        assert line.running is not None
+        needed = math.ceil(line.running.hand.high / plan.team.sustained_n - 1e-9)
+        left = plan.rope(main.rope).length_m - haul_rope_m(line.rig)[0] - main.tail_m
+        weakest = weakest_of(parts)
+        why: list[Why] = []
+        if line.running.line_advantage.expected < 1 and bends(system):
+            why.append("worse-than-straight")
+        if needed > plan.team.haulers:
+            why.append("too-few")
+        if left < 0:
+            why.append("rope-short")
+        if weakest and weakest.verdict == "below":
+            why.append("below-rule")
+        yield Choice(
+            system.id, system.name, hand_n=line.running.hand, haulers=needed, advantage=line.running.line_advantage,
+            rope_left_m=left, weakest=weakest, why=tuple(why), rank=(len(system.ropes), sum(map(len, system.ropes)), needed),
+        )  # fmt: skip
+
+
+def hauled_with(haul: Haul | None, system: HaulSystem) -> Haul:
+    """A haul on another system: what was said of bends that it has too is kept, everything else as it was."""
+    places = [place.id for place in bends(system)]
+    anchors = [name for name, kind in system.nodes.items() if kind == "anchor"]
+    if haul is None:
+        return Haul(system=system, capture="prusik-8")
+    kept = {place: kind for place, kind in haul.bends.items() if place in places}
+    standing = {node: anchor for node, anchor in haul.anchors.items() if node in anchors}
+    return haul.model_copy(update={"system": system, "bends": kept, "anchors": standing})
+
+
+_CATCHES = (
+    ("hitch", "tandem-prusik-8"), ("device", "self-locking"), ("device", "munter"), ("tied", "figure-eight-loop"),
+)  # fmt: skip
+
+
+def _belays(plan: Plan) -> Iterator[Choice]:
+    main = plan.line("main")
+    if main is None:
+        return
+    there = plan.line("belay")
+    for holds, what in _CATCHES:
+        belay = Belay(holds=holds, what=what)  # type: ignore[arg-type]
+        table = {"hitch": catalogue().hitches, "device": catalogue().devices, "tied": catalogue().knots}[holds]
+        name = table[what].name  # type: ignore[attr-defined]
+        line = there or main.model_copy(update={
+            "id": "belay", "role": "belay", "lowering": None, "haul": None, "slack_m": 0.3, "redirects": [],
+        })  # fmt: skip
+        found = _state(_with(plan, line.model_copy(update={"belay": belay})), "goes:main")
+        if found is None or not isinstance(found[0], Caught) or found[0].arrests is None:
+            yield Choice(
+                f"{holds}:{what}", name, why=("hands-hold",) if holds == "device" else ("refused",), rank=(math.inf,)
+            )
+            continue
+        caught, parts = found
+        assert isinstance(caught, Caught)
+        tested, why = caught.tested, []
+        if caught.stops_in is None:
+            why.append("does-not-stop")
+        if tested and (tested.stops_in_m is None or tested.stops_in_m > TEST_STOP_M or tested.peak_n > TEST_PEAK_N):
+            why.append("fails-test")
+        if holds == "device" and not catalogue().devices[what].self_locking:
+            why.append("hands-hold")
+        yield Choice(
+            f"{holds}:{what}", name, drop_m=caught.drop_m, peak_n=caught.peak, stops_m=caught.stops_in.high if caught.stops_in else None,
+            weakest=weakest_of(parts), why=tuple(why), rank=(caught.peak.high if caught.peak else math.inf,),
+        )  # fmt: skip

@@ -1,0 +1,116 @@
+"""Questions to the core: a document in, an answer out, no state."""
+
+from typing import Annotated, Any, Literal
+
+from api.faults import REFUSED, FaultsOut
+from api.schemas import AskHolds, AskWorking, CatalogueOut, StackSystems
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+from pydantic import BaseModel, Field
+
+from rigging.anchors.states import SWEEP
+from rigging.catalogue import catalogue
+from rigging.catalogue.haul import HaulSystem, add_redirect, drop_redirect, stack
+from rigging.document import Plan as Document
+from rigging.quantities.faults import refuse
+from rigging.quantities.units import FORCE_UNITS, LENGTH_UNITS, ForceUnit, LengthUnit, Wording, si_value
+from rigging.telling.anchor_report import AnchorsReport
+from rigging.telling.anchors import anchor_working, study
+from rigging.telling.choices import ChoicesReport, choices
+from rigging.telling.holding import HoldsReport, holding
+from rigging.telling.plan import analyse, working_of
+from rigging.telling.report import Report
+from rigging.telling.working import Working
+
+router = Router()
+
+
+def _written(report: BaseModel) -> HttpResponse:
+    """A report written straight out: valid by construction, it is not read in again."""
+    return HttpResponse(report.model_dump_json(), content_type="application/json")
+
+
+@router.get("/catalogue", response={200: CatalogueOut, 401: FaultsOut}, operation_id="catalogue")
+def read_catalogue(request: HttpRequest) -> CatalogueOut:
+    units = {str(name): si_value(unit) for name, unit in (FORCE_UNITS | LENGTH_UNITS).items()}
+    return CatalogueOut(catalogue=catalogue(), units=units)
+
+
+@router.get("/schema/plan", response=dict[str, Any], operation_id="plan_schema")
+def plan_schema(request: HttpRequest) -> dict[str, Any]:
+    return Document.model_json_schema()
+
+
+@router.post("/analyse", response={200: Report, **REFUSED}, operation_id="analyse")
+def analyse_document(
+    request: HttpRequest, body: Document, force_unit: ForceUnit = "kN", length_unit: LengthUnit = "m"
+) -> HttpResponse:
+    return _written(analyse(body, Wording(force_unit, length_unit)))
+
+
+@router.post("/anchors", response={200: AnchorsReport, **REFUSED}, operation_id="anchors")
+def study_anchors(
+    request: HttpRequest,
+    body: Document,
+    state: str = "raising",
+    only: str | None = None,
+    directions: Annotated[int, Field(ge=3, le=121)] = SWEEP,
+    force_unit: ForceUnit = "kN",
+    length_unit: LengthUnit = "m",
+) -> HttpResponse:
+    return _written(study(body, state, Wording(force_unit, length_unit), only, directions))
+
+
+@router.post("/working", response={200: Working, **REFUSED}, operation_id="working")
+def tell_working(
+    request: HttpRequest, body: AskWorking, force_unit: ForceUnit = "kN", length_unit: LengthUnit = "m"
+) -> Working:
+    say = Wording(force_unit, length_unit)
+    if body.of == "plan":
+        found = working_of(body.document, body.figure, say)
+    else:
+        found = anchor_working(body.document, body.state, body.figure, say)
+    if found is None:
+        raise refuse(
+            "figure", f"there is no figure {body.figure!r} in this report", "ask for a figure that the report names"
+        )
+    return found
+
+
+@router.post("/holds", response={200: HoldsReport, **REFUSED}, operation_id="holds")
+def what_holds(
+    request: HttpRequest, body: AskHolds, force_unit: ForceUnit = "kN", length_unit: LengthUnit = "m"
+) -> HttpResponse:
+    return _written(holding(body.document, body.state, body.gone, Wording(force_unit, length_unit), body.every))
+
+
+@router.post("/choices", response={200: ChoicesReport, **REFUSED}, operation_id="choices")
+def what_fits(
+    request: HttpRequest,
+    body: Document,
+    what: Literal["lowering", "haul", "belay"],
+    force_unit: ForceUnit = "kN",
+    length_unit: LengthUnit = "m",
+) -> HttpResponse:
+    return _written(choices(body, what, Wording(force_unit, length_unit)))
+
+
+@router.post("/haul/redirect", response={200: HaulSystem, **REFUSED}, operation_id="haul_redirect")
+def haul_redirect(request: HttpRequest, body: HaulSystem) -> HaulSystem:
+    return add_redirect(body)
+
+
+@router.post("/haul/straight", response={200: HaulSystem, **REFUSED}, operation_id="haul_straight")
+def haul_straight(request: HttpRequest, body: HaulSystem) -> HaulSystem:
+    shorter = drop_redirect(body)
+    if shorter is None:
+        raise refuse("system", "its last bend is not a redirect of its own", "choose another system")
+    return shorter
+
+
+@router.post("/haul/stack", response={200: HaulSystem, **REFUSED}, operation_id="haul_stack")
+def haul_stack(request: HttpRequest, body: StackSystems) -> HaulSystem:
+    try:
+        return stack(body.base, body.top)
+    except ValueError as error:
+        raise refuse("system", "stacked, this would be more rope and nodes than a plan takes", "stack less") from error

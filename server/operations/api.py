@@ -1,0 +1,75 @@
+"""The log, and a plan as a file with the log that belongs to it."""
+
+import uuid
+
+from accounts.models import Role
+from api.access import team_of
+from api.faults import REFUSED
+from api.schemas import Bundle, EntryOut, ImportPlan, NewEntry, PlanOut
+from django.http import HttpRequest
+from ninja import Router
+from plans.api import plan_of, plan_out, revision_of
+from plans.models import Plan, create_plan
+
+from operations.models import LogEntry, append
+from rigging.document import Plan as Document
+from rigging.quantities.faults import refuse
+
+router = Router()
+
+
+def entry_out(entry: LogEntry) -> EntryOut:
+    return EntryOut(
+        id=entry.id, sequence=entry.sequence, time=entry.time, author=entry.author.get_username(), kind=entry.kind,
+        decision=entry.decision, reason=entry.reason, considered=entry.considered, revision=entry.revision.number,
+        revision_sha256=entry.revision.sha256, corrects=entry.corrects_id, before=entry.before, hash=entry.hash,
+    )  # fmt: skip
+
+
+def log_of(plan: Plan) -> list[EntryOut]:
+    return [entry_out(entry) for entry in plan.log.select_related("author", "revision")]
+
+
+@router.get("/plans/{plan_id}/log", response={200: list[EntryOut], **REFUSED}, operation_id="log")
+def read_log(request: HttpRequest, plan_id: uuid.UUID) -> list[EntryOut]:
+    return log_of(plan_of(request, plan_id))
+
+
+@router.post("/plans/{plan_id}/log", response={200: EntryOut, **REFUSED}, operation_id="append_log")
+def write_log(request: HttpRequest, plan_id: uuid.UUID, body: NewEntry) -> EntryOut:
+    plan = plan_of(request, plan_id, Role.LEADER, Role.MEMBER)
+    corrects = plan.log.filter(id=body.corrects).first() if body.corrects else None
+    if body.corrects and corrects is None:
+        raise refuse("corrects", "no such entry in this log", "name the id of an entry of this plan")
+    entry = append(
+        plan, request.user, id=body.id, revision=revision_of(plan, body.revision), kind=body.kind,
+        decision=body.decision, reason=body.reason, considered=body.considered, corrects=corrects,
+    )  # fmt: skip
+    if entry.plan_id != plan.id:
+        raise refuse("id", "an entry of another plan has this id", "make a fresh id")
+    return entry_out(entry)
+
+
+@router.post("/plans/import", response={200: PlanOut, **REFUSED}, operation_id="import_plan")
+def import_plan(request: HttpRequest, body: ImportPlan) -> PlanOut:
+    """A new plan from a file. The file's log is kept as imported entries, each with who wrote it and when."""
+    team = team_of(request, body.team, Role.LEADER)
+    bundle = body.content if isinstance(body.content, Bundle) else None
+    plan = create_plan(team, request.user, bundle.document if bundle else body.content, body.id)
+    for entry in bundle.log if bundle else []:
+        append(
+            plan, request.user, id=uuid.uuid5(plan.id, str(entry.id)), revision=plan.latest,
+            kind=LogEntry.Kind.IMPORTED, decision=entry.decision, reason=entry.reason, corrects=None,
+            considered=f"{entry.considered}\nWritten {entry.time:%Y-%m-%d %H:%M} UTC by {entry.author}, hash {entry.hash}".strip(),
+        )  # fmt: skip
+    return plan_out(request, plan)
+
+
+@router.get("/plans/{plan_id}/export", response={200: Bundle, **REFUSED}, operation_id="export_plan")
+def exportplan_of(request: HttpRequest, plan_id: uuid.UUID) -> Bundle:
+    plan = plan_of(request, plan_id)
+    latest = plan.latest
+    return Bundle(
+        format="outrigger-plan", version=1, revision=latest.number, sha256=latest.sha256,
+        document=Document.model_validate_json(latest.document), log=log_of(plan),
+    )  # fmt: skip

@@ -1,0 +1,95 @@
+"""Plans and their revisions."""
+
+import json
+import uuid
+from typing import Any
+
+from accounts.models import Role, Team, role_of
+from api.access import team_of
+from api.faults import REFUSED
+from api.schemas import NewPlan, PlanOut, PlanRow, RevisionOut, SavePlan, StaleOut, TeamOut
+from django.http import HttpRequest
+from ninja import Router, Status
+from ninja.errors import HttpError
+
+from plans.models import Plan, Revision, Stale, create_plan, save_revision
+from rigging.document import Plan as Document
+from rigging.quantities.faults import Fault, Refused
+
+router = Router()
+
+
+def plan_of(request: HttpRequest, plan_id: uuid.UUID, *roles: Role) -> Plan:
+    """The plan, for somebody with one of `roles` (anyone in the team where none is named)."""
+    plan = Plan.objects.select_related("team").filter(id=plan_id).first()
+    role = role_of(request.user, plan.team) if plan else None
+    if plan is None or role is None:
+        raise HttpError(404, "no such plan in your teams")
+    if roles and role not in roles:
+        raise HttpError(403, "your role in this team does not allow that")
+    return plan
+
+
+def _revision_out(revision: Revision) -> RevisionOut:
+    return RevisionOut(
+        number=revision.number, sha256=revision.sha256, author=revision.author.get_username(),
+        saved_at=revision.saved_at, document=Document.model_validate_json(revision.document),
+    )  # fmt: skip
+
+
+def plan_out(request: HttpRequest, plan: Plan) -> PlanOut:
+    return PlanOut(id=plan.id, team=team_out(request, plan.team), latest=_revision_out(plan.latest))
+
+
+def team_out(request: HttpRequest, team: Team) -> TeamOut:
+    return TeamOut(id=team.id, name=team.name, role=role_of(request.user, team) or Role.OBSERVER)
+
+
+@router.get("/plans", response=list[PlanRow], operation_id="plans")
+def list_plans(request: HttpRequest) -> list[PlanRow]:
+    plans = Plan.objects.filter(team__membership__user_id=request.user.pk).select_related("team")
+    rows = []
+    for plan in plans:
+        latest = plan.latest
+        # Only its name is wanted: the document is not checked again.
+        document = json.loads(latest.document)
+        rows.append(
+            PlanRow(
+                id=plan.id, title=document["title"], place=document.get("place", ""), team=team_out(request, plan.team),
+                revision=latest.number, saved_at=latest.saved_at, log_entries=plan.log.count(),
+            )
+        )  # fmt: skip
+    return sorted(rows, key=lambda row: row.saved_at, reverse=True)
+
+
+@router.post("/plans", response={200: PlanOut, **REFUSED}, operation_id="create_plan")
+def make_plan(request: HttpRequest, body: NewPlan) -> PlanOut:
+    team = team_of(request, body.team, Role.LEADER)
+    return plan_out(request, create_plan(team, request.user, body.document, body.id))
+
+
+@router.get("/plans/{plan_id}", response={200: PlanOut, **REFUSED}, operation_id="plan")
+def read_plan(request: HttpRequest, plan_id: uuid.UUID) -> PlanOut:
+    return plan_out(request, plan_of(request, plan_id))
+
+
+@router.put("/plans/{plan_id}", response={200: RevisionOut, 409: StaleOut, **REFUSED}, operation_id="save_plan")
+def save_plan(request: HttpRequest, plan_id: uuid.UUID, body: SavePlan) -> Any:
+    plan = plan_of(request, plan_id, Role.LEADER)
+    try:
+        return _revision_out(save_revision(plan, request.user, body.document, body.base, body.id))
+    except Stale as stale:
+        return Status(409, StaleOut(base=body.base, latest=_revision_out(stale.latest)))
+
+
+@router.get("/plans/{plan_id}/revisions/{number}", response={200: RevisionOut, **REFUSED}, operation_id="revision")
+def read_revision(request: HttpRequest, plan_id: uuid.UUID, number: int) -> RevisionOut:
+    return _revision_out(revision_of(plan_of(request, plan_id), number))
+
+
+def revision_of(plan: Plan, number: int) -> Revision:
+    # Numbers past what the database holds are as absent as any other.
+    found = plan.revisions.filter(number=number).first() if 0 < number < 2**31 else None
+    if found is None:
+        raise Refused([Fault("revision", f"this plan has no revision {number}", f"1 to {plan.latest.number}")])
+    return found
