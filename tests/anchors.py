@@ -2,10 +2,10 @@
 
 from typing import Any
 
-from rigging.telling.anchor_report import ArrangementReport
-from rigging.telling.anchor_study import study
 from rigging.document import Plan
-from tests.plans import changed, demo_document
+from rigging.telling.anchor_report import ArrangementReport
+from rigging.telling.anchors import study
+from tests.plans import changed, one_rope_document
 
 
 def tree(id: str, x: float, y: float, z: float = 0.0, **more: Any) -> dict[str, Any]:
@@ -30,14 +30,14 @@ def plan_of(features: list[dict[str, Any]], scheme: str, legs: list[dict[str, An
     """The demo with one more arrangement, `tried`, on features of its own."""
     tried = {"id": "tried", "name": "Tried", "scheme": scheme, "legs": legs, "connector": "steel", **more}
     one = {"id": "one", "name": "One", "scheme": "single", "legs": [leg(features[0]["id"])], "connector": "steel"}
-    return Plan.model_validate(
-        changed(demo_document(), features=features, arrangements=[one, tried], in_use="one", kit=[])
-    )
+    document = one_rope_document()
+    anchor = {**document["anchors"][0], "alternatives": [one, tried], "taken": "one"}
+    return Plan.model_validate(changed(document, features=features, anchors=[anchor], kit=[]))
 
 
-def tried(plan: Plan, phase: str = "raise") -> ArrangementReport:
+def tried(plan: Plan, state: str = "raising") -> ArrangementReport:
     """The report on the arrangement `tried`."""
-    return study(plan, phase, only="tried").arrangements[0]  # type: ignore[arg-type]
+    return study(plan, state, only="tried").arrangements[0]
 
 
 def said(report: ArrangementReport, id: str) -> str:

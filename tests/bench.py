@@ -11,14 +11,14 @@ from pathlib import Path
 
 import numpy as np
 from playwright.sync_api import sync_playwright
+from rigging.lines.phases import solve_all
 
-from rigging.telling.analyse import analyse
 from rigging.anchors.pull import way_from
-from rigging.telling.anchor_study import study
 from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.mechanics.legs import hang
-from rigging.lines.phases import solve_all
+from rigging.telling.anchors import study
+from rigging.telling.plan import analyse
 from tests.anchors import leg, plan_of, tree
 from tests.browser.conftest import CHROMIUM, FLAGS, Person
 from tests.conftest import Server

@@ -15,11 +15,22 @@ DEMO = ROOT / "demo" / "alder-gill.json"
 
 
 def demo_document() -> dict[str, Any]:
+    """The demo: main line and belay, the haul redirected along the road."""
     return json.loads(DEMO.read_text(encoding="utf-8"))
 
 
+def one_rope_document() -> dict[str, Any]:
+    """The demo's main line alone, hauled straight back."""
+    document = demo_document()
+    main = document["lines"][0]
+    straight = {key: value for key, value in main["haul"].items() if key not in ("redirects", "walk_rad")}
+    only = {key: document[key][:1] for key in ("anchors", "ropes")}
+    team = {**document["team"], "people": []}
+    return {**document, **only, "team": team, "lines": [{**main, "haul": straight}]}
+
+
 def changed(document: dict[str, Any], **paths: Any) -> dict[str, Any]:
-    """A copy with fields set by path, steps joined by two underscores: `line__haul=None`."""
+    """A copy with fields set by path, steps joined by two underscores: `lines__0__haul=None`."""
     found = copy.deepcopy(document)
     for path, value in paths.items():
         *steps, last = path.split("__")
@@ -30,6 +41,10 @@ def changed(document: dict[str, Any], **paths: Any) -> dict[str, Any]:
     return found
 
 
+def one_rope_plan(**paths: Any) -> Plan:
+    return Plan.model_validate(changed(one_rope_document(), **paths))
+
+
 def demo_plan(**paths: Any) -> Plan:
     return Plan.model_validate(changed(demo_document(), **paths))
 
@@ -38,7 +53,8 @@ def on_one_feature(**paths: Any) -> Plan:
     """The demo on the larch alone: webbing wrapped 3, pulled 2."""
     leg = {"feature": "larch", "method": "wrap-pull", "material": "tubular-25", "turns": 3}
     single = {"id": "one", "name": "Larch", "scheme": "single", "legs": [leg], "connector": "screw-link-10"}
-    return Plan.model_validate(changed(demo_document(), **{"arrangements": [single], "in_use": "one"} | paths))
+    anchor = {"id": "main", "name": "Main anchor", "alternatives": [single], "taken": "one"}
+    return Plan.model_validate(changed(one_rope_document(), **{"anchors": [anchor]} | paths))
 
 
 def haul(system: str, kind: str = "ball-bearing-pulley", **more: Any) -> dict[str, Any]:
@@ -57,7 +73,7 @@ def hanging(load_n: float, **paths: Any) -> Plan:
     """
     profile = [{"x_m": -5, "z_m": -1}, {"x_m": 0, "z_m": -1}, {"x_m": 0, "z_m": -30}, {"x_m": 9, "z_m": -30}]
     document = changed(
-        demo_document(),
+        one_rope_document(),
         load={"items": [{"name": "Load", "mass_kg": load_n / GRAVITY}], "contact": "hangs"},
         site={"profile": profile, "surface": "rough-rock", "edges": [], "load_at": {"x_m": 0.01, "z_m": -20}},
     )
@@ -76,7 +92,7 @@ def over_edges(load_n: float, *turns_deg: float, surface: str = "rough-rock", **
     end = {"x_m": at[0] + 10 * math.cos(down), "z_m": at[1] - 10 * math.sin(down)}
     profile += [end, {"x_m": end["x_m"] + 5, "z_m": end["z_m"]}]
     document = changed(
-        demo_document(),
+        one_rope_document(),
         load={"items": [{"name": "Load", "mass_kg": load_n / GRAVITY}], "contact": "hangs"},
         site={"profile": profile, "surface": surface, "edges": edges, "load_at": end},
     )

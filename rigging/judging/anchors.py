@@ -97,6 +97,9 @@ def _one_anchor(
             states: list[States] | list[None] = all_states(rig, [force for _, force in rows], unit, swing, [None])
             faults: tuple[str, ...] = ()
         except Refused as refused:
+            if arrangement.heading_rad is not None:
+                # A pull that the leader turned this way is theirs to turn back.
+                raise
             states, faults = [None] * len(rows), tuple(str(fault) for fault in refused.faults)
         for (state, force), one in zip(rows, states, strict=True):
             yield (state, id), AnchorState(id, force, one, legs, faults)

@@ -286,7 +286,7 @@ def _leg_parts(plan: Plan, state: AnchorState, leg: LegStrength) -> Iterator[Par
     force = state.force_n if leg.bears_all else on_leg
     where = line.feature.name if several else ""
     part = Part(
-        f"{node}:{link.id}{number}", "attachment", link.name if not several else link.id, where, about, node, True, force,
+        f"{node}:attachment{number}", "attachment", link.name if not several else link.id, where, about, node, True, force,
         link.strength_n, "breaks", link.rule, link.symbols,
         wants=_more_strands(plan.rules, force, leg) if link.id == "attachment" else None,
     )  # fmt: skip

@@ -163,6 +163,7 @@ class ArrangementReport:
     scheme: Scheme
     available: bool
     why_not: str
+    pulled_in: str
     pull: Figure | None
     heading_rad: float
     direction: Spot

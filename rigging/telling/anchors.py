@@ -17,7 +17,7 @@ from rigging.catalogue import catalogue
 from rigging.document import Anchor, Arrangement, Plan
 from rigging.judging.anchors import LegStrength, leg_strengths
 from rigging.judging.pulls import pulling
-from rigging.lines.solve import Missing, Solved, Solver, ways_of
+from rigging.lines.solve import Missing, Solved, Solver, size_of, ways_of
 from rigging.lines.states import moments
 from rigging.mechanics.vectors import Array
 from rigging.quantities.faults import Refused, refuse
@@ -90,13 +90,52 @@ def study(
     for _, anchor, arrangement in plan.arrangements():
         if only is not None and arrangement.id != only:
             continue
-        pull = pulling(plan, anchor, arrangement, solved)
-        pulls[anchor.id] = pull
         own = Trace(arrangement.id, HIGH, LOW, asked)
-        reports.append(_arrangement(plan, anchor, arrangement, solved, pull, directions, own, say))
+        try:
+            rig = rig_anchor(plan, arrangement)
+            pull, pulled_in = _pulled(solver, anchor, arrangement, solved)
+        except Refused as refused:
+            reports.append(_not_there(arrangement, _why(refused)))
+            continue
+        pulls[anchor.id] = pull
+        report = _arrangement(plan, rig, solved, pull, directions, own, say)
+        report.pulled_in = state_name(plan, pulled_in) if pulled_in else ""
+        reports.append(report)
     focus = next((anchor for _, anchor, one in plan.arrangements() if only is None or one.id == only), plan.anchors[0])
-    features = candidates(plan, focus, pulls.get(focus.id), Trace("features", *KNOWN, asked), say)
+    needed = plan.rules.anchors_ratio * _busiest(solver, focus)
+    features = candidates(plan, focus, pulls.get(focus.id), needed, Trace("features", *KNOWN, asked), say)
     return AnchorsReport(state=state, caution=CAUTION, features=features, arrangements=reports)
+
+
+def _pulled(
+    solver: Solver, anchor: Anchor, arrangement: Arrangement, solved: Solved | Missing
+) -> tuple[Pulling | None, str]:
+    """The pull on an arrangement, and the state it is from: this one, or where nothing pulls on it here, the first that
+    does, as a belay's anchor is pulled when the main line goes."""
+    plan, here = solver.plan, solved.moment.id
+    pull = pulling(plan, anchor, arrangement, solved)
+    if pull is not None or isinstance(solved, Missing):
+        return pull, here
+    for moment in moments(plan):
+        other = solver.solve(moment) if moment.id != here else solved
+        if isinstance(other, Solved) and anchor.id in other.on_anchors:
+            return pulling(plan, anchor, arrangement, other), moment.id
+    return None, ""
+
+
+def _busiest(solver: Solver, anchor: Anchor) -> float:
+    """Highest pull on an anchor in newtons while the load is held, lowered or raised."""
+    states = [solver.solve(moment) for moment in moments(solver.plan) if moment.solving not in ("jammed", "goes")]
+    pulls = [
+        size_of(one.on_anchors[anchor.id]).high
+        for one in states
+        if isinstance(one, Solved) and anchor.id in one.on_anchors
+    ]
+    return max(pulls, default=0.0)
+
+
+def _why(refused: Refused) -> str:
+    return "; ".join(f"{one.problem}: {one.right}" for one in refused.faults)
 
 
 def anchor_working(plan: Plan, state: str, figure: str, say: Wording | None = None) -> Working | None:
@@ -113,20 +152,20 @@ def spot(point: Array) -> Spot:
 
 
 def _arrangement(
-    plan: Plan, anchor: Anchor, arrangement: Arrangement, solved: Solved | Missing, pull: Pulling | None, directions: int,
+    plan: Plan, rig: AnchorRig, solved: Solved | Missing, pull: Pulling | None, directions: int,
     trace: Trace, say: Wording,
 ) -> ArrangementReport:  # fmt: skip
+    arrangement = rig.arrangement
     if pull is None:
         why = why_missing(solved) if isinstance(solved, Missing) else state_name(plan, solved.id).lower()
         return _not_there(arrangement, f"{why}: nothing pulls on it")
     try:
-        rig = rig_anchor(plan, arrangement)
         check_pull(plan, rig, pull.unit)
         states = all_states(rig, [pull.force_n], pull.unit, offsets(pull.swings_rad(arrangement), directions))[0]
         removals = list(range(rig.count))
         peak = peaks(rig, states, pull, removals) if rig.count > 1 else {}
     except Refused as refused:
-        return _not_there(arrangement, "; ".join(f"{one.problem}: {one.right}" for one in refused.faults))
+        return _not_there(arrangement, _why(refused))
     s = states.straight
     force = trace.figure("pull", pull.force_n, "N", lambda: Told("Pull on the working point", "the state's pull, the one planned for, or the arrangement's own", [symbol("F", "equilibrium of the line", pull.force_n, "N", "statics")]))  # fmt: skip
     needs = _needs(plan, rig, trace, say)
@@ -147,7 +186,7 @@ def _arrangement(
         *(find_prop(arrangement.prop, prop, plan.rules.others_ratio, say) if arrangement.prop and prop else []),
     ]  # fmt: skip
     return ArrangementReport(
-        id=arrangement.id, name=arrangement.name, scheme=arrangement.scheme, available=True, why_not="", pull=force,
+        id=arrangement.id, name=arrangement.name, scheme=arrangement.scheme, available=True, why_not="", pulled_in="", pull=force,
         heading_rad=pull.heading_rad, direction=spot(pull.unit), loaded_at=spot(states.points[0, s, 0]), movement=moved, prop=on_prop, widest_rad=widest_rad(rig)[0], legs=legs,
         sweep=_sweep(rig, states, trace), removals=gone, gather=_gather(rig, pull, float(states.points[0, s, 0, 2]), trace), span=span, cost=cost,
         weakest_margin=weakest.margin if weakest and len(known) == len(legs) else None,
@@ -161,7 +200,7 @@ def _not_there(arrangement: Arrangement, why: str) -> ArrangementReport:
     nowhere = Spot(arrangement.point.x_m, arrangement.point.y_m, arrangement.point.z_m)
     finding = Finding("not-there", "stop", f"{arrangement.name}: {why}.", "", "point")
     return ArrangementReport(
-        id=arrangement.id, name=arrangement.name, scheme=arrangement.scheme, available=False, why_not=why, pull=None,
+        id=arrangement.id, name=arrangement.name, scheme=arrangement.scheme, available=False, why_not=why, pulled_in="", pull=None,
         heading_rad=arrangement.heading_rad or 0.0, direction=Spot(1, 0, 0), loaded_at=nowhere,
         movement=None, prop=None, widest_rad=0.0, legs=[], sweep=None, removals=[], gather=None, span=None, cost=None,
         weakest_margin=None, weakest="", moves_most=None, findings=[finding],

@@ -19,15 +19,17 @@ from rigging.telling.working import Told, Trace
 _RISES_M = (0.5, 1.0, 1.5)
 
 
-def candidates(plan: Plan, anchor: Anchor, pull: Pulling | None, trace: Trace, say: Wording) -> list[FeatureReport]:
+def candidates(
+    plan: Plan, anchor: Anchor, pull: Pulling | None, needed_n: float, trace: Trace, say: Wording
+) -> list[FeatureReport]:
     """Every feature of the plan, in its order, each with its rank for this anchor under this pull."""
-    features = [_feature(plan, anchor, feature, pull, trace, say) for feature in plan.features]
+    features = [_feature(anchor, feature, pull, needed_n, trace, say) for feature in plan.features]
     _rank(plan, features)
     return features
 
 
 def _feature(
-    plan: Plan, anchor: Anchor, feature: Feature, pull: Pulling | None, trace: Trace, say: Wording
+    anchor: Anchor, feature: Feature, pull: Pulling | None, needed_n: float, trace: Trace, say: Wording
 ) -> FeatureReport:
     arrangement = anchor.arrangement
     away = at(feature) - at(arrangement.point)
@@ -39,7 +41,7 @@ def _feature(
         if found.strength_n
         else None
     )  # fmt: skip
-    judged = verdict(feature, plan.rules.anchors_ratio * pull.force_n.high if pull else 0.0, say)
+    judged = verdict(feature, needed_n, say)
     size = float(np.linalg.norm(away))
     distance = trace.figure(f"distance:{feature.id}", exactly(size), "m", lambda: Told(
         f"Working point to {feature.name}", "√(x² + y² + z²)",

@@ -268,6 +268,10 @@ class Report(BaseModel):
     open: list[StageOpen]
     next: list[NextStep]
 
+    def state(self, id: str) -> StateReport:
+        """The state of this id."""
+        return next(one for one in self.states if one.id == id)
+
 
 CAUTION = (
     "Outrigger supports trained people. It replaces no training, no inspection, no local rule and no qualified "

@@ -56,9 +56,7 @@ def add_handlers(api: NinjaAPI) -> None:
     @api.exception_handler(ValidationError)
     def invalid(request: HttpRequest, error: ValidationError) -> HttpResponse:
         # The first steps of the path say where in the request the field was: the reader knows only the body.
-        faults = [
-            fault for item in error.errors for fault in found_in({**item, "loc": item["loc"][2:] or item["loc"][-1:]})
-        ]
+        faults = [fault for item in error.errors for fault in found_in({**item, "loc": item["loc"][2:]})]
         return _answer(api, request, 422, faults)
 
     @api.exception_handler(Refused)

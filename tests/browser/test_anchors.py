@@ -26,7 +26,7 @@ CSV = "name,kind,x_m,y_m,z_m,rating_low_n,rating_expected_n,rating_high_n,basis\
 def anchors(someone):
     def begin(**device):
         leader = someone(**device)
-        leader.fresh_plan("anchors", features=[LARCH], arrangements=ALONE, in_use="one")
+        leader.fresh_plan("anchors", features=[LARCH], arrangements=ALONE, anchors__0__taken="one")
         return leader
 
     return begin

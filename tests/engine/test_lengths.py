@@ -6,9 +6,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from rigging.telling.analyse import analyse
 from rigging.document import Plan
-from tests.plans import changed, demo_document, demo_plan, hanging, haul, over_edges
+from rigging.telling.plan import analyse
+from tests.plans import changed, hanging, haul, one_rope_document, one_rope_plan, over_edges
 
 
 def budget(report, job: str):
@@ -17,29 +17,29 @@ def budget(report, job: str):
 
 def test_lowering_takes_station_to_edge_drop_and_tail():
     """3-4-5: 5 m to the edge, then 10 m straight down, 5 m of tail: 20 m."""
-    report = analyse(over_edges(1000, 90, line__length_m=60))
+    report = analyse(over_edges(1000, 90, ropes__0__length_m=60))
     assert budget(report, "lower").needed.expected == pytest.approx(5 + 10 + 5)
     assert budget(report, "lower").left.expected == pytest.approx(40)
 
 
 def test_a_haul_system_takes_its_strands_on_top():
     """3:1 with the grab 1/10 back from the edge: two strands of 4.5 m beside the one to the load."""
-    report = analyse(over_edges(1000, 90, line__haul=haul("z-3")))
+    report = analyse(over_edges(1000, 90, lines__0__haul=haul("z-3")))
     grab_to_load = 15 - 4.5
     assert budget(report, "raise").needed.expected == pytest.approx(grab_to_load + 2 * 4.5 + 5)
     assert budget(report, "raise").other.expected == 0
 
 
 def test_a_separate_haul_rope_is_not_taken_from_the_main_rope():
-    report = analyse(over_edges(1000, 90, line__haul=haul("drop-2")))
-    # The grab sits a twentieth of the reach short of the edge.
-    assert budget(report, "raise").needed.expected == pytest.approx(10 + 0.25 + 5)
+    report = analyse(over_edges(1000, 90, lines__0__haul=haul("drop-2")))
+    # The main rope goes on behind the grab, back to the ratchet 0.4 m in front of the working point.
+    assert budget(report, "raise").needed.expected == pytest.approx(15 - 0.4 + 5)
     assert budget(report, "raise").other.expected == pytest.approx(5 - 0.25)
 
 
 def test_a_short_rope_is_said_with_the_missing_metres():
-    report = analyse(over_edges(1000, 90, line__length_m=17.5, line__haul=None))
-    said = next(one for one in report.findings if one.id == "short-lower")
+    report = analyse(over_edges(1000, 90, ropes__0__length_m=17.5, lines__0__haul=None))
+    said = next(one for one in report.findings if one.id == "short:lower")
     assert said.level == "stop"
     assert "2.5 m short to lower: 20 m needed" in said.text
     assert "short" in next(one for one in report.open if one.stage == "lines").items[0]
@@ -47,7 +47,7 @@ def test_a_short_rope_is_said_with_the_missing_metres():
 
 def test_stroke_resets_and_rope_through_the_hands():
     """5 m to the edge, grab at 4.5 m, 0.4 m taken up by gear: 4.1 m a haul; 10 m of rise: three hauls, two resets."""
-    found = analyse(over_edges(1000, 90, line__haul=haul("z-3"))).haul
+    found = analyse(over_edges(1000, 90, lines__0__haul=haul("z-3"))).haul
     assert found.stroke.expected == pytest.approx(4.1)
     assert (found.strokes, found.resets) == (3, 2)
     assert found.rise.expected == pytest.approx(10)
@@ -55,12 +55,12 @@ def test_stroke_resets_and_rope_through_the_hands():
 
 
 def test_reach_entered_shortens_the_stroke():
-    found = analyse(over_edges(1000, 90, line__haul={**haul("z-3"), "reach_m": 3})).haul
+    found = analyse(over_edges(1000, 90, lines__0__haul={**haul("z-3"), "reach_m": 3})).haul
     assert found.stroke.expected == pytest.approx(2.7 - 0.4)
 
 
 def test_a_straight_pull_never_runs_out():
-    found = analyse(hanging(500, line__haul=haul("direct"))).haul
+    found = analyse(hanging(500, lines__0__haul=haul("direct"))).haul
     assert found.stroke is None
     assert found.resets is None
     assert found.actual.expected == 1
@@ -75,20 +75,20 @@ def test_a_longer_way_never_needs_less_rope(x, step):
         from rigging.document import Site
         from rigging.site.ground import height_at
 
-        z = height_at(Site.model_validate(demo_document()["site"]), at)
-        plan = Plan.model_validate(changed(demo_document(), site__load_at={"x_m": at, "z_m": z}))
+        z = height_at(Site.model_validate(one_rope_document()["site"]), at)
+        plan = Plan.model_validate(changed(one_rope_document(), site__load_at={"x_m": at, "z_m": z}))
         return budget(analyse(plan), "lower").needed.expected
 
     assert needed(min(x + step, 34)) >= needed(x) - 1e-9
 
 
 def test_the_rope_turns_by_the_angle_between_its_stretches():
-    turns = {turn.name: turn for turn in analyse(demo_plan()).site.turns}
+    turns = {turn.name: turn for turn in analyse(one_rope_plan()).lines[0].turns}
     first, second = math.atan2(1.0, 3.5), math.atan2(23.875 - 2.5, 25 - 11)
     assert turns["Ravine lip"].turn_rad == pytest.approx(second - first)
 
 
 def test_a_corner_nobody_entered_is_found_and_said():
-    report = analyse(demo_plan(site__edges=[]))
-    assert [turn.entered for turn in report.site.turns] == [False] * len(report.site.turns)
+    report = analyse(one_rope_plan(site__edges=[]))
+    assert [turn.entered for turn in report.lines[0].turns] == [False] * len(report.lines[0].turns)
     assert any(one.id.startswith("bare-corner") and "no edge is entered" in one.text for one in report.findings)

@@ -13,7 +13,7 @@ from rigging.document import Frame, Place3
 from rigging.quantities.faults import Refused
 from rigging.site.instruments import simulated_rangefinder
 from rigging.site.survey import Reading, Taped, place, read_features, write_features
-from tests.plans import demo_plan
+from tests.plans import one_rope_plan
 
 FRAME = Frame(bearing_deg=205, latitude_deg=47.0, longitude_deg=12.0, elevation_m=940)
 HERE = Place3()
@@ -63,7 +63,7 @@ def test_the_simulated_rangefinder_reads_behind_the_point_with_noise():
 
 
 def test_features_survive_every_format():
-    features = demo_plan().features
+    features = one_rope_plan().features
     for form in ("csv", "geojson", "gpx"):
         back = read_features(write_features(features, form, FRAME), form, FRAME)
         assert [one.name for one in back] == [one.name for one in features]
@@ -80,7 +80,7 @@ def test_the_files_are_what_others_read():
     """A CSV reader, a JSON reader and an XML reader of the standard library; map places by the length of a degree.
 
     At 47° N a degree of latitude is 111.17 km and one of longitude 76.06 km (WGS 84, from memory)."""
-    features = demo_plan().features
+    features = one_rope_plan().features
     rows = list(csv.DictReader(io.StringIO(write_features(features, "csv", None))))
     assert rows[0]["name"] == features[0].name
     points = json.loads(write_features(features, "geojson", FRAME))["features"]

@@ -170,7 +170,7 @@ def test_the_peak_as_a_leg_goes_agrees_with_integrated_motion():
     """SciPy integrates the motion of load and working point (a light one, damped) in the plane; no equilibrium is solved there."""
     features = [tree("left", -2, -1.5), tree("right", -2, 1.5), tree("mid", -2.6, 0)]
     plan = plan_of(features, "fixed", [leg("left"), leg("right"), leg("mid", length_m=2.75)], pull=hung(3000))
-    rig = rig_anchor(plan, plan.arrangements[1])
+    rig = rig_anchor(plan, plan.anchors[0].alternatives[1])
     rope, weight = 12_000.0, 3000.0
     to, ea = rig.whole.to[:, :2], rig.whole.ea_kn[1] * 1000
     rest = rig.whole.rest_m[1]

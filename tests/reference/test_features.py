@@ -4,9 +4,10 @@ import math
 
 import pytest
 
+from rigging.catalogue import catalogue
 from rigging.document import Feature
-from rigging.site.features import estimate, verdict
 from rigging.quantities.units import Wording
+from rigging.site.features import estimate, roots_hold_n, trunk_bending_n, verdict
 
 SOUND = {
     "tree": {"alive": "yes", "rooted": "deep", "diameter_m": 0.3, "strap_height_m": 0.3, "wood": "white-oak"},
@@ -35,18 +36,38 @@ def kn(kind: str, **answers: object) -> tuple[float, float, float]:
 @pytest.mark.parametrize(("wood", "mpa"), [("douglas-fir", 53), ("white-pine", 34), ("white-oak", 57), ("aspen", 35)])
 def test_a_trunk_bends_as_the_modulus_of_rupture_of_its_green_wood_has_it(wood, mpa):
     """FPL Wood Handbook GTR-190, table 5-3; M = σ·W with the section modulus W = π·d³/32, here with W looked up: 300 mm → 2.651e-3 m³."""
-    assert kn("tree", wood=wood)[1] == pytest.approx(mpa * 1e6 * 2.6507e-3 / 0.3 / 1000, rel=1e-3)
+    assert trunk_bending_n(mpa * 1e6, 0.3, 0.3) == pytest.approx(mpa * 1e6 * 2.6507e-3 / 0.3, rel=1e-3)
+    sigma = next(o.value for q in catalogue().features["tree"].questions for o in q.options if o.id == wood)
+    assert sigma.expected == mpa * 1e6
 
 
 def test_a_strap_moved_up_a_thin_trunk_loses_as_one_over_height():
-    low, high = kn("tree", diameter_m=0.13, strap_height_m=0.3), kn("tree", diameter_m=0.13, strap_height_m=1.2)
-    assert high == pytest.approx([one / 4 for one in low])
     # 130 mm of Douglas-fir with the strap at 1 m: 53 MPa · 2.157e-4 m³ / 1 m, by hand.
-    assert kn("tree", diameter_m=0.13, strap_height_m=1, wood="douglas-fir")[1] == pytest.approx(11.43, abs=0.01)
+    assert trunk_bending_n(53e6, 0.13, 1.0) == pytest.approx(11_430, abs=10)
+    assert trunk_bending_n(53e6, 0.13, 0.25) == pytest.approx(4 * 11_430, abs=40)
 
 
-def test_roots_are_judged_never_computed():
-    assert estimate(feature("tree", rooted="shallow")).strength_n is None
+@pytest.mark.parametrize(("cm", "holds"), [(13, 5.6), (18, 10.8), (24, 19.2), (31, 32.0)])
+def test_roots_hold_by_the_square_of_the_diameter(cm, holds):
+    """A rule of cable logging, d²/30 kN with d in cm, ÷ 2 to × 2 with soil and depth (from memory)."""
+    deep, shallow = roots_hold_n(cm / 100, True), roots_hold_n(cm / 100, False)
+    assert deep.expected / 1000 == pytest.approx(holds, abs=0.1)
+    assert (deep.low, deep.high) == (pytest.approx(deep.expected / 2), pytest.approx(deep.expected * 2))
+    assert shallow.high == pytest.approx(deep.expected)
+
+
+def test_a_tree_holds_the_lesser_of_trunk_and_roots_and_says_which():
+    """180 mm with the strap low: the trunk would bend at 103 kN, the roots hold 10.8. Thin and high, the trunk decides."""
+    rooted = estimate(feature("tree", diameter_m=0.18, strap_height_m=0.3, wood="douglas-fir"))
+    assert rooted.strength_n.expected == pytest.approx(10_800)
+    assert rooted.limit.startswith("the roots decide")
+    high = estimate(feature("tree", diameter_m=0.10, strap_height_m=2.4, wood="white-pine"))
+    assert high.strength_n.expected == pytest.approx(trunk_bending_n(34e6, 0.10, 2.4))
+    assert high.limit.startswith("the trunk decides")
+    assert estimate(feature("tree", rooted="washed")).strength_n is None
+
+
+def test_bad_roots_reject_a_tree_and_a_thin_one_wants_others():
     assert verdict(feature("tree", rooted="washed"), 10_000, Wording()).verdict == "reject"
     thin = verdict(feature("tree", diameter_m=0.1), 1000, Wording())
     assert thin.verdict == "with-others"

@@ -12,11 +12,11 @@ from scipy.integrate import solve_ivp
 from scipy.optimize import brentq, linprog
 
 from rigging.catalogue import catalogue
-from rigging.document import Site
-from rigging.site.ground import height_at, rope_way
 from rigging.catalogue.haul import advantage, bends, settled
-from rigging.site.load import Resting, pull_n
+from rigging.document import Site
 from rigging.quantities.ranges import Range, exactly
+from rigging.site.ground import height_at, rope_way
+from rigging.site.load import Resting, pull_n
 
 SYSTEMS = sorted(catalogue().systems)
 
@@ -35,7 +35,7 @@ def test_raising_is_the_largest_pull_friction_can_resist(name, eta):
         for strand in itertools.chain.from_iterable(network.strands):
             direction = strand.along[0]
             row[columns[strand.rope, strand.index]] += direction * ((strand.start == node.id) - (strand.end == node.id))
-        if node.kind in ("moving", "load"):
+        if node.kind in ("grab", "block", "load"):
             balance.append(row)
             held.append(1.0 if node.kind == "load" else 0.0)
     limits = []
@@ -126,7 +126,7 @@ def test_rope_way_is_the_shortest_way_over_the_ground():
             if all(z >= (height_at(site, x) or -1e9) - 1e-6 for x, z in line):
                 graph.add_edge(a, b, weight=math.dist(a, b))
         shortest = nx.shortest_path_length(graph, (0.0, 0.0), to, weight="weight")
-        assert rope_way(site, (0.0, 0.0), to).length_m == pytest.approx(shortest, rel=1e-6)
+        assert rope_way(site, (0.0, 0.0, 0.0), (to[0], 0.0, to[1])).length_m == pytest.approx(shortest, rel=1e-6)
 
 
 def test_published_strengths_are_in_the_catalogue():

@@ -9,7 +9,7 @@ from tests.engine.test_documents import WRONG
 from tests.plans import changed, demo_document
 
 
-@pytest.mark.parametrize(("change", "path", "said"), [row for row in WRONG if row[1] != "line.length_m"])
+@pytest.mark.parametrize(("change", "path", "said"), [row for row in WRONG if row[1] != "ropes[0].length_m"])
 def test_a_wrong_plan_is_refused_with_its_fields_and_the_old_one_stays(leader, plan, change, path, said):
     document = changed(demo_document(), **change)
     status, told = leader.send("POST", "/analyse", document)
@@ -45,9 +45,9 @@ def test_no_body_makes_the_server_fall_over(leader, path, body, status):
 
 def test_eta_above_one_is_refused_wherever_it_is_tried(leader):
     document = demo_document()
-    document["line"]["haul"]["bends"]["A"] = 1.2
+    document["lines"][0]["haul"]["bends"]["A"] = 1.2
     status, told = leader.send("POST", "/analyse", document)
-    assert (status, told["faults"][0]["path"]) == (422, "line.haul.bends.A")
+    assert (status, told["faults"][0]["path"]) == (422, "lines[0].haul.bends.A")
 
 
 @pytest.mark.parametrize("number", [0, -1, 99, 10**30])

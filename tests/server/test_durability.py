@@ -38,11 +38,11 @@ def test_a_server_killed_while_saving_keeps_every_acknowledged_revision_and_entr
             caller = Caller(server)
             plan = caller.send("GET", "/plans")[0]["id"]
             number = caller.send("GET", f"/plans/{plan}")["latest"]["number"]
-            threading.Timer(0.7, server.kill).start()
+            threading.Timer(2.0, server.kill).start()
             saved, said = {}, []
             try:
                 while True:
-                    document = changed(demo_document(), line__length_m=60 + number)
+                    document = changed(demo_document(), ropes__0__length_m=60 + number)
                     body = {"base": number, "id": str(uuid.uuid4()), "document": document}
                     answer = caller.send("PUT", f"/plans/{plan}", body)
                     number = answer["number"]

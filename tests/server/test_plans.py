@@ -3,19 +3,20 @@
 import json
 import uuid
 
+import pytest
 from operations.models import broken_links
 from plans.canonical import canonical, sha256
 from plans.models import Plan, Revision
 
-from tests.plans import changed, demo_document
+from tests.plans import ROOT, changed, demo_document
 
 
 def test_saves_are_numbered_and_each_keeps_its_hash(leader, plan):
-    longer = changed(demo_document(), line__length_m=80)
+    longer = changed(demo_document(), ropes__0__length_m=80)
     status, saved = leader.save(plan, 1, longer)
     assert (status, saved["number"]) == (200, 2)
     first = leader.get(f"/plans/{plan.id}/revisions/1")[1]
-    assert first["document"]["line"]["length_m"] == 60
+    assert first["document"]["ropes"][0]["length_m"] == 60
     assert first["sha256"] != saved["sha256"]
     # The same content has the same hash, whatever the order of its keys.
     status, again = leader.save(plan, 2, dict(reversed(demo_document().items())))
@@ -23,17 +24,17 @@ def test_saves_are_numbered_and_each_keeps_its_hash(leader, plan):
 
 
 def test_a_stale_save_is_refused_with_both_versions_and_overwrites_nothing(leader, plan):
-    leader.save(plan, 1, changed(demo_document(), line__length_m=80))
-    status, told = leader.save(plan, 1, changed(demo_document(), line__length_m=40))
+    leader.save(plan, 1, changed(demo_document(), ropes__0__length_m=80))
+    status, told = leader.save(plan, 1, changed(demo_document(), ropes__0__length_m=40))
     assert status == 409
     assert (told["base"], told["latest"]["number"]) == (1, 2)
-    assert told["latest"]["document"]["line"]["length_m"] == 80
-    assert leader.get(f"/plans/{plan.id}")[1]["latest"]["document"]["line"]["length_m"] == 80
+    assert told["latest"]["document"]["ropes"][0]["length_m"] == 80
+    assert leader.get(f"/plans/{plan.id}")[1]["latest"]["document"]["ropes"][0]["length_m"] == 80
 
 
 def test_sending_a_save_twice_is_harmless(leader, plan):
     once = str(uuid.uuid4())
-    document = changed(demo_document(), line__length_m=80)
+    document = changed(demo_document(), ropes__0__length_m=80)
     first = leader.save(plan, 1, document, once)
     assert leader.save(plan, 1, document, once) == first
     assert plan.revisions.count() == 2
@@ -65,7 +66,7 @@ def test_a_bare_document_can_be_read_in(leader, plan):
 
 
 def test_systems_are_built_by_the_core(leader):
-    three = demo_document()["line"]["haul"]["system"]
+    three = demo_document()["lines"][0]["haul"]["system"]
     status, turned = leader.send("POST", "/haul/redirect", three)
     assert (status, turned["hand"]) == (200, "toward-load")
     assert leader.send("POST", "/haul/straight", turned)[1]["ropes"] == three["ropes"]
@@ -80,22 +81,18 @@ def test_systems_are_built_by_the_core(leader):
     assert (status, bigger["faults"][0]["right"]) == (422, "stack less")
 
 
-def test_a_plan_saved_by_the_version_before_opens_and_keeps_its_hash(leader, plan):
-    """Revisions are never rewritten: one of version 1 stays as it was saved, and is read as one of today."""
-    old = demo_document()
-    for name in ("arrangements", "in_use", "kit"):
-        del old[name]
-    del old["site"]["frame"]
-    old["features"] = [
-        {key: old["features"][0][key] for key in ("id", "name", "kind", "x_m", "y_m", "z_m", "rating_n", "basis")}
-    ]
-    anchor = {"feature": "larch", "method": "basket", "material": "sewn-sling-22", "connector": "alloy-b"}
-    text = canonical({**old, "schema_version": 1, "anchor": anchor})
+@pytest.mark.parametrize("version", [1, 2])
+def test_a_plan_saved_by_an_earlier_version_opens_and_keeps_its_hash(leader, plan, version):
+    """Revisions are never rewritten: one of an earlier version stays as it was saved, and is read as one of today."""
+    text = canonical(json.loads((ROOT / "tests" / "documents" / f"version-{version}.json").read_text(encoding="utf-8")))
     Revision.objects.create(
         plan=plan, number=2, document=text, sha256=sha256(text), author=leader.user, client_id=uuid.uuid4()
     )
     status, found = leader.get(f"/plans/{plan.id}")
     assert (status, found["latest"]["sha256"]) == (200, sha256(text))
-    assert found["latest"]["document"]["arrangements"][0]["legs"][0]["method"] == "basket-loop"
-    assert leader.save(plan, 2, found["latest"]["document"])[0] == 200
+    document = found["latest"]["document"]
+    assert (document["schema_version"], document["lines"][0]["anchor"]) == (3, "main")
+    assert leader.get("/plans")[1][0]["title"] == document["title"]
+    assert leader.save(plan, 2, document)[0] == 200
+    assert plan.revisions.get(number=2).document == text
     assert not list(broken_links(plan))

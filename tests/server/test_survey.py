@@ -59,14 +59,14 @@ def test_a_reading_is_placed_and_features_are_written_and_read_again(leader):
 
 
 def test_anchors_are_studied_one_or_all(leader):
-    status, report = leader.send("POST", "/anchors?phase=jam", demo_document())
+    status, report = leader.send("POST", "/anchors?state=jammed", demo_document())
     assert status == 200
-    assert len(report["arrangements"]) == 4
+    assert len(report["arrangements"]) == 6
     status, one = leader.send("POST", "/anchors?only=fixed&force_unit=lbf", demo_document())
     assert [each["id"] for each in one["arrangements"]] == ["fixed"]
     assert "lbf" in one["arrangements"][0]["removals"][0]["text"]
     # Another arrangement that can not be laid out says so in its own report; nothing falls over.
-    broken = changed(demo_document(), arrangements__1__legs__0__length_m=1.0)
+    broken = changed(demo_document(), anchors__0__alternatives__1__legs__0__length_m=1.0)
     status, report = leader.send("POST", "/anchors", broken)
     assert (status, report["arrangements"][1]["available"]) == (200, False)
     assert "can not reach" in report["arrangements"][1]["why_not"]
@@ -75,15 +75,15 @@ def test_anchors_are_studied_one_or_all(leader):
 @pytest.mark.parametrize(
     ("change", "path", "said"),
     [
-        ({"arrangements__0__legs__0__length_m": 1.0}, "arrangements[0].legs[0].length_m", "can not reach"),
-        ({"arrangements__0__point": {"x_m": -4.3, "y_m": -1.7, "z_m": 0.8}}, "arrangements[0].legs[0].feature", "at the working point itself"),
-        ({"arrangements__0__heading_rad": 3.14}, "arrangements[0].heading_rad", "runs away from all legs"),
-        ({"arrangements__0__scheme": "two-loop-y"}, "arrangements[0]", "has 3 legs"),
-        ({"arrangements__0__legs__0__turns": 30}, "arrangements[0].legs[0].turns", "12"),
-        ({"arrangements__0__legs__0__turns": 9}, "arrangements[0].legs[0]", "2 to 6 turns"),
+        ({"anchors__0__alternatives__0__legs__0__length_m": 1.0}, "anchors[0].alternatives[0].legs[0].length_m", "can not reach"),
+        ({"anchors__0__alternatives__0__point": {"x_m": -4.3, "y_m": -1.7, "z_m": 0.8}}, "anchors[0].alternatives[0].legs[0].feature", "at the working point itself"),
+        ({"anchors__0__alternatives__0__heading_rad": 3.14}, "anchors[0].alternatives[0].heading_rad", "runs away from all legs"),
+        ({"anchors__0__alternatives__0__scheme": "two-loop-y"}, "anchors[0].alternatives[0]", "has 3 legs"),
+        ({"anchors__0__alternatives__0__legs__0__turns": 30}, "anchors[0].alternatives[0].legs[0].turns", "12"),
+        ({"anchors__0__alternatives__0__legs__0__turns": 9}, "anchors[0].alternatives[0].legs[0]", "2 to 6 turns"),
         ({"features__2__verdict": "reject"}, "features[2]", "without a reason"),
         ({"features__0__answers__alive": "maybe"}, "features[0]", "no answer"),
-        ({"in_use": "line"}, "document", "a pull of its own"),
+        ({"anchors__0__taken": "line"}, "lines[0].anchor", "a pull of its own"),
         ({"kit__0__length_m": 0}, "kit[0].length_m", "above 0"),
     ],
 )  # fmt: skip
