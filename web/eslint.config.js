@@ -1,8 +1,7 @@
 import hooks from "eslint-plugin-react-hooks";
 import tseslint from "typescript-eslint";
 
-export default tseslint.config(
-  { ignores: ["dist", "src/api/schema.d.ts"] },
-  ...tseslint.configs.recommended,
-  { plugins: { "react-hooks": hooks }, rules: { ...hooks.configs["recommended"].rules, "react-hooks/refs": "off" } },
-);
+export default tseslint.config({ ignores: ["dist", "src/api/schema.d.ts"] }, ...tseslint.configs.recommended, {
+  plugins: { "react-hooks": hooks },
+  rules: { ...hooks.configs["recommended"].rules, "react-hooks/refs": "off" },
+});

@@ -186,11 +186,8 @@ class _Asked:
             return f"what ties {self.name(part.removeprefix('tie of '))} to its anchor"
         line = self.rig.line(part.partition(":")[0])
         own = self._own_name(line, part)
-        return (
-            own
-            if len(self.plan.lines) == 1 or line.line.role == "belay"
-            else f"{own} ({line_name(self.plan, line.line.id).lower()})"
-        )
+        twins = any(one.role == "second" for one in self.plan.lines) and line.line.role in ("main", "second")
+        return f"{own} of the {line_name(self.plan, line.line.id).lower()}" if twins else own
 
     def _own_name(self, rig: LineRig, part: str) -> str:
         place, line, known = part.partition(":")[2], rig.line, catalogue()

@@ -27,12 +27,14 @@ class Spot:
 
 @dataclass(slots=True)
 class NodeReport:
-    """A node of the state's rig; `out_m` is how far in front of its working point it lies along its line."""
+    """A node of the state's rig; `on` is the anchor it is fastened to, `out_m` how far in front of its working point it
+    lies along its line."""
 
     id: str
     kind: Literal["anchor", "edge", "grab", "block", "load", "hands"]
     name: str
     at: Spot
+    on: str
     out_m: float
 
 

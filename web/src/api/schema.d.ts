@@ -1096,7 +1096,8 @@ export interface components {
         };
         /**
          * NodeReport
-         * @description A node of the state's rig; `out_m` is how far in front of its working point it lies along its line.
+         * @description A node of the state's rig; `on` is the anchor it is fastened to, `out_m` how far in front of its working point it
+         *     lies along its line.
          */
         NodeReport: {
             /** Id */
@@ -1109,6 +1110,8 @@ export interface components {
             /** Name */
             name: string;
             at: components["schemas"]["Spot"];
+            /** On */
+            on: string;
             /** Out M */
             out_m: number;
         };
@@ -2059,6 +2062,8 @@ export interface components {
             available: boolean;
             /** Why Not */
             why_not: string;
+            /** Pulled In */
+            pulled_in: string;
             pull: components["schemas"]["Figure"] | null;
             /** Heading Rad */
             heading_rad: number;

@@ -9,16 +9,32 @@ import { WorkSheet } from "./WorkSheet";
 import { useSettings } from "./settings";
 
 export function App() {
-  const session = useQuery({ queryKey: ["session"], queryFn: async () => answered(await api.GET("/api/session")), staleTime: Infinity, retry: true, retryDelay: 2000 });
+  const session = useQuery({
+    queryKey: ["session"],
+    queryFn: async () => answered(await api.GET("/api/session")),
+    staleTime: Infinity,
+    retry: true,
+    retryDelay: 2000,
+  });
   const signedIn = Boolean(session.data?.username);
-  const catalogue = useQuery({ queryKey: ["catalogue"], queryFn: async () => answered(await api.GET("/api/catalogue")), enabled: signedIn, staleTime: Infinity });
+  const catalogue = useQuery({
+    queryKey: ["catalogue"],
+    queryFn: async () => answered(await api.GET("/api/catalogue")),
+    enabled: signedIn,
+    staleTime: Infinity,
+  });
   const [, setSettings] = useSettings();
   useEffect(() => {
     if (catalogue.data) setSettings({ si: catalogue.data.units });
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the setter is made anew on each render
   }, [catalogue.data]);
   if (session.data) setCsrfToken(session.data.csrf_token);
-  if (!session.data) return <p className="p-8 text-lg">{session.isError || session.failureCount ? "The server can not be reached. Trying again." : "Opening."}</p>;
+  if (!session.data)
+    return (
+      <p className="p-8 text-lg">
+        {session.isError || session.failureCount ? "The server can not be reached. Trying again." : "Opening."}
+      </p>
+    );
   if (!signedIn) return <SignIn caution={session.data.caution} />;
   if (!catalogue.data) return <p className="p-8 text-lg">Opening.</p>;
   const shared = { session: session.data, catalogue: catalogue.data.catalogue };

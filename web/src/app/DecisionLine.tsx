@@ -13,7 +13,9 @@ interface Props {
 
 export function DecisionLine({ open, log, field }: Props) {
   const key = `outrigger.decision.${open.plan.id}`;
-  const [said, setSaid] = useState<{ decision: string; reason: string }>(() => JSON.parse(sessionStorage.getItem(key) ?? '{"decision":"","reason":""}'));
+  const [said, setSaid] = useState<{ decision: string; reason: string }>(() =>
+    JSON.parse(sessionStorage.getItem(key) ?? '{"decision":"","reason":""}'),
+  );
   const change = (part: Partial<typeof said>) => {
     const next = { ...said, ...part };
     sessionStorage.setItem(key, JSON.stringify(next));
@@ -35,7 +37,9 @@ export function DecisionLine({ open, log, field }: Props) {
       <div className="mb-1 flex items-baseline justify-between gap-4 font-label text-[15px]">
         <p className="min-w-0 truncate text-quiet" aria-live="polite">
           {waiting ? `◆ ${waiting} ${waiting === 1 ? "entry" : "entries"} kept on this device, not sent yet. ` : ""}
-          {last ? `Last, ${clock(last.time)}: ${last.decision}${last.reason ? `, because ${last.reason}` : ""}` : "Nothing decided yet."}
+          {last
+            ? `Last, ${clock(last.time)}: ${last.decision}${last.reason ? `, because ${last.reason}` : ""}`
+            : "Nothing decided yet."}
         </p>
         <Link to={`/plans/${open.plan.id}/log`} className="font-semibold whitespace-nowrap underline">
           Log, {log.length}
@@ -44,13 +48,31 @@ export function DecisionLine({ open, log, field }: Props) {
       <div className="flex flex-wrap items-center gap-2">
         <label className="flex min-w-56 flex-1 items-center max-md:basis-full gap-2">
           <span className="font-semibold">Decided</span>
-          <input ref={field} className="field" value={said.decision} disabled={!open.canLog} maxLength={2000} onChange={(event) => change({ decision: event.target.value })} />
+          <input
+            ref={field}
+            className="field"
+            value={said.decision}
+            disabled={!open.canLog}
+            maxLength={2000}
+            onChange={(event) => change({ decision: event.target.value })}
+          />
         </label>
         <label className="flex min-w-56 flex-[1.3] items-center max-md:basis-full gap-2">
           <span className="font-semibold">because</span>
-          <input className="field" value={said.reason} disabled={!open.canLog} maxLength={2000} onChange={(event) => change({ reason: event.target.value })} />
+          <input
+            className="field"
+            value={said.reason}
+            disabled={!open.canLog}
+            maxLength={2000}
+            onChange={(event) => change({ reason: event.target.value })}
+          />
         </label>
-        <button type="submit" className="button button-main" disabled={!open.canLog || !ready} title={ready ? "" : "Write what was decided and why"}>
+        <button
+          type="submit"
+          className="button button-main"
+          disabled={!open.canLog || !ready}
+          title={ready ? "" : "Write what was decided and why"}
+        >
           Record
         </button>
       </div>

@@ -10,7 +10,12 @@ const STAGES = [
 
 export function Rail({ plan, stage, report }: { plan: Plan; stage: string; report: Report | null }) {
   const row = (to: string, name: string, note: string, here: boolean) => (
-    <Link key={to} to={`/plans/${plan.id}/${to}`} aria-current={here ? "page" : undefined} className={`block min-h-[60px] border-l-4 px-3 py-2 ${here ? "border-over bg-sheet" : "border-transparent hover:bg-sheet"}`}>
+    <Link
+      key={to}
+      to={`/plans/${plan.id}/${to}`}
+      aria-current={here ? "page" : undefined}
+      className={`block min-h-[60px] border-l-4 px-3 py-2 ${here ? "border-over bg-sheet" : "border-transparent hover:bg-sheet"}`}
+    >
       <span className="block font-semibold">{name}</span>
       <span className="block font-label text-[15px] text-quiet">{note}</span>
     </Link>

@@ -13,18 +13,30 @@ export function SignIn({ caution }: { caution: string }) {
     try {
       queries.setQueryData(["session"], answered(await api.POST("/api/session", { body: { username, password } })));
     } catch (error) {
-      setWrong(error instanceof Refused ? error.faults.map((fault) => `${fault.problem}: ${fault.right}`).join(" ") : "The server can not be reached. Nothing is lost; try again.");
+      setWrong(
+        error instanceof Refused
+          ? error.faults.map((fault) => `${fault.problem}: ${fault.right}`).join(" ")
+          : "The server can not be reached. Nothing is lost; try again.",
+      );
     }
   };
   return (
     <main className="mx-auto grid min-h-full max-w-5xl content-center gap-8 p-6 md:grid-cols-[1fr_22rem]">
       <section>
         <h1 className="text-4xl font-semibold">Outrigger</h1>
-        <p className="mt-2 text-lg">Rope rescue rigging on one working sheet: what every strand carries, what every bend costs, what gives first, and why it was decided.</p>
+        <p className="mt-2 text-lg">
+          Rope rescue rigging on one working sheet: what every strand carries, what every bend costs, what gives first,
+          and why it was decided.
+        </p>
         <svg viewBox="0 0 560 190" className="mt-6 w-full" aria-hidden>
           <path d="M0 62 L150 70 L330 92 L372 176 L560 186 V190 H0 Z" fill="var(--ground)" />
           <path d="M0 62 L150 70 L330 92 L372 176 L560 186" fill="none" stroke="var(--ink)" strokeWidth="2" />
-          <path d="M62 66 C66 50 65 20 66 4 H74 C75 20 74 50 78 66" fill="var(--sheet)" stroke="var(--ink)" strokeWidth="2" />
+          <path
+            d="M62 66 C66 50 65 20 66 4 H74 C75 20 74 50 78 66"
+            fill="var(--sheet)"
+            stroke="var(--ink)"
+            strokeWidth="2"
+          />
           <path d="M70 52 H128" stroke="var(--ink)" strokeWidth="3" />
           <path d="M128 52 L330 86 L356 140" fill="none" stroke="var(--over)" strokeWidth="4" />
           <circle cx="128" cy="52" r="6" fill="var(--sheet)" stroke="var(--ink)" strokeWidth="2.5" />
@@ -38,11 +50,23 @@ export function SignIn({ caution }: { caution: string }) {
         </p>
         <label>
           <span className="field-label">Name</span>
-          <input className="field" autoComplete="username" autoFocus value={username} onChange={(event) => setUsername(event.target.value)} />
+          <input
+            className="field"
+            autoComplete="username"
+            autoFocus
+            value={username}
+            onChange={(event) => setUsername(event.target.value)}
+          />
         </label>
         <label>
           <span className="field-label">Password</span>
-          <input className="field" type="password" autoComplete="current-password" value={password} onChange={(event) => setPassword(event.target.value)} />
+          <input
+            className="field"
+            type="password"
+            autoComplete="current-password"
+            value={password}
+            onChange={(event) => setPassword(event.target.value)}
+          />
         </label>
         {wrong ? (
           <p role="alert" className="font-semibold text-over">

@@ -33,7 +33,8 @@ export function StaleSheet({ open, stale }: { open: OpenPlan; stale: Stale }) {
   return (
     <Sheet title="Somebody saved in between" onClose={() => {}} wide>
       <p className="text-lg">
-        You started from revision {stale.base}. {latest.author} saved revision {latest.number} at {clock(latest.saved_at)}. Nothing is overwritten until you choose.
+        You started from revision {stale.base}. {latest.author} saved revision {latest.number} at{" "}
+        {clock(latest.saved_at)}. Nothing is overwritten until you choose.
       </p>
       <table className="mt-3 w-full">
         <thead>
@@ -60,7 +61,11 @@ export function StaleSheet({ open, stale }: { open: OpenPlan; stale: Stale }) {
         <button type="button" className="button" onClick={open.takeTheirs}>
           Take theirs
         </button>
-        <button type="button" className="button" onClick={() => download(open.document, `mine-from-revision-${stale.base}.json`)}>
+        <button
+          type="button"
+          className="button"
+          onClick={() => download(open.document, `mine-from-revision-${stale.base}.json`)}
+        >
           Keep mine as a file
         </button>
       </div>

@@ -1,51 +1,71 @@
 /** The work sheet: rail, section, bench or ledger, load path, decision line. */
 import { Radio, RadioGroup } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
-import { useMemo, useRef, useState } from "react";
+import { lazy, Suspense, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { answered, api } from "../api/client";
-import type { Catalogue, Phase, Plan, Session } from "../api/types";
+import type { Belay, Catalogue, NextStep, Plan, Report, Session, StateReport } from "../api/types";
+import { LinesPlan, liesAside } from "../drawing/LinesPlan";
 import { Section } from "../drawing/Section";
 import { LoadPath } from "../ladder/LoadPath";
+import { haulingLine, mainLine } from "../plan/document";
+import { useHolds } from "../plan/useHolds";
 import { useOpenPlan, type OpenPlan } from "../plan/usePlan";
-import { AnchorsStage } from "../stages/anchors/AnchorsStage";
-import { LinesStage } from "../stages/lines/LinesStage";
 import { Inspector, type Touched } from "../stages/lines/Inspector";
+import { LinesStage } from "../stages/lines/LinesStage";
 import { useHaulEdits } from "../stages/lines/useHaulEdits";
-import { LogPage } from "../stages/log/LogPage";
-import { SizeUp } from "../stages/sizeup/SizeUp";
+import { useLineEdits } from "../stages/lines/useLineEdits";
+import { ChoiceSheet, type What } from "../ui/ChoiceSheet";
 import { FaultContext } from "../ui/fields";
 import { FaultList } from "../ui/FaultList";
 import { clock, spanned } from "../ui/format";
+import { WorkingContext } from "../ui/WorkingView";
 import { DecisionLine } from "./DecisionLine";
 import { KeysSheet, useKeys } from "./keys";
+import { NextThing } from "./NextThing";
 import { Rail } from "./Rail";
 import { useSettings, type ForceUnit } from "./settings";
 import { StaleSheet } from "./StaleSheet";
+
+// A stage's own script comes when the stage is opened.
+const AnchorsStage = lazy(async () => ({ default: (await import("../stages/anchors/AnchorsStage")).AnchorsStage }));
+const LogPage = lazy(async () => ({ default: (await import("../stages/log/LogPage")).LogPage }));
+const SizeUp = lazy(async () => ({ default: (await import("../stages/sizeup/SizeUp")).SizeUp }));
 
 interface Props {
   session: Session;
   catalogue: Catalogue;
 }
 
-const PHASES: { id: Phase; name: string; key: string }[] = [
-  { id: "hold", name: "Hold", key: "1" },
+const GROUPS: { id: StateReport["group"]; name: string; key: string }[] = [
+  { id: "held", name: "Hold", key: "1" },
   { id: "lower", name: "Lower", key: "2" },
   { id: "raise", name: "Raise", key: "3" },
-  { id: "jam", name: "Jam", key: "4" },
+  { id: "goes", name: "A line goes", key: "4" },
 ];
 
 export function WorkSheet(props: Props) {
   const { id = "" } = useParams();
-  const plan = useQuery({ queryKey: ["plan", id], queryFn: async () => answered(await api.GET("/api/plans/{plan_id}", { params: { path: { plan_id: id } } })), staleTime: 0, gcTime: 0, refetchOnWindowFocus: false, refetchOnReconnect: false, retry: true, retryDelay: 2000 });
+  const plan = useQuery({
+    queryKey: ["plan", id],
+    queryFn: async () => answered(await api.GET("/api/plans/{plan_id}", { params: { path: { plan_id: id } } })),
+    staleTime: 0,
+    gcTime: 0,
+    refetchOnWindowFocus: false,
+    refetchOnReconnect: false,
+    retry: true,
+    retryDelay: 2000,
+  });
   if (plan.data && !plan.isFetching) return <Sheet {...props} plan={plan.data} key={plan.data.id} />;
   return (
-    <p className="p-8 text-lg">
-      {plan.failureCount ? `◆ ${plan.failureReason?.message ?? "The server can not be reached"}. Trying again. ` : "Opening. "}
+    <main className="p-8 text-lg">
+      {plan.failureCount
+        ? `◆ ${plan.failureReason?.message ?? "The server can not be reached"}. Trying again. `
+        : "Opening. "}
       <Link to="/plans" className="underline">
         Back to the plans
       </Link>
-    </p>
+    </main>
   );
 }
 
@@ -53,14 +73,37 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
   const { stage = "lines" } = useParams();
   const go = useNavigate();
   const open = useOpenPlan(plan, stage === "anchors");
-  const [phaseId, setPhase] = useState<Phase>("raise");
+  const [asked, ask] = useState<string | null>(null);
   const [touched, setTouched] = useState<Touched | null>(null);
+  const [gone, setGone] = useState<string | null>(null);
+  const [choosing, choose] = useState<What | null>(null);
+  const [pointedAt, pointAt] = useState<string | null>(null);
   const [keysShown, showKeys] = useState(false);
   const decision = useRef<HTMLInputElement>(null);
-  const log = useQuery({ queryKey: ["log", plan.id], queryFn: async () => answered(await api.GET("/api/plans/{plan_id}/log", { params: { path: { plan_id: plan.id } } })), refetchInterval: 5000 });
+  const log = useQuery({
+    queryKey: ["log", plan.id],
+    queryFn: async () =>
+      answered(await api.GET("/api/plans/{plan_id}/log", { params: { path: { plan_id: plan.id } } })),
+    refetchInterval: 5000,
+  });
   const edits = useHaulEdits(open, catalogue);
+  const lines = useLineEdits(open);
   const { report, document } = open;
-  const phase = report?.phases[phaseId] ?? null;
+  const state =
+    report?.states.find((one) => one.id === asked) ?? report?.states.find((one) => one.id === report.opens_in) ?? null;
+  const stateId = state?.id ?? "held";
+  const holds = useHolds(document, stateId, gone);
+  const show = (id: string) => {
+    setGone(null);
+    ask(id);
+  };
+  const showGroup = (group: StateReport["group"]) => {
+    const all = report?.states.filter((one) => one.group === group) ?? [];
+    const here = all.findIndex((one) => one.id === stateId);
+    // The same key again goes on to the group's next state.
+    const next = here < 0 ? (all.find((one) => one.available) ?? all[0]) : all[(here + 1) % all.length];
+    if (next) show(next.id);
+  };
   const close = () => setTouched(null);
   useKeys({
     d: () => decision.current?.focus(),
@@ -69,71 +112,208 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
     l: () => void go(`/plans/${plan.id}/lines`),
     g: () => void go(`/plans/${plan.id}/log`),
     "?": () => showKeys(true),
-    ...Object.fromEntries(PHASES.map((one) => [one.key, () => setPhase(one.id)])),
+    ...Object.fromEntries(GROUPS.map((one) => [one.key, () => showGroup(one.id)])),
   });
-  const findings = useMemo(() => [...(phase?.findings ?? []), ...(report?.findings ?? [])].sort((a, b) => "stop look note".indexOf(a.level) - "stop look note".indexOf(b.level)), [phase, report]);
+  const findings = useMemo(
+    () =>
+      [...(state?.findings ?? []), ...(report?.findings ?? [])].sort(
+        (a, b) => "stop look note".indexOf(a.level) - "stop look note".indexOf(b.level),
+      ),
+    [state, report],
+  );
+  const about = useMemo(
+    () => ({ document, of: "plan" as const, state: stateId, catalogue }),
+    [document, stateId, catalogue],
+  );
+  const doNext = (step: NextStep) => {
+    if (step.id === "lowering" || step.id === "haul" || step.id === "belay") choose(step.id);
+    const led = {
+      lowering: "lowering",
+      "brake-hitch": "lowering",
+      haul: "raising",
+      capture: "raising",
+      minder: "raising",
+      belay: "held",
+    }[step.id];
+    if (led) show(led);
+    pointAt(step.id);
+  };
+  const put = (what: What) => (id: string) => {
+    if (what === "lowering") lines.lower(id, catalogue.devices[id]?.self_locking ?? false);
+    else if (what === "haul") edits.choose(catalogue.systems[id] ?? null);
+    else {
+      const [kind, ...rest] = id.split(":");
+      lines.belay({ holds: kind as Belay["holds"], what: rest.join(":"), minder: "" });
+    }
+  };
 
   return (
     <FaultContext value={open.faults}>
-      <div className="grid h-full min-h-[560px] grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto]">
-        <header className="flex flex-wrap items-center gap-x-4 border-b border-line bg-sheet pl-4">
-          <div className="flex min-w-0 flex-1 items-baseline gap-x-3 max-md:basis-full max-md:flex-wrap max-md:pt-1">
-            <h1 className="truncate text-lg font-semibold">{document.title}</h1>
-            <Saved open={open} />
-          </div>
-          {stage !== "log" ? <PhaseSwitch phase={phaseId} onPhase={setPhase} /> : null}
-          <Tools session={session} onKeys={() => showKeys(true)} />
-        </header>
-        <div className="grid min-h-0 grid-cols-[84px_minmax(0,1fr)] lg:grid-cols-[100px_minmax(0,1fr)]">
-          <Rail plan={plan} stage={stage} report={report} />
-          {stage === "log" ? (
-            <LogPage open={open} log={log.data ?? []} offline={log.isError} />
-          ) : (
-            <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_clamp(310px,30vw,380px)] max-md:block max-md:overflow-y-auto">
-              {stage === "anchors" ? (
-                <AnchorsStage open={open} catalogue={catalogue} phase={phaseId} />
-              ) : (
-              <div className={`grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] bg-sheet max-md:h-[720px] ${stage === "size-up" ? "grid-rows-2" : "grid-rows-[minmax(190px,1fr)_minmax(50%,max-content)]"}`}>
-                <div className="flex min-h-0 flex-col">
-                  <div className="flex items-baseline justify-between gap-4 px-4 pt-2">
-                    <h2 className="font-semibold">Section along the fall line</h2>
-                    <RopeLeft open={open} />
-                  </div>
-                  <FaultList open={open} />
-                  <Section
-                    document={document}
-                    report={report}
-                    phase={phase}
-                    shaping={stage === "size-up"}
-                    canEdit={open.canEdit}
-                    onEdit={open.edit}
-                    onStrand={(strand) => setTouched({ what: "strand", id: strand.id })}
-                    onEdge={(crossing) => setTouched({ what: "crossing", id: crossing.id })}
-                  />
-                </div>
-                <div className="flex min-h-0 flex-col overflow-y-auto border-t-4 border-film">
-                  {stage === "size-up" ? (
-                    <SizeUp open={open} catalogue={catalogue} />
-                  ) : (
-                    <LinesStage open={open} catalogue={catalogue} phase={phase} edits={edits} onTouch={setTouched} />
-                  )}
-                </div>
-              </div>
-              )}
-              <aside className="min-h-0 overflow-y-auto border-l-2 border-line bg-sheet" tabIndex={-1}>
-                {phase ? <LoadPath phase={phase} findings={findings} onRung={(rung) => setTouched({ what: "rung", id: rung.id })} /> : <p className="p-4">Working it out.</p>}
-                <p className="border-t border-line px-4 py-2 font-label text-[15px] text-quiet">{report?.caution ?? session.caution}</p>
-              </aside>
+      <WorkingContext value={about}>
+        <div className="grid h-full min-h-[560px] grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto]">
+          <header className="flex flex-wrap items-center gap-x-4 border-b border-line bg-sheet pl-4">
+            <div className="flex min-w-0 flex-1 items-baseline gap-x-3 max-md:basis-full max-md:flex-wrap max-md:pt-1">
+              <h1 className="truncate text-lg font-semibold">{document.title}</h1>
+              <Saved open={open} />
             </div>
-          )}
+            {stage !== "log" && report ? <GroupSwitch group={state?.group ?? "held"} onGroup={showGroup} /> : null}
+            <Tools session={session} onKeys={() => showKeys(true)} />
+          </header>
+          <div className="grid min-h-0 grid-cols-[84px_minmax(0,1fr)] lg:grid-cols-[100px_minmax(0,1fr)]">
+            <Rail plan={plan} stage={stage} report={report} />
+            <Suspense fallback={<p className="p-4">Opening.</p>}>
+              {stage === "log" ? (
+                <LogPage open={open} log={log.data ?? []} offline={log.isError} />
+              ) : (
+                <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_clamp(310px,30vw,380px)] max-md:block max-md:overflow-y-auto">
+                  <main className="flex min-h-0 min-w-0 flex-col bg-sheet">
+                    <NextThing report={report} planId={plan.id} onOpen={doNext} />
+                    {stage === "anchors" ? (
+                      <AnchorsStage
+                        open={open}
+                        catalogue={catalogue}
+                        state={stateId}
+                        pointedAt={pointedAt}
+                        onPointed={() => pointAt(null)}
+                      />
+                    ) : (
+                      <div
+                        className={`grid min-h-0 min-w-0 flex-1 grid-cols-[minmax(0,1fr)] max-md:min-h-[760px] ${stage === "size-up" ? "grid-rows-2" : "grid-rows-[minmax(240px,1fr)_minmax(40%,max-content)]"}`}
+                      >
+                        <div className="flex min-h-0 flex-col">
+                          <div className="flex flex-wrap items-center justify-between gap-x-4 px-4">
+                            <h2 className="font-semibold">Section along the fall line</h2>
+                            {report && state ? <StateSwitch report={report} state={state} onState={show} /> : null}
+                            {stage === "size-up" ? <RopeLeft open={open} /> : null}
+                          </div>
+                          {holds?.text && stage === "lines" ? (
+                            <p className="px-4 text-[16px] leading-snug" data-testid="holds" aria-live="polite">
+                              <b>{state?.name}</b>: {holds.text[0]?.toLowerCase()}
+                              {holds.text.slice(1)}
+                            </p>
+                          ) : null}
+                          {holds?.gone ? (
+                            <div
+                              role="status"
+                              className="mx-3 flex items-center gap-3 border-l-4 border-over bg-tint px-3"
+                              data-testid="gone"
+                            >
+                              <p
+                                className={`flex-1 text-[17px] leading-snug ${holds.gone.further_m === null ? "font-semibold text-over" : ""}`}
+                              >
+                                {holds.gone.further_m === null ? "◆" : "◇"} {holds.gone.text}
+                              </p>
+                              <button type="button" className="button my-1" onClick={() => setGone(null)}>
+                                Put it back
+                              </button>
+                            </div>
+                          ) : null}
+                          <FaultList open={open} />
+                          <div className="flex min-h-0 flex-1">
+                            <Section
+                              document={document}
+                              report={report}
+                              state={state}
+                              gone={holds?.gone ?? null}
+                              shaping={stage === "size-up"}
+                              canEdit={open.canEdit}
+                              onEdit={open.edit}
+                              onStrand={(strand) => setTouched({ what: "strand", id: strand.id })}
+                              onEdge={(crossing) => setTouched({ what: "crossing", id: crossing.id })}
+                            />
+                            {stage === "lines" && liesAside(document) ? (
+                              <div className="flex w-[40%] min-w-[220px] border-l border-line max-md:hidden">
+                                <LinesPlan
+                                  document={document}
+                                  report={report}
+                                  state={state}
+                                  canEdit={open.canEdit}
+                                  onMoveAnchor={lines.moveAnchor}
+                                  onWalk={lines.walk}
+                                  onRedirect={lines.redirect}
+                                  onStrand={(strand) => setTouched({ what: "strand", id: strand.id })}
+                                />
+                              </div>
+                            ) : null}
+                          </div>
+                        </div>
+                        <div className="flex min-h-0 flex-col overflow-y-auto border-t-4 border-film">
+                          {stage === "size-up" ? (
+                            <SizeUp open={open} catalogue={catalogue} lines={lines} />
+                          ) : (
+                            <LinesStage
+                              open={open}
+                              catalogue={catalogue}
+                              state={state}
+                              edits={edits}
+                              lines={lines}
+                              onTouch={setTouched}
+                              onChoose={choose}
+                            />
+                          )}
+                        </div>
+                      </div>
+                    )}
+                  </main>
+                  <aside
+                    aria-label="Load path"
+                    className="min-h-0 overflow-y-auto border-l-2 border-line bg-sheet"
+                    tabIndex={-1}
+                  >
+                    {state && report ? (
+                      <LoadPath
+                        state={state}
+                        rule={report.rule}
+                        findings={findings}
+                        onRung={(rung) => setTouched({ what: "rung", id: rung.id })}
+                      />
+                    ) : (
+                      <p className="p-4">Working it out.</p>
+                    )}
+                    <p className="border-t border-line px-4 py-2 font-label text-[15px] text-quiet">
+                      {report?.caution ?? session.caution}
+                    </p>
+                  </aside>
+                </div>
+              )}
+            </Suspense>
+          </div>
+          <DecisionLine open={open} log={log.data ?? []} field={decision} />
         </div>
-        <DecisionLine open={open} log={log.data ?? []} field={decision} />
-      </div>
-      {touched && report && phase ? <Inspector touched={touched} open={open} report={report} phase={phase} catalogue={catalogue} edits={edits} onClose={close} /> : null}
-      {open.stale ? <StaleSheet open={open} stale={open.stale} /> : null}
-      {keysShown ? <KeysSheet onClose={() => showKeys(false)} /> : null}
+        {touched && report && state ? (
+          <Inspector
+            touched={touched}
+            open={open}
+            report={report}
+            state={state}
+            catalogue={catalogue}
+            edits={edits}
+            lines={lines}
+            onGone={setGone}
+            onClose={close}
+          />
+        ) : null}
+        {choosing ? (
+          <ChoiceSheet
+            what={choosing}
+            document={document}
+            chosen={chosenOf(choosing, document)}
+            onChoose={put(choosing)}
+            onClose={() => choose(null)}
+          />
+        ) : null}
+        {open.stale ? <StaleSheet open={open} stale={open.stale} /> : null}
+        {keysShown ? <KeysSheet onClose={() => showKeys(false)} /> : null}
+      </WorkingContext>
     </FaultContext>
   );
+}
+
+function chosenOf(what: What, document: OpenPlan["document"]): string | null {
+  if (what === "lowering") return mainLine(document)?.lowering?.device ?? null;
+  if (what === "haul") return haulingLine(document)?.haul?.system.id ?? null;
+  const belay = (document.lines ?? []).find((one) => one.role === "belay")?.belay;
+  return belay ? `${belay.holds}:${belay.what}` : null;
 }
 
 function Saved({ open }: { open: OpenPlan }) {
@@ -147,19 +327,60 @@ function Saved({ open }: { open: OpenPlan }) {
   }[open.saving];
   const loud = open.saving === "offline" || open.saving === "stale" || open.saving === "refused";
   return (
-    <p role="status" data-saving={open.saving} className={`font-label md:whitespace-nowrap ${loud ? "bg-over px-2 py-1 font-semibold text-sheet" : "text-quiet"}`}>
+    <p
+      role="status"
+      data-saving={open.saving}
+      className={`font-label md:whitespace-nowrap ${loud ? "bg-over px-2 py-1 font-semibold text-sheet" : "text-quiet"}`}
+    >
       {words}
       {open.canEdit ? "" : " (you read only)"}
     </p>
   );
 }
 
-function PhaseSwitch({ phase, onPhase }: { phase: Phase; onPhase: (phase: Phase) => void }) {
+const RADIO =
+  "flex cursor-pointer items-center justify-center rounded-[3px] px-3 data-checked:bg-ink data-checked:font-semibold data-checked:text-sheet";
+
+function GroupSwitch({
+  group,
+  onGroup,
+}: {
+  group: StateReport["group"];
+  onGroup: (group: StateReport["group"]) => void;
+}) {
   return (
-    <RadioGroup value={phase} onChange={onPhase} aria-label="Phase" className="flex gap-1 py-0.5">
-      {PHASES.map((one) => (
-        <Radio key={one.id} value={one.id} className="flex min-h-11 min-w-16 cursor-pointer items-center justify-center rounded-[3px] px-3 data-checked:bg-ink data-checked:font-semibold data-checked:text-sheet">
+    <RadioGroup value={group} onChange={onGroup} aria-label="State" className="flex gap-1 py-0.5">
+      {GROUPS.map((one) => (
+        <Radio key={one.id} value={one.id} className={`${RADIO} min-h-11 min-w-16`}>
           {one.name}
+        </Radio>
+      ))}
+    </RadioGroup>
+  );
+}
+
+/** The states of the group that is shown, in the leader's words. */
+function StateSwitch({
+  report,
+  state,
+  onState,
+}: {
+  report: Report;
+  state: StateReport;
+  onState: (id: string) => void;
+}) {
+  const all = report.states.filter((one) => one.group === state.group);
+  if (all.length < 2) return null;
+  return (
+    <RadioGroup value={state.id} onChange={onState} aria-label="State within" className="flex flex-wrap gap-0.5">
+      {all.map((one) => (
+        <Radio
+          key={one.id}
+          value={one.id}
+          className={`${RADIO} min-h-11 border-b-2 border-transparent px-2.5! font-label text-[16px]`}
+        >
+          {one.available ? "" : "◇ "}
+          {one.name.replace(/^(Lowering|Raising), /, "")}
         </Radio>
       ))}
     </RadioGroup>
@@ -173,13 +394,18 @@ function Tools({ session, onKeys }: { session: Session; onKeys: () => void }) {
   const plain = "min-h-11 min-w-11 px-2.5 hover:bg-film";
   return (
     <div className="flex items-center">
-      <button type="button" className={plain} aria-label={`Units: ${settings.force} and ${settings.length}. Change to ${next}`} onClick={() => set({ force: next, length: next === "lbf" ? "ft" : "m" })}>
+      <button
+        type="button"
+        className={plain}
+        aria-label={`${settings.force}: units of force and length. Change to ${next}`}
+        onClick={() => set({ force: next, length: next === "lbf" ? "ft" : "m" })}
+      >
         {settings.force}
       </button>
       <button type="button" className={plain} onClick={() => set({ night: !settings.night })}>
         {settings.night ? "Day" : "Night"}
       </button>
-      <button type="button" className={plain} onClick={onKeys} aria-label="Keys">
+      <button type="button" className={plain} onClick={onKeys}>
         Keys
       </button>
       <Link to="/plans" className={`${plain} flex items-center`} title="Back to the plans">
@@ -195,9 +421,11 @@ function RopeLeft({ open }: { open: OpenPlan }) {
   if (!worst) return null;
   const short = worst.left.low < 0;
   const length = (figure: typeof worst.left) => spanned(figure, settings);
+  const missing = { ...worst.left, expected: -worst.left.expected, low: -worst.left.high, high: -worst.left.low };
   return (
     <p className={short ? "font-semibold text-over" : "font-label"} data-testid="rope-left">
-      {short ? "◆ " : ""}rope {length(worst.length)}, {length(worst.needed)} to {worst.job}: {short ? `${length({ ...worst.left, expected: -worst.left.expected, low: -worst.left.high, high: -worst.left.low })} short` : `${length(worst.left)} left`}
+      {short ? "◆ " : ""}rope {length(worst.length)}, {length(worst.needed)} to {worst.job}:{" "}
+      {short ? `${length(missing)} short` : `${length(worst.left)} left`}
     </p>
   );
 }

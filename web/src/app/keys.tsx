@@ -8,7 +8,8 @@ export function useKeys(keys: Record<string, () => void>) {
   useEffect(() => {
     const pressed = (event: KeyboardEvent) => {
       const target = event.target as HTMLElement;
-      const typing = /^(INPUT|TEXTAREA)$/.test(target.tagName) || target.closest("[role=listbox],[role=dialog]") !== null;
+      const typing =
+        /^(INPUT|TEXTAREA)$/.test(target.tagName) || target.closest("[role=listbox],[role=dialog]") !== null;
       if (event.key === "Escape" && /^(INPUT|TEXTAREA)$/.test(target.tagName)) target.blur();
       if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
       const action = latest.current[event.key];
@@ -23,12 +24,15 @@ export function useKeys(keys: Record<string, () => void>) {
 }
 
 const LIST: [string, string][] = [
-  ["1 2 3 4", "Hold, lower, raise, jam"],
+  ["1 2 3 4", "Hold, lower, raise, a line goes; the same key again: the next state of the group"],
   ["d", "Write a decision; Enter records it"],
   ["s, a, l, g", "Size-up, Anchors, Lines, Log"],
   ["Tab", "From part to part of the drawing and the load path"],
   ["Enter or Space", "Open the part: what it is, what it carries, what can be done there"],
-  ["Arrow keys", "Move the load, a ground point, an edge, a feature or the working point; turn the pull; with Shift in long steps"],
+  [
+    "Arrow keys",
+    "Move the load, a ground point, an edge, a feature or the working point; turn the pull; with Shift in long steps",
+  ],
   ["Escape", "Leave a field, close a sheet"],
   ["?", "This list"],
 ];
@@ -36,9 +40,9 @@ const LIST: [string, string][] = [
 export function KeysSheet({ onClose }: { onClose: () => void }) {
   return (
     <Sheet title="Keys" onClose={onClose} wide>
-      <dl className="grid grid-cols-[10rem_1fr] gap-y-2 text-lg">
+      <dl className="text-lg">
         {LIST.map(([key, what]) => (
-          <div key={key} className="contents">
+          <div key={key} className="grid grid-cols-[10rem_1fr] py-1">
             <dt className="font-semibold">{key}</dt>
             <dd>{what}</dd>
           </div>

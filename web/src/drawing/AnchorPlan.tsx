@@ -5,8 +5,9 @@ import { useSettings } from "../app/settings";
 import { degrees, digits, shown } from "../ui/format";
 import { arrowStep, toReach, useDragging } from "./dragging";
 import { FromAbove } from "./featureMarks";
-import { placeLabels, textWidth, type Box, type Wanted } from "./labels";
-import { ropeWidth, Tag, tagWidth, Touch } from "./marks";
+import { Labels, type Label } from "./Labels";
+import type { Box, Line } from "./labels";
+import { ropeWidth, Touch } from "./marks";
 import { Scalebar } from "./Scalebar";
 import { useSize } from "./useSize";
 
@@ -36,8 +37,17 @@ const AHEAD_PX = ARROW_PX + 60;
 function fit(document: Document, point: Flat, width: number, height: number) {
   const xs = [...document.features.map((one) => one.x_m), point.x_m, point.x_m + 1.2];
   const ys = [...document.features.map((one) => one.y_m ?? 0), point.y_m];
-  const [left, right, top, bottom] = [Math.min(...xs) - 0.7, Math.max(...xs) + 0.7, Math.min(...ys) - 0.6, Math.max(...ys) + 0.6];
-  const perMetre = Math.min((width - 60) / Math.max(2, right - left), (height - 40) / Math.max(2, bottom - top), (width - AHEAD_PX - 20) / Math.max(1, point.x_m - left));
+  const [left, right, top, bottom] = [
+    Math.min(...xs) - 0.7,
+    Math.max(...xs) + 0.7,
+    Math.min(...ys) - 0.6,
+    Math.max(...ys) + 0.6,
+  ];
+  const perMetre = Math.min(
+    (width - 60) / Math.max(2, right - left),
+    (height - 40) / Math.max(2, bottom - top),
+    (width - AHEAD_PX - 20) / Math.max(1, point.x_m - left),
+  );
   // The pull's arrow and its cone ahead of the working point stay on the sheet too.
   const shiftX = Math.min((width - perMetre * (right - left)) / 2, width - AHEAD_PX - perMetre * (point.x_m - left));
   const shiftY = (height - perMetre * (bottom - top)) / 2;
@@ -74,62 +84,137 @@ export function AnchorPlan(props: Props) {
   const at = now ? live.at(now) : wanted;
   const heading = report?.heading_rad ?? arrangement.heading_rad ?? 0;
   const swing = arrangement.swing_rad ?? 0;
-  const tip = (angle: number, far: number, from = at) => ({ x: from.x + far * Math.cos(angle), y: from.y + far * Math.sin(angle) });
+  const tip = (angle: number, far: number, from = at) => ({
+    x: from.x + far * Math.cos(angle),
+    y: from.y + far * Math.sin(angle),
+  });
   // A pull straight down has no direction from above: it is drawn as a mark on the point.
   const down = report ? Math.hypot(report.direction.x_m, report.direction.y_m) < 0.05 : false;
   const arrow = down ? { x: at.x, y: at.y } : tip(heading, ARROW_PX);
   const [left, right] = [tip(heading - swing, ARROW_PX + 26), tip(heading + swing, ARROW_PX + 26)];
   const worst = report?.sweep;
-  const worstTip = worst && Math.abs(worst.worst_rad) > 0.01 && !removal ? tip(heading + worst.worst_rad, ARROW_PX + 26) : null;
+  const worstTip =
+    worst && Math.abs(worst.worst_rad) > 0.01 && !removal ? tip(heading + worst.worst_rad, ARROW_PX + 26) : null;
   const rejected = (id: string) => document.features.find((one) => one.id === id)?.verdict === "reject";
 
   const force = (leg: number) => (removal ? removal.forces[leg] : report?.legs[leg]?.force);
-  const legs = (report?.legs ?? []).map((leg) => ({ leg, from: leg.index > 0 && report?.scheme === "back-tied" ? live.at(leg.start) : at, to: live.at(leg.end), pull: force(leg.index) }));
+  const legs = (report?.legs ?? []).map((leg) => ({
+    leg,
+    from: leg.index > 0 && report?.scheme === "back-tied" ? live.at(leg.start) : at,
+    to: live.at(leg.end),
+    pull: force(leg.index),
+  }));
 
   const labels = useMemo(() => {
-    const wantedLabels: Wanted[] = [];
-    const texts = new Map<string, { text: string; tag: boolean }>();
-    const solid: Box[] = [];
-    const want = (id: string, text: string, tag: boolean, from: { x: number; y: number }, spots: [number, number][]) => {
-      texts.set(id, { text, tag });
-      const wide = tag ? tagWidth(text, 15) : textWidth(text, 15);
-      wantedLabels.push({ id, width: wide, height: tag ? 23 : 19, spots: spots.map(([dx, dy]) => ({ x: from.x + (dx === 0 ? 0 : Math.sign(dx) * (Math.abs(dx) + wide / 2)), y: from.y + dy })) });
-    };
-    for (const share of [0.3, 0.6, 1]) solid.push({ x: at.x + (arrow.x - at.x) * share - 8, y: at.y + (arrow.y - at.y) * share - 8, width: 16, height: 16 });
-    for (const feature of document.features) {
-      const spot = live.at({ x_m: feature.x_m, y_m: feature.y_m ?? 0 });
-      solid.push({ x: spot.x - 14, y: spot.y - 14, width: 28, height: 28 });
-    }
-    solid.push({ x: 10, y: height - 34, width: 110, height: 30 });
+    const found: Label[] = [];
     if (report?.available && report.pull) {
-      want("pull", `${shown(report.pull, settings).value} ${settings.force}`, true, arrow, [[0, -32], [0, 32], [20, -22], [20, 22]]);
-      if (worstTip) want("worst", `worst ${worst!.worst_rad > 0 ? "+" : "−"}${degrees(Math.abs(worst!.worst_rad))}`, false, worstTip, [[12, 0], [0, 20], [0, -20]]);
+      found.push({
+        id: "pull",
+        text: `${shown(report.pull, settings).value} ${settings.force}`,
+        tag: true,
+        at: arrow,
+        spots: [
+          [0, -32],
+          [0, 32],
+          [20, -22],
+          [20, 22],
+          [14, 0],
+        ],
+      });
+      if (worstTip)
+        found.push({
+          id: "worst",
+          text: `worst ${worst!.worst_rad > 0 ? "+" : "−"}${degrees(Math.abs(worst!.worst_rad))}`,
+          at: worstTip,
+          spots: [
+            [12, 0],
+            [0, 20],
+            [0, -20],
+          ],
+        });
     }
     for (const { leg, from, to, pull } of legs) {
       if (!pull || gone === leg.index) continue;
       const { value, unit } = shown(pull, settings);
       const share = removal ? "" : `, ${digits(leg.share.expected)} %`;
-      const middle = { x: from.x + (to.x - from.x) * 0.45, y: from.y + (to.y - from.y) * 0.45 };
       const before = removal ? `, was ${shown(leg.force, settings).value}` : "";
-      want(`leg${leg.index}`, pull.expected < 1 ? `slack${before}` : `${value} ${unit}${share}${before}`, true, middle, [[0, 0], [0, -22], [0, 22], [14, -16], [-14, 16]]);
+      found.push({
+        id: `leg${leg.index}`,
+        text: pull.expected < 1 ? `slack${before}` : `${value} ${unit}${share}${before}`,
+        tag: true,
+        at: { x: from.x + (to.x - from.x) * 0.45, y: from.y + (to.y - from.y) * 0.45 },
+        spots: [
+          [0, 0],
+          [0, -22],
+          [0, 22],
+          [14, -16],
+          [-14, 16],
+          [14, 16],
+          [-14, -16],
+        ],
+        on: [`leg${leg.index}`],
+      });
     }
-    for (const feature of document.features) {
-      const spot = live.at({ x_m: feature.x_m, y_m: feature.y_m ?? 0 });
-      want(`f:${feature.id}`, `${feature.name}${feature.verdict === "reject" ? ", rejected" : ""}`, false, spot, [[0, -32], [0, 34], [-26, 0], [26, 0], [0, -46], [0, 48]]);
+    for (const feature of document.features)
+      found.push({
+        id: `f:${feature.id}`,
+        text: `${feature.name}${feature.verdict === "reject" ? ", rejected" : ""}`,
+        at: live.at({ x_m: feature.x_m, y_m: feature.y_m ?? 0 }),
+        spots: [
+          [0, -32],
+          [0, 34],
+          [-24, 0],
+          [24, 0],
+          [14, -24],
+          [14, 24],
+          [-14, -24],
+          [-14, 24],
+        ],
+      });
+    for (const edge of document.site.edges ?? []) {
+      const x = live.at({ x_m: edge.x_m, y_m: 0 }).x;
+      if (x < width - 4)
+        found.push({
+          id: `e:${edge.name}`,
+          text: edge.name,
+          at: { x, y: 14 },
+          spots: [
+            [-5, 0],
+            [5, 0],
+            [-5, height - 28],
+          ],
+        });
     }
-    const placed = placeLabels(wantedLabels, { x: 4, y: 4, width: width - 8, height: height - 8 }, solid);
-    return [...placed].map(([id, box]) => {
-      const { text, tag } = texts.get(id)!;
-      return tag ? (
-        <Tag key={id} x={box.x + box.width / 2} y={box.y + 11.5} text={text} size={15} />
-      ) : (
-        <text key={id} x={box.x} y={box.y + 14} fontSize={15} fill="var(--ink)" pointerEvents="none" stroke="var(--sheet)" strokeWidth={3} paintOrder="stroke">
-          {text}
-        </text>
-      );
+    const line = live.at({ x_m: 0, y_m: 0 }).y;
+    found.push({
+      id: "fall",
+      text: "fall line",
+      at: { x: width - 34, y: line },
+      spots: [
+        [0, -12],
+        [0, 14],
+      ],
     });
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- everything drawn follows from these
+    return found;
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- everything labelled follows from these
   }, [document, report, gone, live, settings, width, height]);
+  const taken: Box[] = [
+    ...document.features.map((feature) => {
+      const spot = live.at({ x_m: feature.x_m, y_m: feature.y_m ?? 0 });
+      return { x: spot.x - 14, y: spot.y - 14, width: 28, height: 28 };
+    }),
+    { x: wanted.x - 8, y: wanted.y - 8, width: 16, height: 16 },
+    { x: 10, y: height - 36, width: 150, height: 32 },
+  ];
+  const lines: Line[] = [
+    ...legs.map(({ leg, from, to }) => ({ id: `leg${leg.index}`, a: from, b: to })),
+    ...(report?.available && !down ? [{ id: "arrow", a: at, b: arrow }] : []),
+    ...(worstTip ? [{ id: "worst", a: at, b: worstTip }] : []),
+    ...(document.site.edges ?? []).map((edge) => {
+      const x = live.at({ x_m: edge.x_m, y_m: 0 }).x;
+      return { id: `e:${edge.name}`, a: { x, y: 0 }, b: { x, y: height } };
+    }),
+  ];
 
   const stepped = (from: Flat, move: (to: Flat) => void, open?: () => void) => (event: KeyboardEvent) => {
     const by = arrowStep(event);
@@ -149,10 +234,26 @@ export function AnchorPlan(props: Props) {
 
   return (
     <div ref={ref} className="relative min-h-0 min-w-0 flex-1 overflow-hidden">
-      <svg ref={drag.svg} width={width} height={height} role="group" aria-label="Anchors from above" onPointerMove={drag.onPointerMove} onPointerCancel={drag.release} className="touch-none">
+      <svg
+        ref={drag.svg}
+        width={width}
+        height={height}
+        role="group"
+        aria-label="Anchors from above"
+        onPointerMove={drag.onPointerMove}
+        onPointerCancel={drag.release}
+        className="touch-none"
+      >
         <FallLine document={document} from={wanted} width={width} height={height} at={live.at} />
         {report?.available && !down ? (
-          <path d={`M${at.x} ${at.y} L${left.x} ${left.y} A${ARROW_PX + 26} ${ARROW_PX + 26} 0 0 1 ${right.x} ${right.y} Z`} fill="var(--tint)" stroke="var(--over)" strokeDasharray="5 4" strokeWidth={1.2} pointerEvents="none" />
+          <path
+            d={`M${at.x} ${at.y} L${left.x} ${left.y} A${ARROW_PX + 26} ${ARROW_PX + 26} 0 0 1 ${right.x} ${right.y} Z`}
+            fill="var(--tint)"
+            stroke="var(--over)"
+            strokeDasharray="5 4"
+            strokeWidth={1.2}
+            pointerEvents="none"
+          />
         ) : null}
         {removal && loaded ? <Moved from={live.at(loaded)} to={at} legs={legs.map(({ to }) => to)} /> : null}
         {legs.map(({ leg, from, to, pull }) => {
@@ -160,20 +261,42 @@ export function AnchorPlan(props: Props) {
           const slack = pull ? pull.expected < 1 : true;
           const line = { x1: from.x, y1: from.y, x2: to.x, y2: to.y };
           return (
-            <Touch key={leg.index} label={dead ? `Put the leg to ${leg.name} back` : `What if the leg to ${leg.name} goes?`} onOpen={() => props.onGone(dead ? null : leg.index)}>
+            <Touch
+              key={leg.index}
+              label={dead ? `Put the leg to ${leg.name} back` : `What if the leg to ${leg.name} goes?`}
+              onOpen={() => props.onGone(dead ? null : leg.index)}
+            >
               <line {...line} stroke="transparent" strokeWidth={26} className="focus-ring" />
-              {dead ? <line {...line} stroke="var(--ink)" strokeWidth={1.5} strokeDasharray="2 7" /> : slack ? <line {...line} stroke="var(--ink)" strokeWidth={2} strokeDasharray="9 6" /> : <line {...line} stroke="var(--over)" strokeWidth={ropeWidth(pull!.expected)} strokeLinecap="round" />}
+              {dead ? (
+                <line {...line} stroke="var(--ink)" strokeWidth={1.5} strokeDasharray="2 7" />
+              ) : slack ? (
+                <line {...line} stroke="var(--ink)" strokeWidth={2} strokeDasharray="9 6" />
+              ) : (
+                <line {...line} stroke="var(--over)" strokeWidth={ropeWidth(pull!.expected)} strokeLinecap="round" />
+              )}
               {dead ? <Cross x={(from.x + to.x) / 2} y={(from.y + to.y) / 2} /> : null}
             </Touch>
           );
         })}
-        {arrangement.prop ? <PropMark foot={live.at({ x_m: arrangement.prop.foot.x_m, y_m: arrangement.prop.foot.y_m })} /> : null}
+        {arrangement.prop ? (
+          <PropMark foot={live.at({ x_m: arrangement.prop.foot.x_m, y_m: arrangement.prop.foot.y_m })} />
+        ) : null}
         {document.features.map((feature) => {
           const spot = live.at({ x_m: feature.x_m, y_m: feature.y_m ?? 0 });
           const judged = features.find((one) => one.id === feature.id);
           const move = (to: Flat) => props.onMoveFeature(feature.id, { x_m: toReach(to.x_m), y_m: toReach(to.y_m) });
           return (
-            <g key={feature.id} role="button" tabIndex={0} aria-label={`${feature.name}, ${judged ? `${digits(judged.distance.expected)} m away` : ""}`} className={canEdit ? "cursor-move" : "cursor-pointer"} onKeyDown={stepped({ x_m: feature.x_m, y_m: feature.y_m ?? 0 }, move, () => props.onFeature(feature.id))} onPointerDown={canEdit ? drag.grab(move) : undefined} onPointerUp={() => !drag.release() && props.onFeature(feature.id)} data-feature={feature.id}>
+            <g
+              key={feature.id}
+              role="button"
+              tabIndex={0}
+              aria-label={`${feature.name}, ${judged ? `${digits(judged.distance.expected)} m away` : ""}`}
+              className={canEdit ? "cursor-move" : "cursor-pointer"}
+              onKeyDown={stepped({ x_m: feature.x_m, y_m: feature.y_m ?? 0 }, move, () => props.onFeature(feature.id))}
+              onPointerDown={canEdit ? drag.grab(move) : undefined}
+              onPointerUp={() => !drag.release() && props.onFeature(feature.id)}
+              data-feature={feature.id}
+            >
               <circle cx={spot.x} cy={spot.y} r={24} fill="transparent" className="focus-ring" />
               <g opacity={rejected(feature.id) ? 0.45 : 1}>
                 <FromAbove kind={feature.kind} x={spot.x} y={spot.y} r={radius(feature) * live.perMetre} />
@@ -182,25 +305,77 @@ export function AnchorPlan(props: Props) {
             </g>
           );
         })}
-        {report?.available && down ? <path d={`M${at.x - 15} ${at.y} a15 15 0 1 0 30 0 a15 15 0 1 0 -30 0 M${at.x - 10.5} ${at.y - 10.5} l21 21 m0 -21 l-21 21`} fill="none" stroke="var(--over)" strokeWidth={3} pointerEvents="none" /> : null}
+        {report?.available && down ? (
+          <path
+            d={`M${at.x - 15} ${at.y} a15 15 0 1 0 30 0 a15 15 0 1 0 -30 0 M${at.x - 10.5} ${at.y - 10.5} l21 21 m0 -21 l-21 21`}
+            fill="none"
+            stroke="var(--over)"
+            strokeWidth={3}
+            pointerEvents="none"
+          />
+        ) : null}
         {report?.available && report.pull && !down ? (
           <g>
             {worstTip ? <Worst from={at} tip={worstTip} /> : null}
-            <g role="slider" tabIndex={0} aria-label="Turn the pull" aria-valuenow={Math.round((heading * 180) / Math.PI)} aria-valuetext={`${degrees(heading)} off the fall line`} className="cursor-grab" onPointerDown={canEdit ? drag.grab(turn) : undefined} onPointerUp={drag.release} onKeyDown={(event) => { const by = arrowStep(event); if (by && canEdit) { event.preventDefault(); props.onTurnPull(heading + ((by[0] - by[1]) * Math.PI) / 18); } }}>
-              <line x1={at.x} y1={at.y} x2={arrow.x} y2={arrow.y} stroke="var(--over)" strokeWidth={ropeWidth(report.pull.expected)} pointerEvents="none" />
+            <g
+              role="slider"
+              tabIndex={0}
+              aria-label="Turn the pull"
+              aria-valuenow={Math.round((heading * 180) / Math.PI)}
+              aria-valuetext={`${degrees(heading)} off the fall line`}
+              className="cursor-grab"
+              onPointerDown={canEdit ? drag.grab(turn) : undefined}
+              onPointerUp={drag.release}
+              onKeyDown={(event) => {
+                const by = arrowStep(event);
+                if (by && canEdit) {
+                  event.preventDefault();
+                  props.onTurnPull(heading + ((by[0] - by[1]) * Math.PI) / 18);
+                }
+              }}
+            >
+              <line
+                x1={at.x}
+                y1={at.y}
+                x2={arrow.x}
+                y2={arrow.y}
+                stroke="var(--over)"
+                strokeWidth={ropeWidth(report.pull.expected)}
+                pointerEvents="none"
+              />
               <path d={head(at, arrow)} fill="var(--over)" pointerEvents="none" />
-              <line x1={at.x + 0.35 * (arrow.x - at.x)} y1={at.y + 0.35 * (arrow.y - at.y)} x2={arrow.x} y2={arrow.y} stroke="transparent" strokeWidth={34} />
+              <line
+                x1={at.x + 0.35 * (arrow.x - at.x)}
+                y1={at.y + 0.35 * (arrow.y - at.y)}
+                x2={arrow.x}
+                y2={arrow.y}
+                stroke="transparent"
+                strokeWidth={34}
+              />
               <circle cx={arrow.x} cy={arrow.y} r={24} fill="transparent" className="focus-ring" />
             </g>
           </g>
         ) : null}
-        <g role="slider" tabIndex={0} aria-label="Move the working point" aria-valuenow={point.x_m} aria-valuetext={`${point.x_m} m out, ${point.y_m} m to the right`} className="cursor-move" onPointerDown={canEdit ? drag.grab((to) => props.onMovePoint({ x_m: toReach(to.x_m), y_m: toReach(to.y_m) })) : undefined} onPointerUp={drag.release} onKeyDown={stepped(point, (to) => props.onMovePoint(to))} data-testid="working-point">
+        <g
+          role="slider"
+          tabIndex={0}
+          aria-label="Move the working point"
+          aria-valuenow={point.x_m}
+          aria-valuetext={`${point.x_m} m out, ${point.y_m} m to the right`}
+          className="cursor-move"
+          onPointerDown={
+            canEdit ? drag.grab((to) => props.onMovePoint({ x_m: toReach(to.x_m), y_m: toReach(to.y_m) })) : undefined
+          }
+          onPointerUp={drag.release}
+          onKeyDown={stepped(point, (to) => props.onMovePoint(to))}
+          data-testid="working-point"
+        >
           <circle cx={wanted.x} cy={wanted.y} r={22} fill="transparent" className="focus-ring" />
           <circle cx={wanted.x} cy={wanted.y} r={7} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={2.5} />
         </g>
         {now ? <circle cx={at.x} cy={at.y} r={4} fill="var(--over)" pointerEvents="none" /> : null}
         <Scalebar perMetre={live.perMetre} height={height} />
-        {labels}
+        <Labels labels={labels} bounds={{ width, height }} taken={taken} lines={lines} />
       </svg>
     </div>
   );
@@ -213,15 +388,38 @@ function head(from: { x: number; y: number }, to: { x: number; y: number }): str
 }
 
 function Cross({ x, y }: { x: number; y: number }) {
-  return <path d={`M${x - 11} ${y - 11} l22 22 m0 -22 l-22 22`} stroke="var(--over)" strokeWidth={3.5} pointerEvents="none" />;
+  return (
+    <path
+      d={`M${x - 11} ${y - 11} l22 22 m0 -22 l-22 22`}
+      stroke="var(--over)"
+      strokeWidth={3.5}
+      pointerEvents="none"
+    />
+  );
 }
 
 function PropMark({ foot }: { foot: { x: number; y: number } }) {
-  return <path d={`M${foot.x - 8} ${foot.y + 7} L${foot.x} ${foot.y - 9} L${foot.x + 8} ${foot.y + 7} Z`} fill="none" stroke="var(--ink)" strokeWidth={2} pointerEvents="none" />;
+  return (
+    <path
+      d={`M${foot.x - 8} ${foot.y + 7} L${foot.x} ${foot.y - 9} L${foot.x + 8} ${foot.y + 7} Z`}
+      fill="none"
+      stroke="var(--ink)"
+      strokeWidth={2}
+      pointerEvents="none"
+    />
+  );
 }
 
 /** Where the point was before a leg went, and the way it went. */
-function Moved({ from, to, legs }: { from: { x: number; y: number }; to: { x: number; y: number }; legs: { x: number; y: number }[] }) {
+function Moved({
+  from,
+  to,
+  legs,
+}: {
+  from: { x: number; y: number };
+  to: { x: number; y: number };
+  legs: { x: number; y: number }[];
+}) {
   return (
     <g pointerEvents="none" stroke="var(--quiet)" strokeWidth={1.2} strokeDasharray="4 4" fill="none">
       {legs.map((end, index) => (
@@ -243,22 +441,36 @@ function Worst({ from, tip }: { from: { x: number; y: number }; tip: { x: number
 }
 
 /** The fall line through the working point's origin, and the edges that cross it. */
-function FallLine({ document, from, width, height, at }: { document: Document; from: { x: number; y: number }; width: number; height: number; at: (place: Flat) => { x: number; y: number } }) {
+function FallLine({
+  document,
+  from,
+  width,
+  height,
+  at,
+}: {
+  document: Document;
+  from: { x: number; y: number };
+  width: number;
+  height: number;
+  at: (place: Flat) => { x: number; y: number };
+}) {
   const line = at({ x_m: 0, y_m: 0 }).y;
   return (
     <g pointerEvents="none">
-      <line x1={Math.min(from.x, width)} x2={width} y1={line} y2={line} stroke="var(--quiet)" strokeDasharray="14 4 2 4" strokeWidth={1.2} />
-      <text x={width - 62} y={line - 6} fontSize={14} fill="var(--quiet)">
-        fall line
-      </text>
+      <line
+        x1={Math.min(from.x, width)}
+        x2={width}
+        y1={line}
+        y2={line}
+        stroke="var(--quiet)"
+        strokeDasharray="14 4 2 4"
+        strokeWidth={1.2}
+      />
       {(document.site.edges ?? []).map((edge) => {
         const x = at({ x_m: edge.x_m, y_m: 0 }).x;
         return x < width - 4 ? (
           <g key={edge.name}>
             <line x1={x} x2={x} y1={0} y2={height} stroke="var(--ink)" strokeWidth={1.5} />
-            <text x={x - 5} y={18} fontSize={14} textAnchor="end" fill="var(--ink)">
-              {edge.name}
-            </text>
           </g>
         ) : null;
       })}

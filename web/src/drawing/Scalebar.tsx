@@ -10,7 +10,16 @@ export function Scalebar({ perMetre, height }: { perMetre: number; height: numbe
   return (
     <g transform={`translate(18 ${height - 14})`} fill="none" stroke="var(--ink)" strokeWidth={2}>
       <path d={`M0 -5 V5 M0 0 H${size} M${size} -5 V5`} />
-      <text x={size / 2} y={-8} fontSize={15} textAnchor="middle" fill="var(--ink)" stroke="var(--ground)" strokeWidth={4} paintOrder="stroke">
+      <text
+        x={size / 2}
+        y={-8}
+        fontSize={15}
+        textAnchor="middle"
+        fill="var(--ink)"
+        stroke="var(--ground)"
+        strokeWidth={4}
+        paintOrder="stroke"
+      >
         {long} {name}
       </text>
     </g>

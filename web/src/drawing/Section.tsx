@@ -1,32 +1,31 @@
 /** The section along the fall line, to scale: what the ground gave in ink, what was computed overprinted. */
 import { useMemo, useRef, type KeyboardEvent, type PointerEvent } from "react";
-import type { Crossing, Document, PhaseReport, Point, Report, Strand } from "../api/types";
+import type { Crossing, Document, Gone, Point, Report, Spot as Place, StateReport, Strand } from "../api/types";
 import { useSettings } from "../app/settings";
-import { inUse, tiedTo } from "../plan/document";
+import { anchorsOf, mainAnchor, taken, tiedTo } from "../plan/document";
 import { degrees, digits, shown } from "../ui/format";
 import { toReach } from "./dragging";
 import { FromTheSide } from "./featureMarks";
-import { placeLabels, textWidth, type Box, type Wanted } from "./labels";
-import { ropeWidth, Tag, tagWidth, Touch } from "./marks";
 import { Ground } from "./Ground";
+import { Labels, type Label } from "./Labels";
+import type { Box, Spot } from "./labels";
+import { Touch } from "./marks";
+import { RopeLine, runsOn, solids, stretches, type Stretch } from "./ropes";
 import { Scalebar } from "./Scalebar";
 import { useSize } from "./useSize";
 
 interface Props {
   document: Document;
   report: Report | null;
-  phase: PhaseReport | null;
+  state: StateReport | null;
+  /** A part taken away: where things then lie. */
+  gone: Gone | null;
   /** Whether ground and edges can be dragged too, not only the load. */
   shaping: boolean;
   canEdit: boolean;
   onEdit: (change: (document: Document) => Document) => void;
   onStrand: (strand: Strand) => void;
   onEdge: (crossing: Crossing) => void;
-}
-
-interface Spot {
-  x: number;
-  y: number;
 }
 
 interface Scale {
@@ -37,9 +36,16 @@ interface Scale {
 
 function fit(document: Document, width: number, height: number): Scale {
   const { profile, edges = [], load_at } = document.site;
-  const tied = tiedTo(document, inUse(document));
-  const xs = [...profile, ...edges, load_at, ...tied, { x_m: 0 }].map((point) => point.x_m);
-  const zs = [...profile, ...edges, load_at, ...tied.map((one) => ({ z_m: (one.z_m ?? 0) + 3 })), { z_m: 2 }].map((point) => point.z_m);
+  const points = document.anchors
+    .map((anchor) => taken(anchor).point ?? {})
+    .map(({ x_m = 0, z_m = 0 }) => ({ x_m, z_m }));
+  const tied = tiedTo(document, taken(mainAnchor(document)));
+  const xs = [...profile, ...edges, load_at, ...tied, ...points].map((point) => point.x_m);
+  const zs = [
+    ...[...profile, ...edges, load_at, ...points].map((point) => point.z_m),
+    ...tied.map((one) => (one.z_m ?? 0) + 3),
+    Math.max(...points.map((point) => point.z_m)) + 2,
+  ];
   const [left, right, low, high] = [Math.min(...xs), Math.max(...xs), Math.min(...zs), Math.max(...zs)];
   const perMetre = Math.min((width - 40) / Math.max(1, right - left), (height - 44) / Math.max(1, high - low));
   const shiftX = (width - perMetre * (right - left)) / 2;
@@ -50,34 +56,32 @@ function fit(document: Document, width: number, height: number): Scale {
   };
 }
 
-/** The point of the ground nearest to `aim`, in front of the working point. */
-export function onGround(profile: Point[], aim: Point): Point {
+/** The point of the ground nearest to `aim`, or straight below the working point where that is nearer. */
+export function onGround(document: Document, aim: Point): Point {
+  const { profile } = document.site;
+  const { x_m: start = 0, z_m: height = 0 } = taken(mainAnchor(document)).point ?? {};
   let best = { point: aim, apart: Infinity };
   for (const [index, a] of profile.entries()) {
     const b = profile[index + 1];
     if (!b) break;
     const [dx, dz] = [b.x_m - a.x_m, b.z_m - a.z_m];
-    const share = Math.min(1, Math.max(0, ((aim.x_m - a.x_m) * dx + (aim.z_m - a.z_m) * dz) / (dx * dx + dz * dz || 1)));
+    const share = Math.min(
+      1,
+      Math.max(0, ((aim.x_m - a.x_m) * dx + (aim.z_m - a.z_m) * dz) / (dx * dx + dz * dz || 1)),
+    );
     const point = { x_m: a.x_m + share * dx, z_m: a.z_m + share * dz };
     const apart = Math.hypot(point.x_m - aim.x_m, point.z_m - aim.z_m);
-    if (point.x_m > 0.2 && apart < best.apart) best = { point, apart };
+    if ((point.x_m > start + 0.2 || point.z_m < height - 0.2) && point.x_m >= start - 1e-9 && apart < best.apart)
+      best = { point, apart };
   }
+  // A load under its own working point hangs: it is moved up and down there.
+  if (Math.abs(aim.x_m - start) < 0.6 && document.load.contact === "hangs")
+    return { x_m: start, z_m: Math.min(height - 0.5, aim.z_m) };
   return best.point;
 }
 
-/** The strand that lies on each stretch of the rope's way, working point outward. */
-function strandsOnWay(phase: PhaseReport, count: number): (Strand | undefined)[] {
-  const name = (index: number) => (index === count ? "line:load" : `edge:${index}`);
-  return Array.from({ length: count }, (_, index) => {
-    const [near, far] = [index === 0 ? null : name(index), name(index + 1)];
-    return phase.strands.find(({ start, end }) => {
-      const other = start === far ? end : end === far ? start : undefined;
-      return other !== undefined && (near === null ? !/^edge:|^line:load/.test(other) : other === near);
-    });
-  });
-}
-
-export function Section({ document, report, phase, shaping, canEdit, onEdit, onStrand, onEdge }: Props) {
+export function Section(props: Props) {
+  const { document, report, state, gone, shaping, canEdit, onEdit, onStrand, onEdge } = props;
   const [ref, { width, height }] = useSize<HTMLDivElement>();
   const [settings] = useSettings();
   const scale = useMemo(() => fit(document, width, height), [document, width, height]);
@@ -86,8 +90,7 @@ export function Section({ document, report, phase, shaping, canEdit, onEdit, onS
   const live = held.current?.scale ?? scale;
   const { profile, edges = [], load_at } = document.site;
   const ground = profile.map((point) => live.at(point));
-  const way = (report?.site.way ?? []).map((point) => live.at(point));
-  const strands = phase && report ? strandsOnWay(phase, way.length - 1) : [];
+  const all = useMemo(() => stretches(report?.lines ?? [], state), [report, state]);
 
   const start = (move: (to: Point) => void) => (event: PointerEvent) => {
     if (!canEdit) return;
@@ -105,17 +108,21 @@ export function Section({ document, report, phase, shaping, canEdit, onEdit, onS
 
   const moveLoad = (to: Point) =>
     onEdit((old) => {
-      const spot = onGround(old.site.profile, to);
+      const spot = onGround(old, to);
       return { ...old, site: { ...old.site, load_at: { x_m: spot.x_m, z_m: spot.z_m } } };
     });
   const movePoint = (index: number, to: Point) =>
     onEdit((old) => {
-      const points = old.site.profile.map((point, at) => (at === index ? { x_m: toReach(to.x_m), z_m: toReach(to.z_m) } : point));
+      const points = old.site.profile.map((point, at) =>
+        at === index ? { x_m: toReach(to.x_m), z_m: toReach(to.z_m) } : point,
+      );
       return { ...old, site: { ...old.site, profile: points } };
     });
   const moveEdge = (index: number, to: Point) =>
     onEdit((old) => {
-      const moved = (old.site.edges ?? []).map((edge, at) => (at === index ? { ...edge, x_m: toReach(to.x_m), z_m: toReach(to.z_m) } : edge));
+      const moved = (old.site.edges ?? []).map((edge, at) =>
+        at === index ? { ...edge, x_m: toReach(to.x_m), z_m: toReach(to.z_m) } : edge,
+      );
       return { ...old, site: { ...old.site, edges: moved } };
     });
   const arrows = (point: Point, move: (to: Point) => void) => (event: KeyboardEvent) => {
@@ -126,118 +133,386 @@ export function Section({ document, report, phase, shaping, canEdit, onEdit, onS
     move({ x_m: point.x_m + by[0]!, z_m: point.z_m + by[1]! });
   };
 
-  const labels = useLabels(document, report, strands, way, live, { width, height });
   const load = live.at(load_at);
-  const working = live.at(inUse(document).point);
+  const turns = (report?.lines ?? []).flatMap((line) => line.turns.map((turn) => ({ turn, line })));
+  const spots = turns.map(({ turn }) => live.at(turn.at));
+  const used = usedAnchors(document);
+  const moved = gone?.nodes.find((node) => node.id === "load");
+  const ghost = moved && gone && (gone.further_m ?? 0) > 0.009 ? live.at(moved.at) : null;
+  const labels = useSectionLabels(document, report, all, live);
+  const solid = marks(load, spots, width, height);
   return (
-    <div ref={ref} className="relative min-h-0 flex-1 overflow-hidden">
-      <svg ref={svg} width={width} height={height} role="group" aria-label="Section along the fall line" onPointerMove={drag} onPointerUp={stop} onPointerCancel={stop} className="touch-none">
+    <div ref={ref} className="relative min-h-0 min-w-0 flex-1 overflow-hidden">
+      <svg
+        ref={svg}
+        width={width}
+        height={height}
+        role="group"
+        aria-label="Section along the fall line"
+        onPointerMove={drag}
+        onPointerUp={stop}
+        onPointerCancel={stop}
+        className="touch-none"
+      >
         <Ground line={ground} width={width} height={height} />
-        {tiedTo(document, inUse(document)).map((feature) => {
-          const spot = live.at({ x_m: feature.x_m, z_m: feature.z_m ?? 0 });
-          return (
-            <g key={feature.id} pointerEvents="none">
-              <FromTheSide kind={feature.kind} {...spot} foot={screenGround(ground, spot.x)} tall={Math.max(30, 2.5 * live.perMetre)} />
-              <line x1={spot.x} y1={spot.y} x2={working.x} y2={working.y} stroke="var(--ink)" strokeWidth={2} />
-            </g>
-          );
+        {used.map((anchor) => {
+          const point = live.at({ x_m: taken(anchor).point?.x_m ?? 0, z_m: taken(anchor).point?.z_m ?? 0 });
+          return tiedTo(document, taken(anchor)).map((feature) => {
+            const spot = live.at({ x_m: feature.x_m, z_m: feature.z_m ?? 0 });
+            return (
+              <g key={`${anchor.id}.${feature.id}`} pointerEvents="none">
+                <FromTheSide
+                  kind={feature.kind}
+                  {...spot}
+                  foot={screenGround(ground, spot.x)}
+                  tall={Math.max(30, 2.5 * live.perMetre)}
+                />
+                <line x1={spot.x} y1={spot.y} x2={point.x} y2={point.y} stroke="var(--ink)" strokeWidth={2} />
+              </g>
+            );
+          });
         })}
-        {way.slice(1).map((spot, index) => {
-          const from = way[index]!;
-          const strand = strands[index];
-          const line = { x1: from.x, y1: from.y, x2: spot.x, y2: spot.y };
-          const drawn = <line {...line} stroke="var(--over)" strokeWidth={strand ? ropeWidth(strand.tension.expected) : 2.5} strokeLinecap="round" />;
-          return strand ? (
-            <Touch key={index} label={`Rope, stretch ${index + 1}, ${shown(strand.tension, settings).value} ${settings.force}`} onOpen={() => onStrand(strand)}>
-              <line {...line} stroke="transparent" strokeWidth={24} className="focus-ring" />
+        {all.map((one) => {
+          const [a, b] = [live.at(one.from), live.at(one.to)];
+          const drawn = (
+            <RopeLine
+              a={a}
+              b={b}
+              role={one.line.role}
+              tension={one.strand?.tension?.expected ?? (state?.available ? null : 0)}
+              slack={Boolean(one.strand?.slack)}
+              runs={runsOn(one)}
+              still={!one.strand}
+            />
+          );
+          if (!one.strand) return <g key={one.id}>{drawn}</g>;
+          const { strand } = one;
+          const words = strand.tension ? `${shown(strand.tension, settings).value} ${settings.force}` : "slack";
+          return (
+            <Touch
+              key={one.id}
+              label={`${one.line.name}, stretch ${Number(one.id.split(".")[1]) + 1}, ${words}`}
+              onOpen={() => onStrand(strand)}
+            >
+              <line x1={a.x} y1={a.y} x2={b.x} y2={b.y} stroke="transparent" strokeWidth={24} className="focus-ring" />
               {drawn}
             </Touch>
-          ) : (
-            <g key={index}>{drawn}</g>
           );
         })}
-        <circle cx={working.x} cy={working.y} r={6} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={2.5} />
-        {report?.site.turns.map((turn) => {
-          const spot = live.at(turn.at);
-          const crossing = phase?.crossings.find((one) => one.id === turn.id);
+        <HungSystem state={state} at={live.at} onStrand={onStrand} straight={report?.site.straight ?? false} />
+        {used.map((anchor) => {
+          const point = live.at({ x_m: taken(anchor).point?.x_m ?? 0, z_m: taken(anchor).point?.z_m ?? 0 });
           return (
-            <Touch key={turn.id} label={`Edge ${turn.name}, rope turns ${degrees(turn.turn_rad)}`} onOpen={() => crossing && onEdge(crossing)}>
-              <circle cx={spot.x} cy={spot.y} r={shaping ? 14 : reachOf(spot, report.site.turns.map((one) => live.at(one.at)))} fill="transparent" className="focus-ring" />
-              {turn.entered ? <circle cx={spot.x} cy={spot.y} r={7} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={2.5} /> : <path d={`M${spot.x} ${spot.y - 9} l9 9 l-9 9 l-9 -9 Z`} fill="var(--sheet)" stroke="var(--over)" strokeWidth={2.5} />}
+            <circle
+              key={anchor.id}
+              cx={point.x}
+              cy={point.y}
+              r={6}
+              fill="var(--sheet)"
+              stroke="var(--ink)"
+              strokeWidth={2.5}
+            />
+          );
+        })}
+        {turns.map(({ turn, line }, index) => {
+          const spot = spots[index]!;
+          const crossing = state?.crossings.find((one) => one.id === turn.node);
+          const hidden = turns
+            .slice(0, index)
+            .some(({ turn: other }) => other.at.x_m === turn.at.x_m && other.at.z_m === turn.at.z_m);
+          if (hidden) return null;
+          return (
+            <Touch
+              key={`${line.id}.${turn.node}`}
+              label={`Edge ${turn.name}, rope turns ${degrees(turn.turn_rad)}`}
+              onOpen={() => crossing && onEdge(crossing)}
+            >
+              <circle
+                cx={spot.x}
+                cy={spot.y}
+                r={shaping ? 14 : reachOf(spot, spots)}
+                fill="transparent"
+                className="focus-ring"
+              />
+              {turn.entered ? (
+                <circle cx={spot.x} cy={spot.y} r={7} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={2.5} />
+              ) : (
+                <path
+                  d={`M${spot.x} ${spot.y - 9} l9 9 l-9 9 l-9 -9 Z`}
+                  fill="var(--sheet)"
+                  stroke="var(--over)"
+                  strokeWidth={2.5}
+                />
+              )}
             </Touch>
           );
         })}
         {shaping && canEdit
           ? [
-              ...profile.map((point, index) => ({ id: `ground ${index + 1}`, point, move: (to: Point) => movePoint(index, to), square: true })),
-              ...edges.map((edge, index) => ({ id: `edge ${edge.name}`, point: edge as Point, move: (to: Point) => moveEdge(index, to), square: false })),
+              ...profile.map((point, index) => ({
+                id: `ground ${index + 1}`,
+                point,
+                move: (to: Point) => movePoint(index, to),
+                square: true,
+              })),
+              ...edges.map((edge, index) => ({
+                id: `edge ${edge.name}`,
+                point: edge as Point,
+                move: (to: Point) => moveEdge(index, to),
+                square: false,
+              })),
             ].map(({ id, point, move, square }) => {
               const spot = live.at(point);
               return (
-                <g key={id} tabIndex={0} role="slider" aria-label={`Move ${id}`} aria-valuetext={`${point.x_m} m out, ${point.z_m} m high`} aria-valuenow={point.x_m} onKeyDown={arrows(point, move)} onPointerDown={start(move)} className="cursor-move">
+                <g
+                  key={id}
+                  tabIndex={0}
+                  role="slider"
+                  aria-label={`Move ${id}`}
+                  aria-valuetext={`${point.x_m} m out, ${point.z_m} m high`}
+                  aria-valuenow={point.x_m}
+                  onKeyDown={arrows(point, move)}
+                  onPointerDown={start(move)}
+                  className="cursor-move"
+                >
                   <circle cx={spot.x} cy={spot.y} r={22} fill="transparent" className="focus-ring" />
-                  {square ? <rect x={spot.x - 5} y={spot.y - 5} width={10} height={10} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={2} /> : <circle cx={spot.x} cy={spot.y} r={7} fill="var(--ink)" />}
+                  {square ? (
+                    <rect
+                      x={spot.x - 5}
+                      y={spot.y - 5}
+                      width={10}
+                      height={10}
+                      fill="var(--sheet)"
+                      stroke="var(--ink)"
+                      strokeWidth={2}
+                    />
+                  ) : (
+                    <circle cx={spot.x} cy={spot.y} r={7} fill="var(--ink)" />
+                  )}
                 </g>
               );
             })
           : null}
-        <g tabIndex={0} role="slider" aria-label="Move the load along the ground" aria-valuetext={`${digits(load_at.x_m)} m out`} aria-valuenow={load_at.x_m} onKeyDown={arrows(load_at, moveLoad)} onPointerDown={start(moveLoad)} className="cursor-grab" data-testid="load">
+        {ghost ? <Dropped from={load} to={ghost} metres={gone?.further_m ?? 0} /> : null}
+        {gone && gone.further_m === null ? <Falls from={load} /> : null}
+        <g
+          tabIndex={0}
+          role="slider"
+          aria-label="Move the load along the ground"
+          aria-valuetext={`${digits(load_at.x_m)} m out`}
+          aria-valuenow={load_at.x_m}
+          onKeyDown={arrows(load_at, moveLoad)}
+          onPointerDown={start(moveLoad)}
+          className="cursor-grab"
+          data-testid="load"
+        >
           <circle cx={load.x} cy={load.y} r={26} fill="transparent" className="focus-ring" />
-          <path d={`M${load.x - 22} ${load.y - 11} H${load.x + 22} L${load.x + 17} ${load.y + 3} H${load.x - 17} Z`} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={2.5} />
+          <Litter at={load} />
         </g>
-        {report && way[1] ? <Drop top={way[1]} bottom={load} metres={report.site.drop_m} width={width} /> : null}
+        {report?.site.drop_m ? (
+          <Drop bottom={load} metres={report.site.drop_m} perMetre={live.perMetre} width={width} />
+        ) : null}
         <Scalebar perMetre={live.perMetre} height={height} />
-        {labels}
+        <Labels labels={labels} bounds={{ width, height }} taken={solid} lines={solids(all, live.at)} />
       </svg>
     </div>
   );
 }
 
-function useLabels(document: Document, report: Report | null, strands: (Strand | undefined)[], way: Spot[], scale: Scale, size: { width: number; height: number }) {
+function Litter({ at, faint }: { at: Spot; faint?: boolean }) {
+  return (
+    <path
+      d={`M${at.x - 22} ${at.y - 11} H${at.x + 22} L${at.x + 17} ${at.y + 3} H${at.x - 17} Z`}
+      fill={faint ? "none" : "var(--sheet)"}
+      stroke={faint ? "var(--over)" : "var(--ink)"}
+      strokeDasharray={faint ? "5 4" : undefined}
+      strokeWidth={2.5}
+    />
+  );
+}
+
+/** The load where it would stop, and how far that is. */
+function Dropped({ from, to, metres }: { from: Spot; to: Spot; metres: number }) {
+  const [settings] = useSettings();
+  const { value, unit } = shown({ low: metres, expected: metres, high: metres, unit: "m" }, settings);
+  // A drop too short to be seen to scale is shown as long as it can be.
+  const far = Math.max(Math.hypot(to.x - from.x, to.y - from.y), 18);
+  const angle = Math.atan2(to.y - from.y, to.x - from.x);
+  const end = { x: from.x + far * Math.cos(angle), y: from.y + far * Math.sin(angle) };
+  return (
+    <g pointerEvents="none" data-testid="dropped">
+      <Litter at={end} faint />
+      <text x={end.x - 28} y={end.y + 6} fontSize={16} fontWeight={600} textAnchor="end" fill="var(--over)">
+        {value} {unit} further
+      </text>
+    </g>
+  );
+}
+
+function Falls({ from }: { from: Spot }) {
+  return (
+    <g pointerEvents="none" data-testid="falls">
+      <path
+        d={`M${from.x} ${from.y + 12} v34 m-10 -12 l10 14 l10 -14`}
+        fill="none"
+        stroke="var(--over)"
+        strokeWidth={4}
+      />
+      <text x={from.x - 18} y={from.y + 40} fontSize={17} fontWeight={600} textAnchor="end" fill="var(--over)">
+        falls
+      </text>
+    </g>
+  );
+}
+
+/** A haul system that hangs over its load: its strands side by side between the blocks. */
+function HungSystem({
+  state,
+  at,
+  onStrand,
+  straight,
+}: {
+  state: StateReport | null;
+  at: (point: Point) => Spot;
+  onStrand: (strand: Strand) => void;
+  straight: boolean;
+}) {
+  const [settings] = useSettings();
+  if (!state || !straight) return null;
+  const place = new Map(state.nodes.map((node) => [node.id, node.at] as [string, Place]));
+  const hung = state.strands.filter((one) => !one.rope.endsWith("cord") && !one.slack);
+  if (hung.length < 3) return null;
+  return hung.map((strand, index) => {
+    const [from, to] = [place.get(strand.start), place.get(strand.end)];
+    if (!from || !to) return null;
+    const shift = (index - (hung.length - 1) / 2) * 13;
+    const [a, b] = [at(from), at(to)];
+    const [top, low] = [
+      { x: a.x + shift, y: a.y },
+      { x: b.x + shift, y: b.y },
+    ];
+    const words = strand.tension ? `${shown(strand.tension, settings).value} ${settings.force}` : "slack";
+    return (
+      <Touch key={strand.id} label={`Hung strand ${index + 1}, ${words}`} onOpen={() => onStrand(strand)}>
+        <line
+          x1={top.x}
+          y1={top.y}
+          x2={low.x}
+          y2={low.y}
+          stroke="transparent"
+          strokeWidth={12}
+          className="focus-ring"
+        />
+        <RopeLine
+          a={top}
+          b={low}
+          role="main"
+          tension={strand.tension?.expected ?? null}
+          slack={strand.slack}
+          runs={strand.runs === "to-end" ? "ahead" : strand.runs === "to-start" ? "back" : ""}
+        />
+      </Touch>
+    );
+  });
+}
+
+function usedAnchors(document: Document) {
+  const named = new Set((document.lines ?? []).flatMap(anchorsOf));
+  return document.anchors.filter((one) => named.has(one.id) || !named.size);
+}
+
+function marks(load: Spot, spots: Spot[], width: number, height: number): Box[] {
+  return [
+    { x: load.x - 26, y: load.y - 14, width: 52, height: 20 },
+    ...spots.map((spot) => ({ x: spot.x - 8, y: spot.y - 8, width: 16, height: 16 })),
+    { x: 10, y: height - 38, width: Math.min(150, width / 3), height: 36 },
+  ];
+}
+
+function useSectionLabels(document: Document, report: Report | null, all: Stretch[], scale: Scale): Label[] {
   const [settings] = useSettings();
   return useMemo(() => {
-    const wanted: Wanted[] = [];
-    const texts = new Map<string, { text: string; tag: boolean; bold?: boolean }>();
-    const want = (id: string, text: string, tag: boolean, at: Spot, spots: [number, number][], bold = false) => {
-      texts.set(id, { text, tag, bold });
-      const width = tag ? tagWidth(text) : textWidth(text, 15);
-      wanted.push({ id, width, height: tag ? 24 : 19, spots: spots.map(([dx, dy]) => ({ x: at.x + Math.sign(dx) * (Math.abs(dx) + width / 2), y: at.y + dy })) });
-    };
-    const solid: Box[] = [];
-    strands.forEach((strand, index) => {
-      const [a, b] = [way[index], way[index + 1]];
-      if (!strand || !a || !b) return;
-      for (const share of [0.1, 0.3, 0.5, 0.7, 0.9]) solid.push({ x: a.x + (b.x - a.x) * share - 5, y: a.y + (b.y - a.y) * share - 5, width: 10, height: 10 });
-      const { value, unit } = shown(strand.tension, settings);
-      const middle = { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 };
-      want(`t${index}`, `${value} ${unit}`, true, middle, [[14, -14], [12, -26], [22, -30], [-14, 22], [30, 4], [40, -44]]);
-    });
-    const used = inUse(document);
-    const [back] = tiedTo(document, inUse(document));
-    if (back) want("anchor", used.name, false, scale.at({ x_m: back.x_m, z_m: back.z_m ?? 0 }), [[16, -50], [16, -34], [-14, -40], [16, -66]]);
-    if (size.height > 200) want("working", "working point", false, scale.at(used.point), [[10, -16], [-8, 22], [12, 24], [10, -34]]);
-    for (const turn of report?.site.turns ?? [])
-      want(turn.id, `${turn.name}, ${degrees(turn.turn_rad)}`, false, scale.at(turn.at), [[16, -10], [16, -28], [-14, 24], [18, 12], [-16, 44]]);
+    const found: Label[] = [];
+    const several = (report?.lines.length ?? 0) > 1;
     const mass = report?.site.load_mass;
-    const load = scale.at(document.site.load_at);
-    want("load", mass ? `${Math.round(mass.expected)} kg${mass.low === mass.high ? "" : ` (${Math.round(mass.low)} to ${Math.round(mass.high)})`}` : "load", false, load, [[28, -6], [-28, 10], [-28, 26]], true);
-    const placed = placeLabels(wanted, { x: 4, y: 4, width: size.width - 8, height: size.height - 8 }, solid);
-    return [...placed].map(([id, box]) => {
-      const { text, tag, bold } = texts.get(id)!;
-      return tag ? (
-        <Tag key={id} x={box.x + box.width / 2} y={box.y + 12} text={text} />
-      ) : (
-        <text key={id} x={box.x} y={box.y + 14} fontSize={15} fontWeight={bold ? 600 : 400} fill="var(--ink)" pointerEvents="none" stroke="var(--sheet)" strokeWidth={3} paintOrder="stroke">
-          {text}
-        </text>
-      );
+    found.push({
+      id: "load",
+      bold: true,
+      text: mass
+        ? `${Math.round(mass.expected)} kg${mass.low === mass.high ? "" : ` (${Math.round(mass.low)} to ${Math.round(mass.high)})`}`
+        : "load",
+      at: scale.at(document.site.load_at),
+      spots: [
+        [30, -6],
+        [-30, 10],
+        [-30, 28],
+        [30, 18],
+      ],
     });
-  }, [document, report, strands, way, scale, size.width, size.height, settings]);
+    for (const one of all) {
+      if (!one.strand?.tension) continue;
+      const [a, b] = [scale.at(one.from), scale.at(one.to)];
+      const { value, unit } = shown(one.strand.tension, settings);
+      const middle = { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 };
+      const name = several ? `${one.line.name.replace(" line", "")} ` : "";
+      found.push({
+        id: `t.${one.id}`,
+        text: `${name}${value} ${unit}`,
+        tag: true,
+        at: middle,
+        spots: [
+          [16, -16],
+          [14, -28],
+          [24, -34],
+          [-16, 24],
+          [30, 6],
+          [0, -40],
+          [0, 40],
+        ],
+      });
+    }
+    const seen = new Set<string>();
+    for (const line of report?.lines ?? [])
+      for (const turn of line.turns) {
+        const key = `${turn.at.x_m}.${turn.at.z_m}`;
+        if (seen.has(key)) continue;
+        seen.add(key);
+        found.push({
+          id: turn.node,
+          text: `${turn.name}, ${degrees(turn.turn_rad)}`,
+          at: scale.at(turn.at),
+          spots: [
+            [16, -10],
+            [16, -28],
+            [-14, 24],
+            [18, 14],
+            [-16, 44],
+          ],
+        });
+      }
+    for (const anchor of usedAnchors(document)) {
+      const point = { x_m: taken(anchor).point?.x_m ?? 0, z_m: taken(anchor).point?.z_m ?? 0 };
+      found.push({
+        id: `anchor.${anchor.id}`,
+        text: anchor.name,
+        at: scale.at(point),
+        spots: [
+          [10, -20],
+          [-10, -26],
+          [0, 24],
+          [10, 26],
+          [10, -40],
+          [-10, 40],
+        ],
+      });
+    }
+    return found;
+  }, [document, report, all, scale, settings]);
 }
 
 /** How far a finger may miss a corner: 22 pixels, less where the next one is near. */
 function reachOf(spot: Spot, all: Spot[]): number {
-  const apart = all.filter((one) => one !== spot).map((one) => Math.hypot(one.x - spot.x, one.y - spot.y)).filter((far) => far > 0);
+  const apart = all.map((one) => Math.hypot(one.x - spot.x, one.y - spot.y)).filter((far) => far > 2);
   return Math.max(9, Math.min(22, ...apart.map((far) => far / 2)));
 }
 
@@ -249,15 +524,16 @@ export function screenGround(ground: Spot[], x: number): number {
 }
 
 /** Dimension line of the drop, clear of the load and its label. */
-function Drop({ top, bottom, metres, width }: { top: Spot; bottom: Spot; metres: number; width: number }) {
+function Drop({ bottom, metres, perMetre, width }: { bottom: Spot; metres: number; perMetre: number; width: number }) {
   const [settings] = useSettings();
   const { value, unit } = shown({ low: metres, expected: metres, high: metres, unit: "m" }, settings);
   const x = bottom.x + 190;
-  if (bottom.y - top.y < 50 || x > width - 60) return null;
+  const top = bottom.y - metres * perMetre;
+  if (bottom.y - top < 50 || x > width - 70) return null;
   return (
     <g fill="none" stroke="var(--quiet)" strokeWidth={1.5} pointerEvents="none">
-      <path d={`M${x - 7} ${top.y} h14 M${x} ${top.y} V${bottom.y} M${x - 7} ${bottom.y} h14`} />
-      <text x={x + 12} y={(top.y + bottom.y) / 2 + 5} fontSize={15} stroke="none" fill="var(--ink)">
+      <path d={`M${x - 7} ${top} h14 M${x} ${top} V${bottom.y} M${x - 7} ${bottom.y} h14`} />
+      <text x={x + 12} y={(top + bottom.y) / 2 + 5} fontSize={15} stroke="none" fill="var(--ink)">
         {value} {unit} drop
       </text>
     </g>

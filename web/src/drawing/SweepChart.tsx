@@ -22,13 +22,26 @@ export function SweepChart({ report }: { report: ArrangementReport }) {
   const ends = sweep.forces_n.map((forces) => y(forces.at(-1) ?? 0));
   const names = report.legs.map((leg, index) => `${leg.name} ${said(sweep.forces_n[index]?.at(-1) ?? 0).value}`);
   const labels = placeLabels(
-    names.map((name, index) => ({ id: `${index}`, width: textWidth(name, 14), height: 16, spots: [0, -9, 9, -17, 17, 26, -26].map((off) => ({ x: right + 8 + textWidth(name, 14) / 2, y: ends[index]! + off })) })),
+    names.map((name, index) => ({
+      id: `${index}`,
+      width: textWidth(name, 14),
+      height: 16,
+      spots: [0, -9, 9, -17, 17, 26, -26].map((off) => ({
+        x: right + 8 + textWidth(name, 14) / 2,
+        y: ends[index]! + off,
+      })),
+    })),
     { x: right + 6, y: 2, width: 164, height: HEIGHT - 26 },
   );
   return (
     <figure ref={ref} className="mt-2">
       <figcaption className="font-semibold">What each leg sees as the pull swings, {settings.force}</figcaption>
-      <svg width={width} height={HEIGHT} role="img" aria-label={`Pull swung ${degrees(first)} to ${degrees(last)}: ${names.join(", ")} at the end`}>
+      <svg
+        width={width}
+        height={HEIGHT}
+        role="img"
+        aria-label={`Pull swung ${degrees(first)} to ${degrees(last)}: ${names.join(", ")} at the end`}
+      >
         {[0, most / 2, most].map((force) => (
           <g key={force}>
             <line x1={left} x2={right} y1={y(force)} y2={y(force)} stroke="var(--line)" />
@@ -39,14 +52,27 @@ export function SweepChart({ report }: { report: ArrangementReport }) {
         ))}
         {[first, 0, last].map((offset) => (
           <g key={offset}>
-            <line x1={x(offset)} x2={x(offset)} y1={14} y2={HEIGHT - 24} stroke={offset === 0 ? "var(--ink)" : "var(--line)"} />
+            <line
+              x1={x(offset)}
+              x2={x(offset)}
+              y1={14}
+              y2={HEIGHT - 24}
+              stroke={offset === 0 ? "var(--ink)" : "var(--line)"}
+            />
             <text x={x(offset)} y={HEIGHT - 6} fontSize={14} textAnchor="middle" fill="var(--ink)">
               {offset === 0 ? "straight" : `${offset > 0 ? "+" : "−"}${degrees(Math.abs(offset))}`}
             </text>
           </g>
         ))}
         {sweep.forces_n.map((forces, leg) => (
-          <polyline key={leg} points={forces.map((force, index) => `${x(sweep.offsets_rad[index] ?? 0)},${y(force)}`).join(" ")} fill="none" stroke="var(--over)" strokeWidth={2.5} strokeDasharray={DASHES[leg % DASHES.length]} />
+          <polyline
+            key={leg}
+            points={forces.map((force, index) => `${x(sweep.offsets_rad[index] ?? 0)},${y(force)}`).join(" ")}
+            fill="none"
+            stroke="var(--over)"
+            strokeWidth={2.5}
+            strokeDasharray={DASHES[leg % DASHES.length]}
+          />
         ))}
         {[...labels].map(([id, box]) => (
           <text key={id} x={box.x} y={box.y + 13} fontSize={14} fill="var(--over)">

@@ -1,5 +1,5 @@
-/** The rig unfolded on the ground: anchor left, edges and load right, each strand its own lane. Screen geometry only. */
-import type { Crossing, PhaseReport, Strand } from "../api/types";
+/** One line unfolded on the ground: anchor left, edges and load right, each strand its own lane. Screen geometry only. */
+import type { Crossing, NodeReport, StateReport, Strand } from "../api/types";
 
 export interface LaneRun {
   lane: number;
@@ -21,41 +21,51 @@ export interface BenchLayout {
   lanes: number;
   /** Nodes where a rope end is tied or gripped, with the lane of that end. */
   ends: { node: string; lane: number }[];
+  nodes: Map<string, NodeReport>;
 }
 
-export function layOut(phase: PhaseReport): BenchLayout {
-  const kind = new Map(phase.nodes.map((node) => [node.id, node.kind]));
+/** Whether a node stays where it is: an anchor, or a block or device fastened to one. */
+export function fixed(node: NodeReport | undefined): boolean {
+  return node?.kind === "anchor" || Boolean(node?.on);
+}
+
+export function layOut(state: StateReport, line: string): BenchLayout {
+  const nodes = new Map(state.nodes.map((node) => [node.id, node]));
+  // A hitch's own cord is no strand of the bench: the hitch is drawn where it grips.
+  const strands = state.strands.filter((one) => one.line === line && !one.rope.endsWith("cord"));
+  const ropes = [...new Set(strands.map((one) => one.rope))];
+  const crossings = state.crossings.filter((one) => one.line === line);
   const runs: LaneRun[] = [];
   const bends: BendSpot[] = [];
   const ends: BenchLayout["ends"] = [];
-  const crossings = [...phase.crossings];
   const gripped = new Map<string, number>();
   let lane = -1;
-  for (const [rope, route] of phase.ropes.entries()) {
-    const strands = phase.strands.filter((strand) => strand.rope === rope);
-    const first = route[0] ?? "";
+  for (const rope of ropes) {
+    const own = strands.filter((strand) => strand.rope === rope);
+    const first = own[0]?.start ?? "";
     // A rope that goes on under the grab where the last one ended lies in the same lane.
     const goesOn = gripped.get(first);
     let run: LaneRun = { lane: goesOn ?? ++lane, from: first, to: first, strands: [], edges: [] };
     ends.push({ node: first, lane: run.lane });
-    for (const [index, strand] of strands.entries()) {
+    for (const [index, strand] of own.entries()) {
       run.strands.push(strand);
       run.to = strand.end;
-      const last = index === strands.length - 1;
-      const crossing = last ? undefined : crossings.shift();
-      if (crossing && kind.get(strand.end) === "edge") {
-        run.edges.push(crossing);
+      const last = index === own.length - 1;
+      const crossing = last || strand.slack ? undefined : crossings.shift();
+      const kind = nodes.get(strand.end)?.kind;
+      if (!last && kind === "edge") {
+        if (crossing) run.edges.push(crossing);
         continue;
       }
       runs.push(run);
       if (last) {
         ends.push({ node: strand.end, lane: run.lane });
-        if (kind.get(strand.end) === "moving") gripped.set(strand.end, run.lane);
-      } else if (crossing) {
-        bends.push({ crossing, node: strand.end, lanes: [run.lane, lane + 1] });
+        if (kind === "grab") gripped.set(strand.end, run.lane);
+      } else {
+        if (crossing) bends.push({ crossing, node: strand.end, lanes: [run.lane, lane + 1] });
         run = { lane: ++lane, from: strand.end, to: strand.end, strands: [], edges: [] };
       }
     }
   }
-  return { runs, bends, lanes: lane + 1, ends };
+  return { runs, bends, lanes: lane + 1, ends, nodes };
 }

@@ -8,7 +8,12 @@ export const toReach = (metres: number) => Math.round(metres * 20) / 20;
 
 /** Handlers for the drawing (move, up) and for each thing in it (down). `scaleNow` gives the current scale's inverse. */
 export function useDragging<P>(scaleNow: (x: number, y: number) => P) {
-  const held = useRef<{ back: (x: number, y: number) => P; move: (to: P) => void; from: { x: number; y: number }; moved: boolean } | null>(null);
+  const held = useRef<{
+    back: (x: number, y: number) => P;
+    move: (to: P) => void;
+    from: { x: number; y: number };
+    moved: boolean;
+  } | null>(null);
   const svg = useRef<SVGSVGElement>(null);
   const place = (event: PointerEvent) => {
     const box = svg.current?.getBoundingClientRect();
@@ -42,6 +47,11 @@ export function useDragging<P>(scaleNow: (x: number, y: number) => P) {
 /** Arrow keys as steps in metres: right and up positive. */
 export function arrowStep(event: KeyboardEvent): [number, number] | null {
   const step = event.shiftKey ? 1 : 0.1;
-  const by: Record<string, [number, number]> = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, step], ArrowDown: [0, -step] };
+  const by: Record<string, [number, number]> = {
+    ArrowLeft: [-step, 0],
+    ArrowRight: [step, 0],
+    ArrowUp: [0, step],
+    ArrowDown: [0, -step],
+  };
   return by[event.key] ?? null;
 }

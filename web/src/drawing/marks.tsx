@@ -11,7 +11,15 @@ export function Tag({ x, y, text, size = 16 }: { x: number; y: number; text: str
   const width = text.length * size * 0.5 + 14;
   return (
     <g pointerEvents="none">
-      <rect x={x - width / 2} y={y - size * 0.72} width={width} height={size * 1.44} rx={2} fill="var(--tint)" stroke="var(--over)" />
+      <rect
+        x={x - width / 2}
+        y={y - size * 0.72}
+        width={width}
+        height={size * 1.44}
+        rx={2}
+        fill="var(--tint)"
+        stroke="var(--over)"
+      />
       <text x={x} y={y + size * 0.35} fontSize={size} fontWeight={600} textAnchor="middle" fill="var(--over)">
         {text}
       </text>
@@ -67,7 +75,9 @@ export function BendMark({ x, y, kind }: { x: number; y: number; kind: string })
   return (
     <g>
       <circle cx={x} cy={y} r={13} {...ink} />
-      {kind === "ball-bearing-pulley" ? <circle cx={x} cy={y} r={7} fill="none" stroke="var(--ink)" strokeDasharray="2 2" strokeWidth={3} /> : null}
+      {kind === "ball-bearing-pulley" ? (
+        <circle cx={x} cy={y} r={7} fill="none" stroke="var(--ink)" strokeDasharray="2 2" strokeWidth={3} />
+      ) : null}
       <circle cx={x} cy={y} r={2.5} fill="var(--ink)" />
     </g>
   );

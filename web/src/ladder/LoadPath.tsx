@@ -1,11 +1,12 @@
 /** The load path: one rung for every part, ground above, casualty below; weakest named with what would mend it. */
 import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
-import type { Finding, PhaseReport, Rung } from "../api/types";
+import type { Finding, Report, Rung, StateReport } from "../api/types";
 import { useSettings } from "../app/settings";
 import { digits, shown, spanned } from "../ui/format";
 
 interface Props {
-  phase: PhaseReport;
+  state: StateReport;
+  rule: Report["rule"];
   findings: Finding[];
   onRung: (rung: Rung) => void;
 }
@@ -21,24 +22,29 @@ function share(margin: number): number {
   return Math.min(1, Math.max(0.01, Math.log(Math.max(1, margin)) / Math.log(50)));
 }
 
-export function LoadPath({ phase, findings, onRung }: Props) {
-  const rungs = [...phase.rungs].reverse();
-  const anchors = rungs.find((rung) => rung.group === "anchors")?.target;
-  const others = rungs.find((rung) => rung.group === "others")?.target;
+export function LoadPath({ state, rule, findings, onRung }: Props) {
+  const rungs = [...state.rungs].reverse();
   return (
     <>
       <div className="flex items-baseline justify-between px-4 pt-3">
         <h2 className="font-semibold">Load path</h2>
-        <p className="font-label text-[15px] text-quiet">
-          {anchors ? `rule: anchors ${anchors} : 1, others ${others} : 1` : ""}
+        <p className="font-label text-[15px] text-quiet" title={rule.text}>
+          {rule.school === "static-ratio" ? "static ratio" : "force limit"}
         </p>
       </div>
       <Findings findings={findings} />
-      {phase.available ? (
+      {state.available ? (
         <>
           <ol className="px-2 pt-1 pb-2" aria-label="Load path, ground above, casualty below">
             {rungs.map((rung, index) => (
-              <RungRow key={rung.id} rung={rung} weakest={rung.id === phase.weakest} first={index === 0} last={index === rungs.length - 1} onOpen={() => onRung(rung)} />
+              <RungRow
+                key={rung.id}
+                rung={rung}
+                weakest={rung.id === state.weakest}
+                first={index === 0}
+                last={index === rungs.length - 1}
+                onOpen={() => onRung(rung)}
+              />
             ))}
           </ol>
         </>
@@ -52,7 +58,9 @@ function Findings({ findings }: { findings: Finding[] }) {
   const stops = findings.filter((finding) => finding.level === "stop");
   const rest = findings.filter((finding) => finding.level !== "stop");
   const looks = rest.filter((finding) => finding.level === "look").length;
-  const count = [looks ? `◇ ${looks} to look at` : "", rest.length - looks ? `■ ${rest.length - looks} to note` : ""].filter(Boolean).join(", ");
+  const count = [looks ? `◇ ${looks} to look at` : "", rest.length - looks ? `■ ${rest.length - looks} to note` : ""]
+    .filter(Boolean)
+    .join(", ");
   return (
     <>
       <FindingList findings={stops} label="Stop" />
@@ -75,8 +83,16 @@ export function FindingList({ findings, label }: { findings: Finding[]; label: s
   return (
     <ul className="flex flex-col gap-1.5 px-3 pt-1.5" aria-label={label} aria-live="polite">
       {findings.map((finding) => (
-        <li key={finding.id} data-finding={finding.id} className={`border-l-4 px-2.5 py-1.5 ${finding.level === "stop" ? "border-over bg-tint" : finding.level === "look" ? "border-over" : "border-line"}`}>
-          <p className={finding.level === "stop" ? "text-[18px] leading-snug font-semibold text-over" : "text-[16px] leading-snug"}>
+        <li
+          key={finding.id}
+          data-finding={finding.id}
+          className={`border-l-4 px-2.5 py-1.5 ${finding.level === "stop" ? "border-over bg-tint" : finding.level === "look" ? "border-over" : "border-line"}`}
+        >
+          <p
+            className={
+              finding.level === "stop" ? "text-[18px] leading-snug font-semibold text-over" : "text-[16px] leading-snug"
+            }
+          >
             <span aria-label={WORD[finding.level].say}>{WORD[finding.level].mark}</span> {finding.text}
           </p>
           {finding.mend ? <p className="font-label text-[16px] leading-snug">{finding.mend}</p> : null}
@@ -99,21 +115,44 @@ function RungRow({ rung, weakest, first, last, onOpen }: RowProps) {
   const below = rung.verdict === "below";
   const doubtful = below || rung.verdict === "unknown";
   const { unit } = shown(rung.force, settings);
-  const strength = rung.strength ? ` of ${shown(rung.strength, settings).range || shown(rung.strength, settings).value} ${unit}` : ` ${unit}`;
+  const strength = rung.strength
+    ? ` of ${shown(rung.strength, settings).range || shown(rung.strength, settings).value} ${unit}`
+    : ` ${unit}`;
   const margin = rung.margin ? `${digits(rung.margin.low)} : 1` : rung.verdict === "unknown" ? "unknown" : "not rated";
   return (
     <li>
-      <button type="button" onClick={onOpen} aria-label={`${rung.name}: ${spanned(rung.force, settings)}, ${margin}, ${rung.verdict}`} className="grid min-h-[44px] w-full grid-cols-[30px_minmax(0,1fr)_56px] xl:grid-cols-[30px_minmax(0,1fr)_56px_56px] items-center gap-x-2 text-left hover:bg-film" data-rung={rung.id}>
+      <button
+        type="button"
+        onClick={onOpen}
+        aria-label={`${rung.name}: ${spanned(rung.force, settings)}, ${margin}, ${rung.verdict}`}
+        className="grid min-h-[44px] w-full grid-cols-[30px_minmax(0,1fr)_56px] xl:grid-cols-[30px_minmax(0,1fr)_56px_56px] items-center gap-x-2 text-left hover:bg-film"
+        data-rung={rung.id}
+      >
         <svg width={30} height={44} aria-hidden>
           <path d={`M15 ${first ? 22 : 0} V${last ? 22 : 44}`} stroke="var(--ink)" strokeWidth={2} />
           {doubtful ? (
-            <path d="M15 12 L25 22 L15 32 L5 22 Z" fill={weakest ? "var(--over)" : "var(--sheet)"} stroke="var(--over)" strokeWidth={2.5} />
+            <path
+              d="M15 12 L25 22 L15 32 L5 22 Z"
+              fill={weakest ? "var(--over)" : "var(--sheet)"}
+              stroke="var(--over)"
+              strokeWidth={2.5}
+            />
           ) : (
-            <rect x={8} y={15} width={14} height={14} fill={weakest ? "var(--ink)" : "var(--sheet)"} stroke="var(--ink)" strokeWidth={2.5} />
+            <rect
+              x={8}
+              y={15}
+              width={14}
+              height={14}
+              fill={weakest ? "var(--ink)" : "var(--sheet)"}
+              stroke="var(--ink)"
+              strokeWidth={2.5}
+            />
           )}
         </svg>
         <span className="min-w-0">
-          <span className={`block truncate font-label text-[16px] leading-tight ${weakest ? "font-semibold" : ""}`}>{rung.name}</span>
+          <span className={`block truncate font-label text-[16px] leading-tight ${weakest ? "font-semibold" : ""}`}>
+            {rung.name}
+          </span>
           <span className="block truncate font-label text-[15px] leading-tight text-quiet">
             {shown(rung.force, settings).range || shown(rung.force, settings).value}
             {strength}
@@ -124,12 +163,23 @@ function RungRow({ rung, weakest, first, last, onOpen }: RowProps) {
           <svg width={56} height={24} aria-hidden className="max-xl:hidden">
             <rect y={9} width={56} height={7} fill="var(--line)" opacity={0.6} />
             <rect y={9} width={56 * share(rung.margin.low)} height={7} fill={below ? "var(--over)" : "var(--ink)"} />
-            <line x1={56 * share(rung.target)} x2={56 * share(rung.target)} y1={3} y2={22} stroke="var(--ink)" strokeWidth={2.5} />
+            <line
+              x1={56 * share(rung.target)}
+              x2={56 * share(rung.target)}
+              y1={3}
+              y2={22}
+              stroke="var(--ink)"
+              strokeWidth={2.5}
+            />
           </svg>
         ) : (
           <span className="max-xl:hidden" />
         )}
-        <span className={`text-right font-semibold ${rung.margin ? "text-[18px]" : "font-label text-[14px] leading-tight whitespace-nowrap"} ${doubtful ? "text-over" : ""}`}>{rung.margin ? digits(rung.margin.low) : margin}</span>
+        <span
+          className={`text-right font-semibold ${rung.margin ? "text-[18px]" : "font-label text-[14px] leading-tight whitespace-nowrap"} ${doubtful ? "text-over" : ""}`}
+        >
+          {rung.margin ? digits(rung.margin.low) : margin}
+        </span>
       </button>
     </li>
   );

@@ -50,7 +50,13 @@ export function useOpenPlan(plan: Plan, behind: boolean): OpenPlan {
   const [{ force, length }] = useSettings();
   const still = useStill(document, BEHIND_MS);
   const asked = behind ? still : document;
-  const analyse = useCallback(async () => answered(await api.POST("/api/analyse", { body: asked, params: { query: { force_unit: force, length_unit: length } } })), [asked, force, length]);
+  const analyse = useCallback(
+    async () =>
+      answered(
+        await api.POST("/api/analyse", { body: asked, params: { query: { force_unit: force, length_unit: length } } }),
+      ),
+    [asked, force, length],
+  );
   const { answer: report, faults } = useFollowing(analyse);
 
   const keep = useCallback(
@@ -98,7 +104,8 @@ export function useOpenPlan(plan: Plan, behind: boolean): OpenPlan {
         if (kept.current.waiting.length) timer.current = window.setTimeout(() => again.current(), RETRY_MS);
       } else {
         // Signed out meanwhile: the sign-in comes up in place of the sheet, and what is kept here is sent after it.
-        if (error instanceof Refused && [401, 403].includes(error.status)) void queries.invalidateQueries({ queryKey: ["session"] });
+        if (error instanceof Refused && [401, 403].includes(error.status))
+          void queries.invalidateQueries({ queryKey: ["session"] });
         setSaving("offline");
         timer.current = window.setTimeout(() => again.current(), RETRY_MS);
       }
@@ -158,7 +165,11 @@ export function useOpenPlan(plan: Plan, behind: boolean): OpenPlan {
   };
   const takeTheirs = () => {
     if (!stale) return;
-    keep({ base: stale.latest.number, draft: null, waiting: kept.current.waiting.filter((item) => item.type === "log") });
+    keep({
+      base: stale.latest.number,
+      draft: null,
+      waiting: kept.current.waiting.filter((item) => item.type === "log"),
+    });
     latest.current = stale.latest.document;
     setDocument(stale.latest.document);
     setRevision(stale.latest);

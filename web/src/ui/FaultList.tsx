@@ -5,13 +5,19 @@ import type { OpenPlan } from "../plan/usePlan";
 export function FaultList({ open }: { open: OpenPlan }) {
   if (!open.faults.length) return null;
   return (
-    <ul role="alert" aria-label="Faults" className="mx-4 mt-1 max-h-28 overflow-y-auto border-l-4 border-over bg-tint px-3 py-1.5">
+    <ul
+      role="alert"
+      aria-label="Faults"
+      className="mx-4 mt-1 max-h-28 overflow-y-auto border-l-4 border-over bg-tint px-3 py-1.5"
+    >
       {open.faults.map((fault) => (
         <li key={fault.path + fault.problem}>
           <b className="text-over">◆ {fault.path}</b>: {fault.problem}; {fault.right}.
         </li>
       ))}
-      <li className="font-label text-quiet">The figures are of the last plan that made sense. What you typed is kept.</li>
+      <li className="font-label text-quiet">
+        The figures are of the last plan that made sense. What you typed is kept.
+      </li>
     </ul>
   );
 }

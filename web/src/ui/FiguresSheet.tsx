@@ -1,20 +1,22 @@
 /** Several figures, each opening its working. */
-import type { Catalogue, Figure, Report } from "../api/types";
+import type { Figure } from "../api/types";
 import { Sheet } from "./Sheet";
 import { FigureWithWorking } from "./WorkingView";
 
-interface Props {
-  title: string;
-  figures: (Figure | null | undefined)[];
-  report: Pick<Report, "workings">;
-  catalogue: Catalogue;
-  onClose: () => void;
+export type Labelled = [string, Figure | null | undefined];
+
+export function Figures({ figures, first = false }: { figures: Labelled[]; first?: boolean }) {
+  return figures.flatMap(([label, figure], index) =>
+    figure
+      ? [<FigureWithWorking key={figure.working} figure={figure} label={label} open={first && index === 0} />]
+      : [],
+  );
 }
 
-export function FiguresSheet({ title, figures, report, catalogue, onClose }: Props) {
+export function FiguresSheet({ title, figures, onClose }: { title: string; figures: Labelled[]; onClose: () => void }) {
   return (
     <Sheet title={title} onClose={onClose}>
-      {figures.map((figure) => (figure ? <FigureWithWorking key={figure.working} figure={figure} report={report} catalogue={catalogue} /> : null))}
+      <Figures figures={figures} />
     </Sheet>
   );
 }

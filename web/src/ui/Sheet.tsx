@@ -10,11 +10,15 @@ interface Props {
 }
 
 export function Sheet({ title, onClose, children, wide }: Props) {
-  const place = wide ? "inset-x-4 top-14 bottom-4 mx-auto max-w-3xl" : "top-12 bottom-[92px] left-0 w-full max-w-[430px] sm:left-[100px] border-r-2 border-b-2";
+  const place = wide
+    ? "inset-x-4 top-14 bottom-4 mx-auto max-w-3xl"
+    : "top-12 bottom-[92px] left-0 w-full max-w-[430px] sm:left-[100px] border-r-2 border-b-2";
   return (
     <Dialog open onClose={onClose} className="relative z-40">
       {wide ? <div className="fixed inset-0 bg-film/70" aria-hidden /> : null}
-      <DialogPanel className={`fixed ${place} flex flex-col overflow-hidden border-ink bg-sheet shadow-xl ${wide ? "border-2" : ""}`}>
+      <DialogPanel
+        className={`fixed ${place} flex flex-col overflow-hidden border-ink bg-sheet shadow-xl ${wide ? "border-2" : ""}`}
+      >
         <div className="flex items-center justify-between gap-3 border-b border-line py-2 pr-2 pl-4">
           <DialogTitle className="text-lg font-semibold">{title}</DialogTitle>
           <button type="button" className="button" onClick={onClose}>

@@ -1,25 +1,40 @@
-/** The working behind a figure: formula, what was put in, what came out, where it comes from. */
+/** The working behind a figure: formula, what was put in, what came out, where it comes from. Fetched when asked for. */
 import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
-import type { Catalogue, Figure, Report } from "../api/types";
+import { useQuery } from "@tanstack/react-query";
+import { createContext, useContext } from "react";
+import { answered, api } from "../api/client";
+import type { Catalogue, Document, Figure } from "../api/types";
 import { useSettings } from "../app/settings";
 import { said, shown } from "./format";
 
+/** What the figures on show are of: the plan's report, or its anchors' in a state. */
+export interface WorkingOf {
+  document: Document;
+  of: "plan" | "anchors";
+  state: string;
+  catalogue: Catalogue;
+}
+
+export const WorkingContext = createContext<WorkingOf | null>(null);
+
+const ORIGIN: Record<string, string> = {
+  S: "published",
+  P: "common practice, no source",
+  M: "from memory",
+  G: "entered",
+  C: "computed",
+};
+
 interface Props {
   figure: Figure;
-  report: Pick<Report, "workings">;
-  catalogue: Catalogue;
+  label: string;
   open?: boolean;
 }
 
-const ORIGIN: Record<string, string> = { S: "published", P: "common practice, no source", M: "from memory", G: "entered", C: "computed" };
-
 /** A figure that opens its working. */
-export function FigureWithWorking({ figure, report, catalogue, open }: Props) {
+export function FigureWithWorking({ figure, label, open }: Props) {
   const [settings] = useSettings();
-  const working = report.workings[figure.working];
   const { value, range, unit } = shown(figure, settings);
-  if (!working) return null;
-  const sources = [...new Set(working.symbols.map((symbol) => symbol.source))].flatMap((id) => catalogue.sources[id] ?? []);
   return (
     <Disclosure defaultOpen={open ?? false} as="section" className="border-b border-line py-1">
       <DisclosureButton className="group flex min-h-11 w-full items-baseline justify-between gap-3 text-left">
@@ -27,7 +42,7 @@ export function FigureWithWorking({ figure, report, catalogue, open }: Props) {
           <span aria-hidden className="mr-1 inline-block text-quiet group-data-open:rotate-90">
             ▸
           </span>
-          {working.title}
+          {label}
         </span>
         <span className="text-right">
           <b className="text-lg text-over">
@@ -37,40 +52,68 @@ export function FigureWithWorking({ figure, report, catalogue, open }: Props) {
         </span>
       </DisclosureButton>
       <DisclosurePanel className="pb-3 font-label text-[15px]">
-        <p className="my-1 text-[17px] font-semibold">{working.formula}</p>
-        <table className="w-full">
-          <tbody>
-            {working.symbols.map((symbol) => (
-              <tr key={symbol.symbol + symbol.meaning} className="border-t border-line align-top">
-                <td className="pr-2 font-semibold whitespace-nowrap">{symbol.symbol}</td>
-                <td className="pr-2 text-quiet">
-                  {symbol.meaning} <i>[{symbol.source}]</i>
-                </td>
-                <td className="text-right whitespace-nowrap">{said(symbol, settings)}</td>
-              </tr>
-            ))}
-            {working.steps.map((step) => (
-              <tr key={step.text} className="border-t border-line">
-                <td />
-                <td className="pr-2 text-quiet">{step.text}</td>
-                <td className="text-right whitespace-nowrap">{said(step, settings)}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-        {range ? (
-          <p className="mt-2">
-            High when {working.high_when}. Low when {working.low_when}.
-          </p>
-        ) : null}
-        <ul className="mt-2 text-quiet">
-          {sources.map((source) => (
-            <li key={source.id}>
-              <i>[{source.id}]</i> {ORIGIN[source.kind]}: {source.text}
-            </li>
-          ))}
-        </ul>
+        <Told figure={figure} ranged={Boolean(range)} />
       </DisclosurePanel>
     </Disclosure>
+  );
+}
+
+function Told({ figure, ranged }: { figure: Figure; ranged: boolean }) {
+  const [settings] = useSettings();
+  const about = useContext(WorkingContext);
+  const working = useQuery({
+    queryKey: ["working", about?.of, about?.state, figure.working, about?.document, settings.force, settings.length],
+    enabled: about !== null,
+    staleTime: Infinity,
+    queryFn: async () =>
+      answered(
+        await api.POST("/api/working", {
+          body: { document: about!.document, figure: figure.working, of: about!.of, state: about!.state },
+          params: { query: { force_unit: settings.force, length_unit: settings.length } },
+        }),
+      ),
+  });
+  const told = working.data;
+  if (!told || !about)
+    return <p role="status">{working.isError ? "◆ The working can not be fetched now." : "Working it out."}</p>;
+  const sources = [...new Set(told.symbols.map((symbol) => symbol.source))].flatMap(
+    (id) => about.catalogue.sources[id] ?? [],
+  );
+  return (
+    <>
+      <p className="my-1 text-[17px] font-semibold">{told.formula}</p>
+      <table className="w-full">
+        <tbody>
+          {told.symbols.map((symbol) => (
+            <tr key={symbol.symbol + symbol.meaning} className="border-t border-line align-top">
+              <td className="pr-2 font-semibold whitespace-nowrap">{symbol.symbol}</td>
+              <td className="pr-2 text-quiet">
+                {symbol.meaning} <i>[{symbol.source}]</i>
+              </td>
+              <td className="text-right whitespace-nowrap">{said(symbol, settings)}</td>
+            </tr>
+          ))}
+          {told.steps.map((step) => (
+            <tr key={step.text} className="border-t border-line">
+              <td />
+              <td className="pr-2 text-quiet">{step.text}</td>
+              <td className="text-right whitespace-nowrap">{said(step, settings)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {ranged ? (
+        <p className="mt-2">
+          High when {told.high_when}. Low when {told.low_when}.
+        </p>
+      ) : null}
+      <ul className="mt-2 text-quiet">
+        {sources.map((source) => (
+          <li key={source.id}>
+            <i>[{source.id}]</i> {ORIGIN[source.kind]}: {source.text}
+          </li>
+        ))}
+      </ul>
+    </>
   );
 }

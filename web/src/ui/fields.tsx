@@ -26,7 +26,16 @@ interface Common {
   bare?: boolean;
 }
 
-export function NumberField({ label, path, value, unit = "", onChange, disabled, bare, optional }: Common & { value: number | null; unit?: string; onChange: (value: number | null) => void; optional?: boolean }) {
+export function NumberField({
+  label,
+  path,
+  value,
+  unit = "",
+  onChange,
+  disabled,
+  bare,
+  optional,
+}: Common & { value: number | null; unit?: string; onChange: (value: number | null) => void; optional?: boolean }) {
   const [settings] = useSettings();
   const { name, si } = unitOf(unit, settings);
   const written = value === null ? "" : String(Number((value / si).toPrecision(6)));
@@ -68,7 +77,14 @@ export function NumberField({ label, path, value, unit = "", onChange, disabled,
   );
 }
 
-export function TextField({ label, path, value, onChange, disabled, bare }: Common & { value: string; onChange: (value: string) => void }) {
+export function TextField({
+  label,
+  path,
+  value,
+  onChange,
+  disabled,
+  bare,
+}: Common & { value: string; onChange: (value: string) => void }) {
   const id = useId();
   return (
     <Field className="min-w-0" disabled={disabled ?? false}>
@@ -84,7 +100,16 @@ export interface Option {
   name: string;
 }
 
-export function Choice({ label, path, value, options, onChange, disabled, bare, none }: Common & { value: string | null; options: Option[]; onChange: (value: string | null) => void; none?: string }) {
+export function Choice({
+  label,
+  path,
+  value,
+  options,
+  onChange,
+  disabled,
+  bare,
+  none,
+}: Common & { value: string | null; options: Option[]; onChange: (value: string | null) => void; none?: string }) {
   const all: { id: string | null; name: string }[] = none ? [{ id: null, name: none }, ...options] : options;
   const id = useId();
   const chosen = all.find((option) => option.id === value);
@@ -98,9 +123,16 @@ export function Choice({ label, path, value, options, onChange, disabled, bare, 
             ▾
           </span>
         </ListboxButton>
-        <ListboxOptions anchor={{ to: "bottom start", gap: 2 }} className="z-50 max-h-80 min-w-(--button-width) overflow-auto border-2 border-ink bg-sheet shadow-lg">
+        <ListboxOptions
+          anchor={{ to: "bottom start", gap: 2 }}
+          className="z-50 max-h-80 min-w-(--button-width) overflow-auto border-2 border-ink bg-sheet shadow-lg"
+        >
           {all.map((option) => (
-            <ListboxOption key={option.id ?? "none"} value={option.id} className="flex min-h-11 cursor-pointer items-center px-3 data-focus:bg-film data-selected:font-semibold data-selected:text-over">
+            <ListboxOption
+              key={option.id ?? "none"}
+              value={option.id}
+              className="flex min-h-11 cursor-pointer items-center px-3 data-focus:bg-film data-selected:font-semibold data-selected:text-over"
+            >
               {option.name}
             </ListboxOption>
           ))}

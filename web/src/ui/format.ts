@@ -30,11 +30,7 @@ export interface Shown {
 export function shown(figure: Span & { unit: string }, settings: Settings): Shown {
   const { name, si } = unitOf(figure.unit, settings);
   const written = (part: number) => (name === "rad" ? part.toFixed(2) : digits(part / si));
-  const [low, value, high] = [figure.low, figure.expected, figure.high].map(written) as [
-    string,
-    string,
-    string,
-  ];
+  const [low, value, high] = [figure.low, figure.expected, figure.high].map(written) as [string, string, string];
   return { value, range: low === high ? "" : span(low, high), unit: name };
 }
 

@@ -30,14 +30,19 @@ export function Candidates({ document, features, catalogue, canEdit, onOpen, onT
         const verdict = VERDICTS.find((one) => one.id === (feature.verdict ?? row.verdict));
         return (
           <li key={row.id} className="flex items-stretch border-b border-line" data-candidate={row.id}>
-            <button type="button" onClick={() => onOpen(row.id)} className="grid min-h-[52px] min-w-0 flex-1 grid-cols-[1.4rem_minmax(0,1fr)_9.5rem] items-center gap-x-2 px-1 py-1 text-left hover:bg-film xl:grid-cols-[1.4rem_minmax(0,1fr)_8rem_9.5rem]">
+            <button
+              type="button"
+              onClick={() => onOpen(row.id)}
+              className="grid min-h-[52px] min-w-0 flex-1 grid-cols-[1.4rem_minmax(0,1fr)_9.5rem] items-center gap-x-2 px-1 py-1 text-left hover:bg-film xl:grid-cols-[1.4rem_minmax(0,1fr)_8rem_9.5rem]"
+            >
               <span className={`text-lg ${verdict?.id === "reject" ? "text-over" : ""}`} aria-hidden>
                 {verdict?.mark ?? "?"}
               </span>
               <span className="min-w-0">
                 <span className="block truncate font-semibold">{feature.name}</span>
                 <span className="block truncate font-label text-[15px] text-quiet">
-                  {catalogue.features[feature.kind]?.name}, {shown(row.distance, settings).value} {settings.length} at {degrees(row.bearing_rad)}
+                  {catalogue.features[feature.kind]?.name}, {shown(row.distance, settings).value} {settings.length} at{" "}
+                  {degrees(row.bearing_rad)}
                   {row.loaded ? ", loaded" : ""}
                 </span>
               </span>
@@ -45,9 +50,23 @@ export function Candidates({ document, features, catalogue, canEdit, onOpen, onT
                 {verdict ? verdict.name : "not judged"}
                 {feature.verdict ? "" : verdict ? ", by inspection" : ""}
               </span>
-              <span className="text-right">{row.holds ? <b className="text-[18px] text-over">{spanned(row.holds, settings)}</b> : <span className="font-label text-over">{row.open_questions ? `${row.open_questions} to inspect` : "not known"}</span>}</span>
+              <span className="text-right">
+                {row.holds ? (
+                  <b className="text-[18px] text-over">{spanned(row.holds, settings)}</b>
+                ) : (
+                  <span className="font-label text-over">
+                    {row.open_questions ? `${row.open_questions} to inspect` : "not known"}
+                  </span>
+                )}
+              </span>
             </button>
-            <button type="button" className="button my-1 ml-2 px-3! font-normal!" disabled={!canEdit || feature.verdict === "reject"} onClick={() => onTie(row.id)} aria-label={`Tie a leg to ${feature.name}`}>
+            <button
+              type="button"
+              className="button my-1 ml-2 px-3! font-normal!"
+              disabled={!canEdit || feature.verdict === "reject"}
+              onClick={() => onTie(row.id)}
+              aria-label={`Tie a leg to ${feature.name}`}
+            >
               + leg
             </button>
           </li>

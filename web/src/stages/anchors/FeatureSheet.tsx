@@ -1,7 +1,7 @@
 /** One candidate: where it is, its inspection in the trade's words, what it holds with the working, and the verdict. */
 import { Radio, RadioGroup } from "@headlessui/react";
 import { useState } from "react";
-import type { Anchors, Catalogue, Feature, FeatureReport, Question } from "../../api/types";
+import type { Catalogue, Feature, FeatureReport, Question } from "../../api/types";
 import { Choice, NumberField, TextField } from "../../ui/fields";
 import { Sheet } from "../../ui/Sheet";
 import { FigureWithWorking } from "../../ui/WorkingView";
@@ -11,7 +11,7 @@ interface Props {
   feature: Feature;
   index: number;
   report: FeatureReport | undefined;
-  anchors: Anchors;
+  caution: string;
   catalogue: Catalogue;
   canEdit: boolean;
   inUse: boolean;
@@ -20,7 +20,18 @@ interface Props {
   onClose: () => void;
 }
 
-export function FeatureSheet({ feature, index, report, anchors, catalogue, canEdit, inUse, onChange, onRemove, onClose }: Props) {
+export function FeatureSheet({
+  feature,
+  index,
+  report,
+  caution,
+  catalogue,
+  canEdit,
+  inUse,
+  onChange,
+  onRemove,
+  onClose,
+}: Props) {
   const kind = catalogue.features[feature.kind];
   const off = !canEdit;
   const at = `features[${index}]`;
@@ -36,17 +47,59 @@ export function FeatureSheet({ feature, index, report, anchors, catalogue, canEd
   return (
     <Sheet title={feature.name} onClose={onClose}>
       <div className="grid grid-cols-2 gap-2">
-        <TextField label="Name" path={`${at}.name`} value={feature.name} disabled={off} onChange={(name) => onChange({ name })} />
-        <Choice label="Kind" value={feature.kind} options={Object.values(catalogue.features)} disabled={off} onChange={(id) => id && onChange({ kind: id, answers: {} })} />
+        <TextField
+          label="Name"
+          path={`${at}.name`}
+          value={feature.name}
+          disabled={off}
+          onChange={(name) => onChange({ name })}
+        />
+        <Choice
+          label="Kind"
+          value={feature.kind}
+          options={Object.values(catalogue.features)}
+          disabled={off}
+          onChange={(id) => id && onChange({ kind: id, answers: {} })}
+        />
       </div>
       <div className="mt-1 grid grid-cols-3 gap-2">
-        <NumberField label="Out" unit="m" path={`${at}.x_m`} value={feature.x_m} disabled={off} onChange={(x_m) => onChange({ x_m: x_m! })} />
-        <NumberField label="Right" unit="m" path={`${at}.y_m`} value={feature.y_m ?? 0} disabled={off} onChange={(y_m) => onChange({ y_m: y_m! })} />
-        <NumberField label="Up" unit="m" path={`${at}.z_m`} value={feature.z_m ?? 0} disabled={off} onChange={(z_m) => onChange({ z_m: z_m! })} />
+        <NumberField
+          label="Out"
+          unit="m"
+          path={`${at}.x_m`}
+          value={feature.x_m}
+          disabled={off}
+          onChange={(x_m) => onChange({ x_m: x_m! })}
+        />
+        <NumberField
+          label="Right"
+          unit="m"
+          path={`${at}.y_m`}
+          value={feature.y_m ?? 0}
+          disabled={off}
+          onChange={(y_m) => onChange({ y_m: y_m! })}
+        />
+        <NumberField
+          label="Up"
+          unit="m"
+          path={`${at}.z_m`}
+          value={feature.z_m ?? 0}
+          disabled={off}
+          onChange={(z_m) => onChange({ z_m: z_m! })}
+        />
       </div>
       <h3 className="mt-3 font-semibold">Look at</h3>
       <div className="grid grid-cols-2 items-end gap-x-2 gap-y-1.5">
-        {kind?.questions.map((question) => <Ask key={question.id} question={question} path={at} value={feature.answers?.[question.id] ?? null} disabled={off} onAnswer={(value) => answer(question.id, value)} />)}
+        {kind?.questions.map((question) => (
+          <Ask
+            key={question.id}
+            question={question}
+            path={at}
+            value={feature.answers?.[question.id] ?? null}
+            disabled={off}
+            onAnswer={(value) => answer(question.id, value)}
+          />
+        ))}
       </div>
       {report?.doubts.map((doubt) => (
         <p key={doubt} role="alert" className="mt-1 border-l-4 border-over bg-tint px-2 py-1 font-semibold text-over">
@@ -54,44 +107,123 @@ export function FeatureSheet({ feature, index, report, anchors, catalogue, canEd
         </p>
       ))}
       <h3 className="mt-3 font-semibold">What it holds</h3>
-      {report?.holds ? <FigureWithWorking figure={report.holds} report={anchors} catalogue={catalogue} /> : <p className="text-over">◆ {report?.why_not}</p>}
+      {report?.holds ? (
+        <FigureWithWorking figure={report.holds} label={`${feature.name} holds`} />
+      ) : (
+        <p className="text-over">◆ {report?.why_not}</p>
+      )}
       {report?.limit ? <p className="font-label">{report.limit[0]?.toUpperCase() + report.limit.slice(1)}.</p> : null}
       {report?.higher_up ? <p className="font-label font-semibold">{report.higher_up}</p> : null}
       <details className="mt-1" open={feature.rating_n !== null && feature.rating_n !== undefined}>
         <summary className="min-h-11 cursor-pointer py-2.5 font-label">Enter a rating in place of the estimate</summary>
         <div className="grid grid-cols-3 gap-2">
           {(["low", "expected", "high"] as const).map((key) => (
-            <NumberField key={key} label={`Holds, ${key}`} unit="N" optional path={key === "low" ? `${at}.rating_n` : undefined} value={feature.rating_n?.[key] ?? null} disabled={off} onChange={(value) => rate(key, value)} />
+            <NumberField
+              key={key}
+              label={`Holds, ${key}`}
+              unit="N"
+              optional
+              path={key === "low" ? `${at}.rating_n` : undefined}
+              value={feature.rating_n?.[key] ?? null}
+              disabled={off}
+              onChange={(value) => rate(key, value)}
+            />
           ))}
         </div>
-        <TextField label="Basis of that" path={at} value={feature.basis ?? ""} disabled={off} onChange={(basis) => onChange({ basis })} />
+        <TextField
+          label="Basis of that"
+          path={at}
+          value={feature.basis ?? ""}
+          disabled={off}
+          onChange={(basis) => onChange({ basis })}
+        />
       </details>
       <Judge feature={feature} report={report} disabled={off} onChange={onChange} />
       {report?.guard ? (
         <div className="mt-2 border-l-4 border-over px-2">
           <p className="font-semibold">{report.guard[0]?.toUpperCase() + report.guard.slice(1)}.</p>
-          <TextField label="Guarded by" value={feature.guard ?? ""} disabled={off} onChange={(guard) => onChange({ guard })} />
+          <TextField
+            label="Guarded by"
+            value={feature.guard ?? ""}
+            disabled={off}
+            onChange={(guard) => onChange({ guard })}
+          />
         </div>
       ) : null}
-      <button type="button" className="button mt-4" disabled={off || inUse} title={inUse ? "A leg is tied to it" : ""} onClick={onRemove}>
+      <button
+        type="button"
+        className="button mt-4"
+        disabled={off || inUse}
+        title={inUse ? "A leg is tied to it" : ""}
+        onClick={onRemove}
+      >
         Take it off the list
       </button>
-      <p className="mt-3 font-label text-[15px] text-quiet">{anchors.caution}</p>
+      <p className="mt-3 font-label text-[15px] text-quiet">{caution}</p>
     </Sheet>
   );
 }
 
-function Ask({ question, path, value, disabled, onAnswer }: { question: Question; path: string; value: string | number | null; disabled: boolean; onAnswer: (value: string | number | null) => void }) {
-  if (question.kind === "number") return <NumberField label={question.ask} unit={question.unit} optional path={`${path}.answers.${question.id}`} value={typeof value === "number" ? value : null} disabled={disabled} onChange={onAnswer} />;
-  const options = question.kind === "yes-no" ? [{ id: "yes", name: "Yes" }, { id: "no", name: "No" }] : (question.options ?? []);
-  if (options.length > 3) return <Choice label={question.ask} none="not answered" value={typeof value === "string" ? value : null} options={options} disabled={disabled} onChange={onAnswer} />;
+function Ask({
+  question,
+  path,
+  value,
+  disabled,
+  onAnswer,
+}: {
+  question: Question;
+  path: string;
+  value: string | number | null;
+  disabled: boolean;
+  onAnswer: (value: string | number | null) => void;
+}) {
+  if (question.kind === "number")
+    return (
+      <NumberField
+        label={question.ask}
+        unit={question.unit}
+        optional
+        path={`${path}.answers.${question.id}`}
+        value={typeof value === "number" ? value : null}
+        disabled={disabled}
+        onChange={onAnswer}
+      />
+    );
+  const options =
+    question.kind === "yes-no"
+      ? [
+          { id: "yes", name: "Yes" },
+          { id: "no", name: "No" },
+        ]
+      : (question.options ?? []);
+  if (options.length > 3)
+    return (
+      <Choice
+        label={question.ask}
+        none="not answered"
+        value={typeof value === "string" ? value : null}
+        options={options}
+        disabled={disabled}
+        onChange={onAnswer}
+      />
+    );
   const bad = question.bad?.[String(value)];
   return (
-    <RadioGroup value={value} onChange={onAnswer} disabled={disabled} aria-label={question.ask} className={question.kind === "yes-no" && question.ask.length < 26 ? "" : "col-span-2"}>
+    <RadioGroup
+      value={value}
+      onChange={onAnswer}
+      disabled={disabled}
+      aria-label={question.ask}
+      className={question.kind === "yes-no" && question.ask.length < 26 ? "" : "col-span-2"}
+    >
       <p className="field-label">{question.ask}</p>
       <div className="flex flex-wrap gap-1">
         {options.map((option) => (
-          <Radio key={option.id} value={option.id} className="flex min-h-11 cursor-pointer items-center border-[1.5px] border-ink px-3 data-checked:bg-ink data-checked:font-semibold data-checked:text-sheet">
+          <Radio
+            key={option.id}
+            value={option.id}
+            className="flex min-h-11 cursor-pointer items-center border-[1.5px] border-ink px-3 data-checked:bg-ink data-checked:font-semibold data-checked:text-sheet"
+          >
             {option.name}
           </Radio>
         ))}
@@ -102,7 +234,17 @@ function Ask({ question, path, value, disabled, onAnswer }: { question: Question
 }
 
 /** The leader's verdict beside the one the inspection leads to; a rejection waits for its reason. */
-function Judge({ feature, report, disabled, onChange }: { feature: Feature; report: FeatureReport | undefined; disabled: boolean; onChange: Props["onChange"] }) {
+function Judge({
+  feature,
+  report,
+  disabled,
+  onChange,
+}: {
+  feature: Feature;
+  report: FeatureReport | undefined;
+  disabled: boolean;
+  onChange: Props["onChange"];
+}) {
   const [rejecting, setRejecting] = useState<string | null>(null);
   const inspected = VERDICTS.find((one) => one.id === report?.verdict);
   const choose = (verdict: string) => {
@@ -120,23 +262,45 @@ function Judge({ feature, report, disabled, onChange }: { feature: Feature; repo
           By inspection: <b>{inspected?.name ?? "not judged yet"}</b>. {report.reasons.join("; ")}
         </p>
       ) : null}
-      <RadioGroup value={rejecting !== null ? "reject" : (feature.verdict ?? "")} onChange={choose} disabled={disabled} aria-label="Verdict" className="mt-1 flex flex-wrap gap-1">
+      <RadioGroup
+        value={rejecting !== null ? "reject" : (feature.verdict ?? "")}
+        onChange={choose}
+        disabled={disabled}
+        aria-label="Verdict"
+        className="mt-1 flex flex-wrap gap-1"
+      >
         {VERDICTS.map((one) => (
-          <Radio key={one.id} value={one.id} className="flex min-h-11 cursor-pointer items-center border-[1.5px] border-ink px-3 data-checked:bg-ink data-checked:font-semibold data-checked:text-sheet">
+          <Radio
+            key={one.id}
+            value={one.id}
+            className="flex min-h-11 cursor-pointer items-center border-[1.5px] border-ink px-3 data-checked:bg-ink data-checked:font-semibold data-checked:text-sheet"
+          >
             {one.mark} {one.name}
           </Radio>
         ))}
       </RadioGroup>
       {rejecting !== null ? (
         <div className="mt-1">
-          <TextField label="Rejected because (kept with the plan)" value={rejecting} disabled={disabled} onChange={(reason) => {
-            setRejecting(reason);
-            if (reason.trim()) onChange({ verdict: "reject", reason });
-          }} />
-          {rejecting.trim() ? null : <p className="font-label text-[15px] font-semibold text-over">◆ say why before it counts</p>}
+          <TextField
+            label="Rejected because (kept with the plan)"
+            value={rejecting}
+            disabled={disabled}
+            onChange={(reason) => {
+              setRejecting(reason);
+              if (reason.trim()) onChange({ verdict: "reject", reason });
+            }}
+          />
+          {rejecting.trim() ? null : (
+            <p className="font-label text-[15px] font-semibold text-over">◆ say why before it counts</p>
+          )}
         </div>
       ) : (
-        <TextField label="Because" value={feature.reason ?? ""} disabled={disabled} onChange={(reason) => onChange({ reason })} />
+        <TextField
+          label="Because"
+          value={feature.reason ?? ""}
+          disabled={disabled}
+          onChange={(reason) => onChange({ reason })}
+        />
       )}
     </section>
   );

@@ -1,6 +1,15 @@
 /** How the arrangement is rigged: its scheme, and for every leg what it is tied with, what it sees and what it holds. */
 import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
-import type { Anchors, Arrangement, ArrangementReport, Catalogue, Document, Leg, LegReport } from "../../api/types";
+import type {
+  Anchor,
+  Anchors,
+  Arrangement,
+  ArrangementReport,
+  Catalogue,
+  Document,
+  Leg,
+  LegReport,
+} from "../../api/types";
 import { SweepChart } from "../../drawing/SweepChart";
 import { useSettings } from "../../app/settings";
 import { Choice, NumberField } from "../../ui/fields";
@@ -20,6 +29,9 @@ export const SCHEMES: { id: Arrangement["scheme"]; name: string }[] = [
 
 interface Props {
   document: Document;
+  path: string;
+  anchor: Anchor;
+  onPlanning: (newtons: number | null) => void;
   arrangement: Arrangement;
   report: ArrangementReport | null;
   anchors: Anchors | null;
@@ -29,8 +41,19 @@ interface Props {
   onWorking: () => void;
 }
 
-export function LegsLedger({ document, arrangement, report, anchors, catalogue, canEdit, edits, onWorking }: Props) {
-  const number = document.arrangements.indexOf(arrangement);
+export function LegsLedger({
+  document,
+  path,
+  anchor,
+  onPlanning,
+  arrangement,
+  report,
+  anchors,
+  catalogue,
+  canEdit,
+  edits,
+  onWorking,
+}: Props) {
   const off = !canEdit;
   const change = (with_: Partial<Arrangement>) => edits.arrangement(arrangement.id, (old) => ({ ...old, ...with_ }));
   const free = document.features.filter((one) => one.verdict !== "reject");
@@ -43,7 +66,7 @@ export function LegsLedger({ document, arrangement, report, anchors, catalogue, 
             key={index}
             leg={leg}
             index={index}
-            path={`arrangements[${number}].legs[${index}]`}
+            path={`${path}.legs[${index}]`}
             report={report?.legs[index]}
             anchors={anchors}
             catalogue={catalogue}
@@ -59,11 +82,53 @@ export function LegsLedger({ document, arrangement, report, anchors, catalogue, 
       {report?.span ? <SpanTable report={report} /> : null}
       {report ? <SweepChart report={report} /> : null}
       <div className="grid grid-cols-2 gap-2 lg:grid-cols-4">
-        <Choice label="Scheme" path={`arrangements[${number}]`} value={arrangement.scheme} options={SCHEMES} disabled={off} onChange={(scheme) => scheme && edits.scheme(arrangement.id, scheme as Arrangement["scheme"])} />
-        <Choice label="Connector at the working point" value={arrangement.connector} options={Object.values(catalogue.connectors)} disabled={off} onChange={(connector) => connector && change({ connector })} />
-        <NumberField label="Pull may swing, to either side" unit="°" path={`arrangements[${number}].swing_rad`} value={((arrangement.swing_rad ?? 0) * 180) / Math.PI} disabled={off} onChange={(swing) => change({ swing_rad: ((swing ?? 0) * Math.PI) / 180 })} />
+        <Choice
+          label="Scheme"
+          path={path}
+          value={arrangement.scheme}
+          options={SCHEMES}
+          disabled={off}
+          onChange={(scheme) => scheme && edits.scheme(arrangement.id, scheme as Arrangement["scheme"])}
+        />
+        <Choice
+          label="Connector at the working point"
+          value={arrangement.connector}
+          options={Object.values(catalogue.connectors)}
+          disabled={off}
+          onChange={(connector) => connector && change({ connector })}
+        />
+        <NumberField
+          label="Pull may swing, to either side"
+          unit="°"
+          path={`${path}.swing_rad`}
+          value={((arrangement.swing_rad ?? 0) * 180) / Math.PI}
+          disabled={off}
+          onChange={(swing) => change({ swing_rad: ((swing ?? 0) * Math.PI) / 180 })}
+        />
         {arrangement.pull ? null : (
-          <NumberField label="Made for a pull at (empty: the line's own)" unit="°" optional path={`arrangements[${number}].heading_rad`} value={arrangement.heading_rad === null || arrangement.heading_rad === undefined ? null : (arrangement.heading_rad * 180) / Math.PI} disabled={off} onChange={(heading) => change({ heading_rad: heading === null ? null : (heading * Math.PI) / 180 })} />
+          <NumberField
+            label="Made for a pull at (empty: the line's own)"
+            unit="°"
+            optional
+            path={`${path}.heading_rad`}
+            value={
+              arrangement.heading_rad === null || arrangement.heading_rad === undefined
+                ? null
+                : (arrangement.heading_rad * 180) / Math.PI
+            }
+            disabled={off}
+            onChange={(heading) => change({ heading_rad: heading === null ? null : (heading * Math.PI) / 180 })}
+          />
+        )}
+        {arrangement.pull ? null : (
+          <NumberField
+            label="Planned for, before a line pulls (empty: the load held)"
+            unit="N"
+            optional
+            value={anchor.planning_n?.expected ?? null}
+            disabled={off}
+            onChange={onPlanning}
+          />
         )}
         <SchemeFields arrangement={arrangement} catalogue={catalogue} disabled={off} onChange={change} />
       </div>
@@ -71,24 +136,86 @@ export function LegsLedger({ document, arrangement, report, anchors, catalogue, 
   );
 }
 
-function SchemeFields({ arrangement, catalogue, disabled, onChange }: { arrangement: Arrangement; catalogue: Catalogue; disabled: boolean; onChange: (with_: Partial<Arrangement>) => void }) {
+function SchemeFields({
+  arrangement,
+  catalogue,
+  disabled,
+  onChange,
+}: {
+  arrangement: Arrangement;
+  catalogue: Catalogue;
+  disabled: boolean;
+  onChange: (with_: Partial<Arrangement>) => void;
+}) {
   const { scheme, span, prop } = arrangement;
   if (scheme === "self-adjusting")
     return (
       <>
-        <Choice label="Slides on" value={arrangement.slider ?? "carabiner"} options={Object.values(catalogue.bends)} disabled={disabled} onChange={(slider) => slider && onChange({ slider })} />
-        <NumberField label="Limiting knots let it run" unit="m" optional value={arrangement.limit_m ?? null} disabled={disabled} onChange={(limit_m) => onChange({ limit_m })} />
-        <Choice label="Slider" value={arrangement.locked ? "locked" : "free"} options={[{ id: "free", name: "free to run" }, { id: "locked", name: "locked by a knot" }]} disabled={disabled} onChange={(id) => onChange({ locked: id === "locked" })} />
+        <Choice
+          label="Slides on"
+          value={arrangement.slider ?? "carabiner"}
+          options={Object.values(catalogue.bends)}
+          disabled={disabled}
+          onChange={(slider) => slider && onChange({ slider })}
+        />
+        <NumberField
+          label="Limiting knots let it run"
+          unit="m"
+          optional
+          value={arrangement.limit_m ?? null}
+          disabled={disabled}
+          onChange={(limit_m) => onChange({ limit_m })}
+        />
+        <Choice
+          label="Slider"
+          value={arrangement.locked ? "locked" : "free"}
+          options={[
+            { id: "free", name: "free to run" },
+            { id: "locked", name: "locked by a knot" },
+          ]}
+          disabled={disabled}
+          onChange={(id) => onChange({ locked: id === "locked" })}
+        />
       </>
     );
   if (scheme === "span" && span)
     return (
       <>
-        <NumberField label="Ropes side by side" value={span.ropes ?? 1} disabled={disabled} onChange={(ropes) => onChange({ span: { ...span, ropes: Math.round(ropes ?? 1) } })} />
-        <Choice label="Load on the line" value={span.carriage ?? "gathered"} options={[{ id: "gathered", name: "at a knot" }, { id: "rolls", name: "on a carriage" }]} disabled={disabled} onChange={(carriage) => onChange({ span: { ...span, carriage: carriage as "gathered" | "rolls" } })} />
-        <Choice label="Slips at one end" none="nothing slips" value={span.slips ?? null} options={Object.values(catalogue.devices).filter((one) => one.gives === "slips")} disabled={disabled} onChange={(slips) => onChange({ span: { ...span, slips } })} />
+        <NumberField
+          label="Ropes side by side"
+          value={span.ropes ?? 1}
+          disabled={disabled}
+          onChange={(ropes) => onChange({ span: { ...span, ropes: Math.round(ropes ?? 1) } })}
+        />
+        <Choice
+          label="Load on the line"
+          value={span.carriage ?? "gathered"}
+          options={[
+            { id: "gathered", name: "at a knot" },
+            { id: "rolls", name: "on a carriage" },
+          ]}
+          disabled={disabled}
+          onChange={(carriage) => onChange({ span: { ...span, carriage: carriage as "gathered" | "rolls" } })}
+        />
+        <Choice
+          label="Slips at one end"
+          none="nothing slips"
+          value={span.slips ?? null}
+          options={Object.values(catalogue.devices).filter((one) => one.gives === "slips")}
+          disabled={disabled}
+          onChange={(slips) => onChange({ span: { ...span, slips } })}
+        />
         <OwnLoad arrangement={arrangement} disabled={disabled} onChange={onChange} />
-        <Choice label="Both lines" value={span.ends ?? "gathered"} options={[{ id: "gathered", name: "gathered into both anchors" }, { id: "one-each", name: "one to each anchor" }]} disabled={disabled} onChange={(ends) => onChange({ span: { ...span, ends: ends as "gathered" | "one-each" } })} />
+        <Choice
+          label="Both lines"
+          value={span.ends ?? "gathered"}
+          options={[
+            { id: "gathered", name: "gathered into both anchors" },
+            { id: "one-each", name: "one to each anchor" },
+          ]}
+          disabled={disabled}
+          onChange={(ends) => onChange({ span: { ...span, ends: ends as "gathered" | "one-each" } })}
+        />
       </>
     );
   if (scheme === "floating")
@@ -96,23 +223,55 @@ function SchemeFields({ arrangement, catalogue, disabled, onChange }: { arrangem
       <Choice
         label="Held up by a pole"
         value={prop ? "pole" : "none"}
-        options={[{ id: "none", name: "no pole" }, { id: "pole", name: "pole under the point" }]}
+        options={[
+          { id: "none", name: "no pole" },
+          { id: "pole", name: "pole under the point" },
+        ]}
         disabled={disabled}
-        onChange={(id) => onChange({ prop: id === "pole" ? (prop ?? { foot: { x_m: arrangement.point.x_m, y_m: arrangement.point.y_m, z_m: (arrangement.point.z_m) - 1 }, holds_n: { low: 2000, expected: 3000, high: 4000 }, basis: "pole as cut, not measured" }) : null })}
+        onChange={(id) =>
+          onChange({
+            prop:
+              id === "pole"
+                ? (prop ?? {
+                    foot: { x_m: arrangement.point.x_m, y_m: arrangement.point.y_m, z_m: arrangement.point.z_m - 1 },
+                    holds_n: { low: 2000, expected: 3000, high: 4000 },
+                    basis: "pole as cut, not measured",
+                  })
+                : null,
+          })
+        }
       />
     );
   return null;
 }
 
 /** A load of its own on a tension line, hanging; without one, the main line pulls on it. */
-function OwnLoad({ arrangement, disabled, onChange }: { arrangement: Arrangement; disabled: boolean; onChange: (with_: Partial<Arrangement>) => void }) {
+function OwnLoad({
+  arrangement,
+  disabled,
+  onChange,
+}: {
+  arrangement: Arrangement;
+  disabled: boolean;
+  onChange: (with_: Partial<Arrangement>) => void;
+}) {
   const { pull } = arrangement;
   const set = (key: "low" | "expected" | "high", value: number | null) => {
     if (value === null) return onChange({ pull: null });
     const old = pull ?? { force_n: { low: value, expected: value, high: value }, heading_rad: 0, dip_rad: Math.PI / 2 };
     return onChange({ pull: { ...old, force_n: { ...old.force_n, [key]: value } } });
   };
-  return (["low", "expected", "high"] as const).map((key) => <NumberField key={key} label={`Own load, ${key} (empty: the main line)`} unit="N" optional value={pull?.force_n[key] ?? null} disabled={disabled} onChange={(value) => set(key, value)} />);
+  return (["low", "expected", "high"] as const).map((key) => (
+    <NumberField
+      key={key}
+      label={`Own load, ${key} (empty: the main line)`}
+      unit="N"
+      optional
+      value={pull?.force_n[key] ?? null}
+      disabled={disabled}
+      onChange={(value) => set(key, value)}
+    />
+  ));
 }
 
 /** What the whole arrangement answers, in a line. */
@@ -122,8 +281,14 @@ function Answer({ report, onWorking }: { report: ArrangementReport; onWorking: (
   const worst = report.legs[sweep.worst_leg];
   const parts: [string, string][] = [
     ["pull", report.pull ? said(report.pull, settings) : ""],
-    ["weakest", report.weakest_margin === null ? "not known" : `${digits(report.weakest_margin)} : 1, ${report.weakest}`],
-    ["most on a leg", `${spanned(sweep.worst, settings)}, ${worst?.name ?? ""}${Math.abs(sweep.worst_rad) > 0.01 ? ` at ${sweep.worst_rad > 0 ? "+" : "−"}${degrees(Math.abs(sweep.worst_rad))}` : ""}`],
+    [
+      "weakest",
+      report.weakest_margin === null ? "not known" : `${digits(report.weakest_margin)} : 1, ${report.weakest}`,
+    ],
+    [
+      "most on a leg",
+      `${spanned(sweep.worst, settings)}, ${worst?.name ?? ""}${Math.abs(sweep.worst_rad) > 0.01 ? ` at ${sweep.worst_rad > 0 ? "+" : "−"}${degrees(Math.abs(sweep.worst_rad))}` : ""}`,
+    ],
     ...(report.legs.length > 1 ? [["widest angle", degrees(report.widest_rad)] as [string, string]] : []),
     ...(report.prop ? [["on the pole", spanned(report.prop, settings)] as [string, string]] : []),
     ["moves under load", report.movement ? spanned(report.movement, settings) : ""],
@@ -157,7 +322,19 @@ interface RowProps {
   onDrop: () => void;
 }
 
-function LegRow({ leg, index, path, report, anchors, catalogue, disabled, features, canDrop, onChange, onDrop }: RowProps) {
+function LegRow({
+  leg,
+  index,
+  path,
+  report,
+  anchors,
+  catalogue,
+  disabled,
+  features,
+  canDrop,
+  onChange,
+  onDrop,
+}: RowProps) {
   const [settings] = useSettings();
   const below = report?.verdict === "below";
   const unknown = report?.verdict === "unknown";
@@ -173,7 +350,9 @@ function LegRow({ leg, index, path, report, anchors, catalogue, disabled, featur
           </span>
           <span className="block truncate font-label text-[15px] text-quiet">
             {catalogue.attachments[leg.method]?.name}, {catalogue.slings[leg.material]?.name}
-            {report?.needs.map((need) => `, ${shown(need.need, settings).value} ${settings.length} ${need.use}`).join("")}
+            {report?.needs
+              .map((need) => `, ${shown(need.need, settings).value} ${settings.length} ${need.use}`)
+              .join("")}
           </span>
         </span>
         <span className="text-right font-label">
@@ -184,37 +363,114 @@ function LegRow({ leg, index, path, report, anchors, catalogue, disabled, featur
             </>
           ) : null}
         </span>
-        <span className={`text-right text-[18px] font-semibold ${below || unknown ? "text-over" : ""}`}>{!report ? "" : report.margin === null || report.margin === undefined ? <span className="font-label text-[15px]">unknown</span> : `${digits(report.margin)} : 1`}</span>
+        <span className={`text-right text-[18px] font-semibold ${below || unknown ? "text-over" : ""}`}>
+          {!report ? (
+            ""
+          ) : report.margin === null || report.margin === undefined ? (
+            <span className="font-label text-[15px]">unknown</span>
+          ) : (
+            `${digits(report.margin)} : 1`
+          )}
+        </span>
       </DisclosureButton>
-      {report?.needs.filter((need) => need.text).map((need) => (
-        <p key={need.use} className="font-label text-[16px] font-semibold text-over" data-need={need.use}>
-          ◆ {need.text}
-        </p>
-      ))}
+      {report?.needs
+        .filter((need) => need.text)
+        .map((need) => (
+          <p key={need.use} className="font-label text-[16px] font-semibold text-over" data-need={need.use}>
+            ◆ {need.text}
+          </p>
+        ))}
       <DisclosurePanel className="pb-3">
         <div className="grid grid-cols-2 gap-2 lg:grid-cols-3">
-          <Choice label="Tied to" path={`${path}.feature`} value={leg.feature} options={features} disabled={disabled} onChange={(feature) => feature && onChange({ feature })} />
-          <Choice label="How" path={path} value={leg.method} options={Object.values(catalogue.attachments)} disabled={disabled} onChange={(method) => method && onChange({ method, turns: null, tie_off: method === "drum-tie-off" ? { drum_m: 0.15, tail_to: "nothing", finish: "clipped-slack" } : null })} />
-          <Choice label="With" value={leg.material} options={Object.values(catalogue.slings)} disabled={disabled} onChange={(material) => material && onChange({ material })} />
-          <NumberField label={`Turns (empty: ${catalogue.attachments[leg.method]?.turns.usual})`} optional value={leg.turns ?? null} disabled={disabled} onChange={(turns) => onChange({ turns: turns === null ? null : Math.round(turns) })} />
-          <Choice label="From there to the working point" none="the same material reaches" value={leg.extension ?? null} options={Object.values(catalogue.slings)} disabled={disabled} onChange={(extension) => onChange({ extension })} />
-          {leg.extension ? <Choice label="Knots in that" value={leg.extension_knot ?? null} options={Object.values(catalogue.knots)} disabled={disabled} onChange={(knot) => knot && onChange({ extension_knot: knot })} /> : null}
-          <NumberField label="Leg length (empty: snug)" unit="m" optional path={`${path}.length_m`} value={leg.length_m ?? null} disabled={disabled} onChange={(length_m) => onChange({ length_m, ...(length_m === null ? {} : { pretension_n: null }) })} />
-          <NumberField label="Pretension (empty: none)" unit="N" optional path={`${path}.pretension_n`} value={leg.pretension_n ?? null} disabled={disabled} onChange={(pretension_n) => onChange({ pretension_n, ...(pretension_n === null ? {} : { length_m: null }) })} />
+          <Choice
+            label="Tied to"
+            path={`${path}.feature`}
+            value={leg.feature}
+            options={features}
+            disabled={disabled}
+            onChange={(feature) => feature && onChange({ feature })}
+          />
+          <Choice
+            label="How"
+            path={path}
+            value={leg.method}
+            options={Object.values(catalogue.attachments)}
+            disabled={disabled}
+            onChange={(method) =>
+              method &&
+              onChange({
+                method,
+                turns: null,
+                tie_off:
+                  method === "drum-tie-off" ? { drum_m: 0.15, tail_to: "nothing", finish: "clipped-slack" } : null,
+              })
+            }
+          />
+          <Choice
+            label="With"
+            value={leg.material}
+            options={Object.values(catalogue.slings)}
+            disabled={disabled}
+            onChange={(material) => material && onChange({ material })}
+          />
+          <NumberField
+            label={`Turns (empty: ${catalogue.attachments[leg.method]?.turns.usual})`}
+            optional
+            value={leg.turns ?? null}
+            disabled={disabled}
+            onChange={(turns) => onChange({ turns: turns === null ? null : Math.round(turns) })}
+          />
+          <Choice
+            label="From there to the working point"
+            none="the same material reaches"
+            value={leg.extension ?? null}
+            options={Object.values(catalogue.slings)}
+            disabled={disabled}
+            onChange={(extension) => onChange({ extension })}
+          />
+          {leg.extension ? (
+            <Choice
+              label="Knots in that"
+              value={leg.extension_knot ?? null}
+              options={Object.values(catalogue.knots)}
+              disabled={disabled}
+              onChange={(knot) => knot && onChange({ extension_knot: knot })}
+            />
+          ) : null}
+          <NumberField
+            label="Leg length (empty: snug)"
+            unit="m"
+            optional
+            path={`${path}.length_m`}
+            value={leg.length_m ?? null}
+            disabled={disabled}
+            onChange={(length_m) => onChange({ length_m, ...(length_m === null ? {} : { pretension_n: null }) })}
+          />
+          <NumberField
+            label="Pretension (empty: none)"
+            unit="N"
+            optional
+            path={`${path}.pretension_n`}
+            value={leg.pretension_n ?? null}
+            disabled={disabled}
+            onChange={(pretension_n) =>
+              onChange({ pretension_n, ...(pretension_n === null ? {} : { length_m: null }) })
+            }
+          />
           {leg.tie_off ? <TieOffFields leg={leg} disabled={disabled} onChange={onChange} /> : null}
         </div>
         {report ? <p className="mt-1 font-label">{degrees(report.off_pull_rad)} off the pull.</p> : null}
         {report ? <p className="mt-1 font-label">{report.limits}</p> : null}
         {report && anchors ? (
           <div className="mt-1">
-            <FigureWithWorking figure={report.force} report={anchors} catalogue={catalogue} />
-            <FigureWithWorking figure={report.share} report={anchors} catalogue={catalogue} />
-            {report.tail ? <FigureWithWorking figure={report.tail} report={anchors} catalogue={catalogue} /> : null}
+            <FigureWithWorking figure={report.force} label={`Pull on the leg to ${report.name}`} />
+            <FigureWithWorking figure={report.share} label="Its share of the pull" />
+            {report.tail ? <FigureWithWorking figure={report.tail} label="Tension left in the tail" /> : null}
             {report.needs.map((need) => (
-              <FigureWithWorking key={need.use} figure={need.need} report={anchors} catalogue={catalogue} />
+              <FigureWithWorking key={need.use} figure={need.need} label={`${need.material} for the ${need.use}`} />
             ))}
             {report.links.map((link) => (
-              <FigureWithWorking key={link.name} figure={link.strength} report={anchors} catalogue={catalogue} />
+              <FigureWithWorking key={link.name} figure={link.strength} label={`${link.name} holds`} />
             ))}
           </div>
         ) : null}
@@ -226,30 +482,87 @@ function LegRow({ leg, index, path, report, anchors, catalogue, disabled, featur
   );
 }
 
-function TieOffFields({ leg, disabled, onChange }: { leg: Leg; disabled: boolean; onChange: (with_: Partial<Leg>) => void }) {
+function TieOffFields({
+  leg,
+  disabled,
+  onChange,
+}: {
+  leg: Leg;
+  disabled: boolean;
+  onChange: (with_: Partial<Leg>) => void;
+}) {
   const tie = leg.tie_off!;
   const change = (with_: Partial<typeof tie>) => onChange({ tie_off: { ...tie, ...with_ } });
   return (
     <>
-      <NumberField label="Drum, across" unit="m" value={tie.drum_m} disabled={disabled} onChange={(drum_m) => change({ drum_m: drum_m! })} />
-      <Choice label="Tail led to" value={tie.tail_to} options={[{ id: "anchor-behind", name: "the anchor, out behind" }, { id: "same-axle", name: "the same axle" }, { id: "nothing", name: "nothing" }]} disabled={disabled} onChange={(to) => change({ tail_to: to as typeof tie.tail_to })} />
-      <Choice label="Finished with" value={tie.finish} options={[{ id: "releasable-hitch", name: "a releasable hitch" }, { id: "clipped-slack", name: "clipped back slack" }, { id: "clipped-tight", name: "clipped back tight" }, { id: "half-hitch", name: "a half hitch" }]} disabled={disabled} onChange={(finish) => change({ finish: finish as typeof tie.finish })} />
+      <NumberField
+        label="Drum, across"
+        unit="m"
+        value={tie.drum_m}
+        disabled={disabled}
+        onChange={(drum_m) => change({ drum_m: drum_m! })}
+      />
+      <Choice
+        label="Tail led to"
+        value={tie.tail_to}
+        options={[
+          { id: "anchor-behind", name: "the anchor, out behind" },
+          { id: "same-axle", name: "the same axle" },
+          { id: "nothing", name: "nothing" },
+        ]}
+        disabled={disabled}
+        onChange={(to) => change({ tail_to: to as typeof tie.tail_to })}
+      />
+      <Choice
+        label="Finished with"
+        value={tie.finish}
+        options={[
+          { id: "releasable-hitch", name: "a releasable hitch" },
+          { id: "clipped-slack", name: "clipped back slack" },
+          { id: "clipped-tight", name: "clipped back tight" },
+          { id: "half-hitch", name: "a half hitch" },
+        ]}
+        disabled={disabled}
+        onChange={(finish) => change({ finish: finish as typeof tie.finish })}
+      />
     </>
   );
 }
 
-function Gather({ report, edits, arrangement, canEdit }: { report: ArrangementReport; edits: AnchorEdits; arrangement: Arrangement; canEdit: boolean }) {
+function Gather({
+  report,
+  edits,
+  arrangement,
+  canEdit,
+}: {
+  report: ArrangementReport;
+  edits: AnchorEdits;
+  arrangement: Arrangement;
+  canEdit: boolean;
+}) {
   const [settings] = useSettings();
   const gather = report.gather!;
-  const tie = () => edits.arrangement(arrangement.id, (old) => ({ ...old, legs: old.legs.map((leg, index) => ({ ...leg, pretension_n: null, length_m: Math.round((gather.lengths[index]?.expected ?? 1) * 1000) / 1000 })) }));
+  const tie = () =>
+    edits.arrangement(arrangement.id, (old) => ({
+      ...old,
+      legs: old.legs.map((leg, index) => ({
+        ...leg,
+        pretension_n: null,
+        length_m: Math.round((gather.lengths[index]?.expected ?? 1) * 1000) / 1000,
+      })),
+    }));
   return (
     <section className="mt-1 border-l-4 border-line px-3 py-1" aria-label="Where to gather">
       <h3 className="font-semibold">Where to gather</h3>
       <p>
         {gather.text || (
           <>
-            Tie the legs to {report.legs.map((leg, index) => `${gather.lengths[index]?.expected.toFixed(2)} m (${leg.name})`).join(", ")}: then{" "}
-            {gather.forces.map((force) => shown(force, settings).value).join(", ")} {settings.force}. A centimetre in one leg moves a leg&apos;s pull by up to {said(gather.per_cm, settings)}.
+            Tie the legs to{" "}
+            {report.legs
+              .map((leg, index) => `${gather.lengths[index]?.expected.toFixed(2)} m (${leg.name})`)
+              .join(", ")}
+            : then {gather.forces.map((force) => shown(force, settings).value).join(", ")} {settings.force}. A
+            centimetre in one leg moves a leg&apos;s pull by up to {said(gather.per_cm, settings)}.
           </>
         )}
       </p>
@@ -270,7 +583,8 @@ function SpanTable({ report }: { report: ArrangementReport }) {
   return (
     <section aria-label="Tension line" className="mt-1">
       <p className="text-[17px]">
-        Over {said(span.span, settings)} it hangs <b className="text-over">{said(span.sag, settings)}</b> deep and pulls <b className="text-over">{said(span.tension, settings)}</b> at its ends
+        Over {said(span.span, settings)} it hangs <b className="text-over">{said(span.sag, settings)}</b> deep and pulls{" "}
+        <b className="text-over">{said(span.tension, settings)}</b> at its ends
         {span.slips_at ? `; the device slips at ${spanned(span.slips_at, settings)}` : "; nothing slips"}.
       </p>
       <table className="w-full max-w-xl font-label">

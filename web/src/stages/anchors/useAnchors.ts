@@ -1,7 +1,7 @@
 /** The anchors report on the document as it is edited. */
 import { useCallback } from "react";
 import { answered, api } from "../../api/client";
-import type { Document, Phase } from "../../api/types";
+import type { Document } from "../../api/types";
 import { useSettings } from "../../app/settings";
 import { useStill } from "../../plan/useStill";
 import { useFollowing } from "../../plan/useFollowing";
@@ -13,12 +13,26 @@ const WHILE_MOVING = 13;
  * `only`: the one arrangement that is looked at; null asks for all of them, to compare. While something is moved the
  * swing is asked in fewer directions, so that figures follow the finger; once it is still, in all of them.
  */
-export function useAnchors(document: Document, phase: Phase, only: string | null) {
+export function useAnchors(document: Document, state: string, only: string | null) {
   const [{ force, length }] = useSettings();
   const moving = useStill(document, STILL_MS) !== document;
   const ask = useCallback(
-    async () => answered(await api.POST("/api/anchors", { body: document, params: { query: { phase, ...(only ? { only } : {}), ...(moving ? { directions: WHILE_MOVING } : {}), force_unit: force, length_unit: length } } })),
-    [document, phase, only, moving, force, length],
+    async () =>
+      answered(
+        await api.POST("/api/anchors", {
+          body: document,
+          params: {
+            query: {
+              state,
+              ...(only ? { only } : {}),
+              ...(moving ? { directions: WHILE_MOVING } : {}),
+              force_unit: force,
+              length_unit: length,
+            },
+          },
+        }),
+      ),
+    [document, state, only, moving, force, length],
   );
   return useFollowing(ask);
 }

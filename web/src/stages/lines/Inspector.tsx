@@ -1,11 +1,14 @@
-/** What was touched: what it is, what it carries, its working, and what can be done there. */
-import type { Catalogue, Crossing, Document, Figure, PhaseReport, Report } from "../../api/types";
+/** What was touched: what it is, what it carries, its working, what if it goes, and what can be done there. */
+import type { Catalogue, Crossing, Document, Report, StateReport } from "../../api/types";
 import { useSettings } from "../../app/settings";
+import { lineIndex, withLine } from "../../plan/document";
 import type { OpenPlan } from "../../plan/usePlan";
+import { Choice } from "../../ui/fields";
+import { Figures, type Labelled } from "../../ui/FiguresSheet";
 import { degrees, digits, shown } from "../../ui/format";
 import { Sheet } from "../../ui/Sheet";
 import type { HaulEdits } from "./useHaulEdits";
-import { FigureWithWorking } from "../../ui/WorkingView";
+import type { LineEdits } from "./useLineEdits";
 
 export interface Touched {
   what: "crossing" | "strand" | "rung" | "answer";
@@ -16,106 +19,257 @@ interface Props {
   touched: Touched;
   open: OpenPlan;
   report: Report;
-  phase: PhaseReport;
+  state: StateReport;
   catalogue: Catalogue;
   edits: HaulEdits;
+  lines: LineEdits;
+  onGone: (part: string) => void;
   onClose: () => void;
 }
 
 export function Inspector(props: Props) {
-  const { touched, open, report, phase, catalogue, edits, onClose } = props;
-  const act = (change: () => void) => {
-    change();
-    onClose();
-  };
-  const figures = (list: (Figure | null | undefined)[], first = false) =>
-    list.flatMap((figure, index) => (figure ? [<FigureWithWorking key={figure.working} figure={figure} report={report} catalogue={catalogue} open={first && index === 0} />] : []));
+  const { touched, open, report, state, onGone, onClose } = props;
+  const raising = report.states.find((one) => one.id === "raising");
   if (touched.what === "crossing") {
-    const crossing = phase.crossings.find((one) => one.id === touched.id) ?? report.phases.raise?.crossings.find((one) => one.id === touched.id);
-    return crossing ? <CrossingSheet {...props} crossing={crossing} figures={figures} /> : null;
+    const crossing =
+      state.crossings.find((one) => one.id === touched.id) ?? raising?.crossings.find((one) => one.id === touched.id);
+    return crossing ? <CrossingSheet {...props} crossing={crossing} /> : null;
   }
-  if (touched.what === "strand") {
-    const strand = phase.strands.find((one) => one.id === touched.id);
-    return strand ? (
-      <Sheet title={report.workings[strand.tension.working]?.title ?? "Strand"} onClose={onClose}>
-        {figures([strand.tension], true)}
-        {(strand.start === "hand" || strand.end === "hand") && phase.phase === "raise" && open.canEdit ? (
-          <div className="mt-3 flex flex-wrap gap-2">
-            <button type="button" className="button" onClick={() => act(() => edits.stack("drop-2"))}>
-              Stack a 2:1 on this strand
-            </button>
-            <button type="button" className="button" onClick={() => act(() => edits.stack("z-3"))}>
-              Stack a 3:1 on this strand
-            </button>
-            <button type="button" className="button" onClick={() => act(edits.redirect)}>
-              Redirect it
-            </button>
-          </div>
-        ) : null}
-        <p className="mt-3 font-label">{strand.main ? "Part of the main rope." : "Part of the haul system."} To change what it carries, touch a bend or an edge it runs over, or the haul strand.</p>
-      </Sheet>
-    ) : null;
-  }
+  if (touched.what === "strand") return <StrandSheet {...props} />;
   if (touched.what === "rung") {
-    const rung = phase.rungs.find((one) => one.id === touched.id);
+    const rung = state.rungs.find((one) => one.id === touched.id);
     return rung ? (
       <Sheet title={rung.name} onClose={onClose}>
         <p className="mb-2 text-lg">
-          {rung.verdict === "below" ? <b className="text-over">◆ Below your {rung.target} : 1. </b> : rung.verdict === "meets" ? `■ Meets your ${rung.target} : 1. ` : rung.verdict === "unknown" ? <b className="text-over">◆ Nobody said what it holds. </b> : "No rating to judge by. "}
+          {rung.verdict === "below" ? (
+            <b className="text-over">◆ Below {digits(rung.target)} : 1. </b>
+          ) : rung.verdict === "meets" ? (
+            `■ Meets ${digits(rung.target)} : 1. `
+          ) : rung.verdict === "unknown" ? (
+            <b className="text-over">◆ Nobody said what it holds. </b>
+          ) : (
+            "No rating to judge by. "
+          )}
           {rung.mend ? `${rung.mend[0]?.toUpperCase()}${rung.mend.slice(1)}.` : ""}
         </p>
-        {figures([rung.margin, rung.force, rung.strength], true)}
+        <WhatIf part={rung.takes} onGone={onGone} onClose={onClose} />
+        <Figures
+          figures={[
+            ["Margin", rung.margin],
+            ["Force on it", rung.force],
+            ["Its strength", rung.strength],
+          ]}
+          first
+        />
       </Sheet>
     ) : null;
   }
   const haul = report.haul;
+  const figures: Labelled[] = [
+    ...(state.group === "raise" && haul
+      ? ([
+          ["Actual advantage of the system", haul.actual],
+          ["Advantage of the whole line", haul.line_actual],
+          ["Haulers, sustained", haul.haulers_sustained],
+          ["Haulers, in a heave", haul.haulers_heave],
+          ["Rise in one haul", haul.stroke],
+          ["Rise to the first corner", haul.rise],
+          ["Rope through the hands", haul.through_hands],
+        ] as Labelled[])
+      : []),
+    ["At the hand, or what holds the end", state.hand],
+    ...state.anchors.map((one): Labelled => [
+      `On ${open.document.anchors.find((a) => a.id === one.anchor)?.name ?? one.anchor}`,
+      one.force,
+    ]),
+    ...(state.catch
+      ? ([
+          ["Free drop", state.catch.drop],
+          ["Peak at the load", state.catch.peak],
+          ["Slips through", state.catch.slid],
+          ["Stops after", state.catch.stops_in],
+        ] as Labelled[])
+      : []),
+    ...report.budgets.flatMap((budget): Labelled[] => [
+      [`Rope needed to ${budget.job}, ${budget.line}`, budget.needed],
+      [`Rope left to ${budget.job}, ${budget.line}`, budget.left],
+    ]),
+    ...report.lines.map((line): Labelled => [`Length of the ${line.name.toLowerCase()}`, line.length]),
+  ];
   return (
-    <Sheet title={`Working, ${phase.phase}`} onClose={onClose}>
-      {figures([...(phase.phase === "raise" && haul ? [haul.actual, haul.line_actual, haul.haulers_sustained, haul.haulers_heave, haul.stroke, haul.rise, haul.through_hands] : []), phase.hand, phase.at_anchor])}
-      {figures(report.budgets.flatMap((budget) => [budget.needed, budget.left]))}
-      {figures([report.site.line_length])}
+    <Sheet title={`Working, ${state.name.toLowerCase()}`} onClose={onClose}>
+      <Figures figures={figures} />
     </Sheet>
   );
 }
 
-type CrossingProps = Props & { crossing: Crossing; figures: (list: (Figure | null | undefined)[], first?: boolean) => React.ReactNode };
+function WhatIf({ part, onGone, onClose }: { part: string; onGone: (part: string) => void; onClose: () => void }) {
+  if (!part) return null;
+  return (
+    <button
+      type="button"
+      className="button mb-2"
+      onClick={() => {
+        onClose();
+        onGone(part);
+      }}
+    >
+      What if it goes?
+    </button>
+  );
+}
 
-function CrossingSheet({ crossing, open, catalogue, onClose, figures }: CrossingProps) {
+function StrandSheet({ touched, open, report, state, edits, lines, catalogue, onGone, onClose }: Props) {
+  const strand = state.strands.find((one) => one.id === touched.id);
+  if (!strand) return null;
+  const line = report.lines.find((one) => one.id === strand.line);
+  const number = lineIndex(open.document, strand.line);
+  const of = (open.document.lines ?? [])[number];
+  const act = (change: () => void) => {
+    change();
+    onClose();
+  };
+  const hands = state.nodes.some((node) => node.kind === "hands" && [strand.start, strand.end].includes(node.id));
+  const free = open.document.features.filter((one) => one.verdict !== "reject");
+  return (
+    <Sheet title={`${line?.name ?? strand.line}${strand.main ? "" : ", haul rope"}`} onClose={onClose}>
+      {strand.tension ? (
+        <Figures figures={[["Tension here", strand.tension]]} first />
+      ) : (
+        <p className="mb-2 text-lg">Slack here: it carries nothing.</p>
+      )}
+      <div className="my-2">
+        <WhatIf part={strand.rope} onGone={onGone} onClose={onClose} />
+      </div>
+      {hands && state.id === "raising" && open.canEdit ? (
+        <div className="mt-3 flex flex-wrap items-end gap-2">
+          <button type="button" className="button" onClick={() => act(() => edits.stack("drop-2"))}>
+            Stack a 2:1 on this strand
+          </button>
+          <button type="button" className="button" onClick={() => act(() => edits.stack("z-3"))}>
+            Stack a 3:1 on this strand
+          </button>
+          {of?.haul?.redirects?.length ? (
+            <button type="button" className="button" onClick={() => act(lines.straight)}>
+              Lead it straight again
+            </button>
+          ) : (
+            <div className="w-full">
+              <Choice
+                label="Redirect it at"
+                value={null}
+                options={free.map(({ id, name }) => ({ id, name }))}
+                onChange={(id) => id && act(() => lines.redirect(id))}
+              />
+            </div>
+          )}
+        </div>
+      ) : null}
+      {of && open.canEdit ? (
+        <div className="mt-3 grid grid-cols-2 gap-2">
+          <Choice
+            label="Runs from"
+            value={of.anchor}
+            options={open.document.anchors.map(({ id, name }) => ({ id, name }))}
+            onChange={(anchor) => anchor && lines.line(of.id, (old) => ({ ...old, anchor }))}
+          />
+          <Choice
+            label="Knot at the load"
+            value={of.load_knot}
+            options={Object.values(catalogue.knots)}
+            onChange={(load_knot) => load_knot && lines.line(of.id, (old) => ({ ...old, load_knot }))}
+          />
+        </div>
+      ) : null}
+      <p className="mt-3 font-label">
+        To change what it carries, touch a bend or an edge it runs over, or the haul strand.
+      </p>
+    </Sheet>
+  );
+}
+
+function CrossingSheet({ crossing, open, report, catalogue, onGone, onClose }: Props & { crossing: Crossing }) {
   const [settings] = useSettings();
-  const raising = open.report?.phases.raise?.crossings.find((one) => one.id === crossing.id);
+  const raising = report.states.find((one) => one.id === "raising")?.crossings.find((one) => one.id === crossing.id);
   const place = crossing.id.split("/")[0] ?? crossing.id;
-  const number = Number(place.split(":")[1]) - 1;
-  const turn = open.report?.site.turns[number];
+  const turn = report.lines.flatMap((line) => line.turns).find((one) => one.node === place);
   const edges = open.document.site.edges ?? [];
   const edgeIndex = turn ? edges.findIndex((edge) => edge.x_m === turn.at.x_m && edge.z_m === turn.at.z_m) : -1;
   const edge = edges[edgeIndex];
+  const bend = place.slice(place.indexOf(":") + 1);
+  const redirect = /^(haul|redirect):(\d+)$/.exec(bend);
 
   const swap = (kind: string | null) =>
     open.edit((old): Document => {
-      if (crossing.role === "bend") return { ...old, line: { ...old.line, haul: { ...old.line.haul!, bends: { ...old.line.haul!.bends, [crossing.id]: kind! } } } };
-      if (edge) return { ...old, site: { ...old.site, edges: edges.map((one, index) => (index === edgeIndex ? { ...one, protection: kind } : one)) } };
+      if (redirect && kind) {
+        const at = Number(redirect[2]) - 1;
+        const changed = <T extends { bend?: string }>(list: T[] | undefined) =>
+          (list ?? []).map((one, index) => (index === at ? { ...one, bend: kind } : one));
+        return withLine(old, crossing.line, (was) =>
+          redirect[1] === "haul"
+            ? { ...was, haul: { ...was.haul!, redirects: changed(was.haul!.redirects) } }
+            : { ...was, redirects: changed(was.redirects) },
+        );
+      }
+      if (crossing.role === "bend" && kind)
+        return withLine(old, crossing.line, (was) => ({
+          ...was,
+          haul: { ...was.haul!, bends: { ...was.haul!.bends, [bend]: kind } },
+        }));
+      if (edge)
+        return {
+          ...old,
+          site: {
+            ...old.site,
+            edges: edges.map((one, index) => (index === edgeIndex ? { ...one, protection: kind } : one)),
+          },
+        };
       // A corner nobody entered becomes an edge with this protection.
-      const made = { name: `Corner ${number + 1}`, x_m: turn!.at.x_m, z_m: turn!.at.z_m, surface: old.site.surface, protection: kind };
+      const made = {
+        name: `Corner ${edges.length + 1}`,
+        x_m: turn!.at.x_m,
+        z_m: turn!.at.z_m,
+        surface: old.site.surface,
+        protection: kind,
+      };
       return { ...old, site: { ...old.site, edges: [...edges, made] } };
     });
   const change = (newton: number) => {
     const { value, unit } = shown({ low: newton, expected: Math.abs(newton), high: newton, unit: "N" }, settings);
     return Math.abs(newton) < 0.5 ? "no change at the hands" : `${newton > 0 ? "+" : "−"}${value} ${unit} at the hands`;
   };
-  const title = crossing.role === "bend" ? `${crossing.name} at ${crossing.id}` : crossing.name;
+  const title = crossing.role === "bend" ? `${crossing.name} at ${bend}` : crossing.name;
   return (
     <Sheet title={title} onClose={onClose}>
       <p className="mb-1 font-label">
-        {crossing.role === "edge" ? `${catalogue.surfaces[crossing.kind]?.name ?? crossing.kind}; the rope turns ${degrees(crossing.turn_rad)} here.` : crossing.role === "bend" ? `The rope turns ${degrees(crossing.turn_rad)} here.` : "Between the load and the brake hand."}
+        {crossing.role === "edge"
+          ? `${catalogue.surfaces[crossing.kind]?.name ?? crossing.kind}; the rope turns ${degrees(crossing.turn_rad)} here.`
+          : crossing.role === "device"
+            ? "Between the load and the brake hand."
+            : `The rope turns ${degrees(crossing.turn_rad)} here.`}
       </p>
-      {figures([raising?.cost, crossing.force, crossing.passes_on], true)}
+      {crossing.role === "edge" ? null : <WhatIf part={crossing.node} onGone={onGone} onClose={onClose} />}
+      <Figures
+        figures={[
+          ["What it costs at the hands", raising?.cost],
+          ["Force on it", crossing.force],
+          ["Share that it passes on", crossing.passes_on],
+        ]}
+        first
+      />
       {raising?.swaps.length && open.canEdit ? (
         <>
-          <h3 className="mt-4 mb-1 font-semibold">{crossing.role === "bend" ? "Put here instead" : "Lay here instead"}</h3>
+          <h3 className="mt-4 mb-1 font-semibold">
+            {crossing.role === "edge" ? "Lay here instead" : "Put here instead"}
+          </h3>
           <ul>
             {raising.swaps.map((one) => (
               <li key={one.kind}>
-                <button type="button" className="mb-1.5 flex min-h-[52px] w-full items-center justify-between gap-3 border-2 border-ink px-3 text-left hover:bg-film" onClick={() => swap(one.kind)}>
+                <button
+                  type="button"
+                  className="mb-1.5 flex min-h-[52px] w-full items-center justify-between gap-3 border-2 border-ink px-3 text-left hover:bg-film"
+                  onClick={() => swap(one.kind)}
+                >
                   <span className="font-semibold">{one.name}</span>
                   <span className="text-right font-label text-over">
                     {change(one.change_n)}

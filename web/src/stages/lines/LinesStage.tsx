@@ -1,50 +1,88 @@
-/** Lines: the bench, and above it what the system is and what it gives. */
-import type { Catalogue, PhaseReport, Report } from "../../api/types";
+/** Lines: the bench, and above it what works in the state shown and what it gives. */
+import type { Catalogue, Line, Report, StateReport } from "../../api/types";
+import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { useSettings } from "../../app/settings";
 import { Bench } from "../../drawing/Bench";
+import { haulingLine, lineIndex, mainLine } from "../../plan/document";
 import type { OpenPlan } from "../../plan/usePlan";
-import { Choice } from "../../ui/fields";
+import type { What } from "../../ui/ChoiceSheet";
+import { Choice, NumberField, TextField } from "../../ui/fields";
 import { said, shown, spanned } from "../../ui/format";
 import type { Touched } from "./Inspector";
 import type { HaulEdits } from "./useHaulEdits";
+import type { LineEdits } from "./useLineEdits";
 
 interface Props {
   open: OpenPlan;
   catalogue: Catalogue;
-  phase: PhaseReport | null;
+  state: StateReport | null;
   edits: HaulEdits;
+  lines: LineEdits;
   onTouch: (touched: Touched) => void;
+  onChoose: (what: What) => void;
 }
 
-export function LinesStage({ open, catalogue, phase, edits, onTouch }: Props) {
-  if (!phase) return null;
-  const hauling = phase.phase === "raise" || phase.phase === "jam";
+export function LinesStage({ open, catalogue, state, edits, lines, onTouch, onChoose }: Props) {
+  if (!state) return null;
+  const { document, report } = open;
+  if (!mainLine(document) && !haulingLine(document)) return <Unlaid open={open} catalogue={catalogue} lines={lines} />;
+  const shownLine = state.catch?.by ?? state.hand_line ?? "";
+  const bench = state.strands.some((one) => one.line === shownLine) ? shownLine : state.strands[0]?.line;
+  const anchor = (document.lines ?? []).find((one) => one.id === bench)?.anchor;
   return (
     <>
-      {phase.phase === "lower" ? <LoweringTools open={open} catalogue={catalogue} /> : null}
-      {hauling ? <HaulTools open={open} catalogue={catalogue} edits={edits} /> : null}
-      {phase.phase === "hold" ? <CaptureTools open={open} catalogue={catalogue} /> : null}
-      <Answer open={open} phase={phase} onTouch={onTouch} />
-      {phase.phase === "raise" && edits.before ? <Before before={edits.before} now={open.report} /> : null}
-      {phase.available ? (
+      {state.group === "lower" || state.group === "held" ? (
+        <LoweringTools open={open} catalogue={catalogue} lines={lines} onChoose={onChoose} />
+      ) : null}
+      {state.group === "raise" ? (
+        <HaulTools open={open} catalogue={catalogue} edits={edits} lines={lines} onChoose={onChoose} />
+      ) : null}
+      {state.group === "goes" || state.group === "held" ? (
+        <BelayTools open={open} lines={lines} onChoose={onChoose} catalogue={catalogue} />
+      ) : null}
+      <Answer open={open} state={state} onTouch={onTouch} />
+      {state.id === "raising" && edits.before ? <Before before={edits.before} now={report} /> : null}
+      {state.available && bench ? (
         <Bench
-          phase={phase}
-          anchorName={phase.nodes.find((node) => node.kind === "anchor")?.name ?? open.document.features[0]?.name ?? ""}
-          handName={phase.nodes.find((node) => node.kind === "hand")?.name ?? ""}
+          state={state}
+          line={bench}
+          anchorName={document.anchors.find((one) => one.id === anchor)?.name ?? ""}
           onCrossing={(crossing) => onTouch({ what: "crossing", id: crossing.id })}
           onStrand={(strand) => onTouch({ what: "strand", id: strand.id })}
         />
       ) : (
-        <p className="p-4 text-lg">◆ {phase.why_not[0]?.toUpperCase() + phase.why_not.slice(1)}.</p>
+        <p className="p-4 text-lg">
+          ◆ {state.available ? state.catch?.text : `${state.why_not[0]?.toUpperCase()}${state.why_not.slice(1)}.`}
+        </p>
       )}
     </>
+  );
+}
+
+/** No line yet: what belongs here, offered. */
+function Unlaid({ open, catalogue, lines }: { open: OpenPlan; catalogue: Catalogue; lines: LineEdits }) {
+  return (
+    <div className="px-4 py-3">
+      <p className="text-lg">
+        <b>The main line belongs here</b>: from {open.document.anchors[0]?.name.toLowerCase()} to the load. Which rope?
+      </p>
+      <ul className="mt-2 flex flex-wrap gap-2">
+        {Object.values(catalogue.ropes).map((rope) => (
+          <li key={rope.id}>
+            <button type="button" className="button" disabled={!open.canEdit} onClick={() => lines.lay(rope.id)}>
+              {rope.name}, breaks at {(rope.strength_n.low / 1000).toFixed(0)} kN
+            </button>
+          </li>
+        ))}
+      </ul>
+    </div>
   );
 }
 
 /** What the system before the last change gave, so that the change's cost and gain can be read off. */
 function Before({ before, now }: { before: Report; now: Report | null }) {
   const [settings] = useSettings();
-  const hand = before.phases.raise?.hand;
+  const hand = before.states.find((one) => one.id === "raising")?.hand;
   const left = before.budgets.find((budget) => budget.job === "raise")?.left;
   if (!before.haul || !hand || before.haul.name === now?.haul?.name) return null;
   const { name, actual, stroke, through_hands } = before.haul;
@@ -62,71 +100,226 @@ function Before({ before, now }: { before: Report; now: Report | null }) {
   );
 }
 
-/** The answer in one line: hand force, people, advantage, strokes and rope through the hands. */
-function Answer({ open, phase, onTouch }: { open: OpenPlan; phase: PhaseReport; onTouch: Props["onTouch"] }) {
+/** The answer in one line: hand force, people, advantage, strokes and rope through the hands; or how a line is caught. */
+function Answer({ open, state, onTouch }: { open: OpenPlan; state: StateReport; onTouch: Props["onTouch"] }) {
   const [settings] = useSettings();
   const haul = open.report?.haul;
-  const hand = phase.hand;
-  if (!hand) return null;
-  const people = (figure: { low: number; high: number }) => (figure.low === figure.high ? `${figure.low}` : `${figure.low} to ${figure.high}`);
+  const { hand, catch: caught } = state;
+  if (!state.available) return null;
+  const people = (figure: { low: number; high: number }) =>
+    figure.low === figure.high ? `${figure.low}` : `${figure.low} to ${figure.high}`;
   const parts: [string, string][] = [];
-  if (phase.phase === "raise" && haul) {
+  if (state.id === "raising" && haul && hand) {
     parts.push(["advantage", `${said(haul.actual, settings)}, ideal ${haul.ideal}`]);
     parts.push(["at the hands", said(hand, settings)]);
-    parts.push(["haulers", `${people(haul.haulers_sustained)} of ${open.document.team.haulers}, heaving ${people(haul.haulers_heave)}`]);
-    parts.push(["each haul", haul.stroke ? `${said(haul.stroke, settings)}, ${haul.resets} ${haul.resets === 1 ? "reset" : "resets"}` : haul.runs_out]);
+    parts.push([
+      "haulers",
+      `${people(haul.haulers_sustained)} of ${open.document.team.haulers}, heaving ${people(haul.haulers_heave)}`,
+    ]);
+    parts.push([
+      "each haul",
+      haul.stroke
+        ? `${said(haul.stroke, settings)}, ${haul.resets} ${haul.resets === 1 ? "reset" : "resets"}`
+        : haul.runs_out,
+    ]);
     parts.push(["through the hands", said(haul.through_hands, settings)]);
-  } else parts.push([{ hold: "holds", lower: "at the brake hand", jam: "the team heaves", raise: "" }[phase.phase], said(hand, settings)]);
-  if (phase.at_anchor) parts.push(["on the working point", said(phase.at_anchor, settings)]);
+  } else if (caught?.peak) {
+    if (caught.drop) parts.push(["drops", said(caught.drop, settings)]);
+    parts.push(["peak at the load", said(caught.peak, settings)]);
+    if (caught.slid && caught.slid.high > 0.005) parts.push([`slips, ${caught.clutch}`, said(caught.slid, settings)]);
+    parts.push(["stops after", caught.stops_in ? said(caught.stops_in, settings) : "it does not stop"]);
+  } else if (hand) {
+    const word =
+      state.id === "jammed"
+        ? "the team heaves"
+        : state.id === "lowering"
+          ? "at the brake hand"
+          : "holds the rope's end";
+    parts.push([word, said(hand, settings)]);
+  }
+  for (const pull of state.anchors)
+    parts.push([
+      `on ${open.document.anchors.find((one) => one.id === pull.anchor)?.name.toLowerCase() ?? pull.anchor}`,
+      said(pull.force, settings),
+    ]);
+  if (!parts.length) return null;
   return (
-    <dl className="flex flex-wrap gap-x-5 px-4 pt-1" data-testid="answer">
-      {parts.map(([name, value]) => (
-        <div key={name}>
-          <dt className="font-label text-[15px] leading-tight text-quiet">{name}</dt>
-          <dd className="text-[18px] leading-tight font-semibold text-over">{value}</dd>
-        </div>
-      ))}
-      <button type="button" className="ml-auto min-h-11 px-2 font-label underline" onClick={() => onTouch({ what: "answer", id: phase.phase })}>
+    <div className="flex items-start px-4 pt-1">
+      <dl className="flex flex-1 flex-wrap gap-x-5" data-testid="answer">
+        {parts.map(([name, value]) => (
+          <div key={name}>
+            <dt className="font-label text-[15px] leading-tight text-quiet">{name}</dt>
+            <dd className="text-[18px] leading-tight font-semibold text-over">{value}</dd>
+          </div>
+        ))}
+      </dl>
+      <button
+        type="button"
+        className="min-h-11 px-2 font-label underline"
+        onClick={() => onTouch({ what: "answer", id: state.id })}
+      >
         working
       </button>
-    </dl>
+    </div>
   );
 }
 
-function HaulTools({ open, catalogue, edits }: { open: OpenPlan; catalogue: Catalogue; edits: HaulEdits }) {
-  const haul = open.document.line.haul;
-  const known = haul && catalogue.systems[haul.system.id];
-  const options = [...(haul && !known ? [{ id: haul.system.id, name: haul.system.name }] : []), ...Object.values(catalogue.systems)];
-  const button = "button px-3!";
+/** A choice that opens worked out: what is chosen, or what belongs here. */
+function Chosen({
+  label,
+  name,
+  none,
+  disabled,
+  onOpen,
+}: {
+  label: string;
+  name: string | undefined;
+  none: string;
+  disabled: boolean;
+  onOpen: () => void;
+}) {
+  return (
+    <div>
+      <p className="field-label">{label}</p>
+      <button
+        type="button"
+        className={`field flex min-w-40 items-center justify-between gap-2 text-left ${name ? "" : "border-over! font-semibold text-over"}`}
+        aria-label={`${label}: ${name ?? none}`}
+        disabled={disabled}
+        onClick={onOpen}
+      >
+        <span>{name ?? `◆ ${none}`}</span>
+        <span aria-hidden className="text-quiet">
+          ▾
+        </span>
+      </button>
+    </div>
+  );
+}
+
+interface Tools {
+  open: OpenPlan;
+  catalogue: Catalogue;
+  lines: LineEdits;
+  onChoose: (what: What) => void;
+}
+
+function LoweringTools({ open, catalogue, lines, onChoose }: Tools) {
+  const main = mainLine(open.document);
+  const lowering = main?.lowering;
+  const off = !open.canEdit;
+  if (!main) return null;
+  const put = (change: object) => lines.line(main.id, (old) => ({ ...old, lowering: { ...old.lowering!, ...change } }));
+  const device = lowering && catalogue.devices[lowering.device];
   return (
     <div className="flex flex-wrap items-end gap-2 px-4 pt-2">
-      <div className="w-60">
-        <Choice label="Haul system" bare value={haul?.system.id ?? null} none="no haul system" disabled={!open.canEdit} options={options.map(({ id, name }) => ({ id, name }))} onChange={(id) => edits.choose(id ? (catalogue.systems[id] ?? haul?.system ?? null) : null)} />
-      </div>
+      <Chosen
+        label="Lowering device"
+        name={device?.name}
+        none="choose what lowers"
+        disabled={off}
+        onOpen={() => onChoose("lowering")}
+      />
+      {lowering && !device?.self_locking ? (
+        <div className="w-64">
+          <Choice
+            label="Brake-side hitch"
+            none="◆ nothing holds if hands let go"
+            value={lowering.brake_hitch ?? null}
+            disabled={off}
+            options={Object.values(catalogue.hitches)}
+            onChange={(brake_hitch) => put({ brake_hitch })}
+          />
+        </div>
+      ) : null}
+      {lowering?.brake_hitch ? (
+        <div className="w-40">
+          <TextField
+            label="Minded by"
+            value={lowering.minder ?? ""}
+            disabled={off}
+            onChange={(minder) => put({ minder })}
+          />
+        </div>
+      ) : null}
+    </div>
+  );
+}
+
+function HaulTools({ open, catalogue, edits, lines, onChoose }: Tools & { edits: HaulEdits }) {
+  const line = haulingLine(open.document);
+  const haul = line?.haul;
+  const changes: [string, () => void][] = [
+    ["Stack a 2:1 on the haul strand", () => edits.stack("drop-2")],
+    ["Stack a 3:1 on the haul strand", () => edits.stack("z-3")],
+    ["Add a change of direction", edits.redirect],
+    ...(haul?.redirects?.length ? [["Lead it straight again", lines.straight] as [string, () => void]] : []),
+  ];
+  const off = !open.canEdit;
+  return (
+    <div className="flex flex-wrap items-end gap-2 px-4 pt-2">
+      <Chosen
+        label="Haul system"
+        name={haul?.system.name}
+        none="choose what raises"
+        disabled={off}
+        onOpen={() => onChoose("haul")}
+      />
       {haul ? (
         <>
-          <button type="button" className={button} disabled={!open.canEdit} onClick={edits.redirect}>
-            + redirect
-          </button>
-          <button type="button" className={button} disabled={!open.canEdit} onClick={() => edits.stack("drop-2")}>
-            stack 2:1
-          </button>
-          <button type="button" className={button} disabled={!open.canEdit} onClick={() => edits.stack("z-3")}>
-            stack 3:1
-          </button>
-          <div className="w-44">
+          <Menu as="div" className="relative">
+            <MenuButton className="button px-3!" disabled={off}>
+              Change it <span aria-hidden>▾</span>
+            </MenuButton>
+            <MenuItems
+              anchor={{ to: "bottom start", gap: 2 }}
+              className="z-50 border-2 border-ink bg-sheet shadow-lg focus:outline-none"
+            >
+              {changes.map(([name, change]) => (
+                <MenuItem key={name}>
+                  <button
+                    type="button"
+                    className="flex min-h-11 w-full items-center px-3 data-focus:bg-film"
+                    onClick={change}
+                  >
+                    {name}
+                  </button>
+                </MenuItem>
+              ))}
+            </MenuItems>
+          </Menu>
+          <div className="w-32">
             <Choice
               label="Attached"
-              bare
               value={haul.attached ?? "grab"}
-              disabled={!open.canEdit}
+              disabled={off}
               options={[
                 { id: "grab", name: "on a grab" },
                 { id: "load", name: "at the load" },
               ]}
-              onChange={(attached) => open.edit((old) => ({ ...old, line: { ...old.line, haul: { ...old.line.haul!, attached: attached as "grab" | "load" } } }))}
+              onChange={(attached) => lines.haul({ attached: attached as "grab" | "load" })}
             />
           </div>
+          <div className="w-40">
+            <Choice
+              label="Progress capture"
+              none="◆ none: hangs on hands"
+              value={haul.capture ?? null}
+              disabled={off}
+              options={Object.values(catalogue.hitches)}
+              onChange={(capture) => lines.haul({ capture })}
+            />
+          </div>
+          {haul.capture ? (
+            <div className="w-28">
+              <TextField
+                label="Minded by"
+                value={haul.capture_minder ?? ""}
+                disabled={off}
+                onChange={(capture_minder) => lines.haul({ capture_minder })}
+              />
+            </div>
+          ) : null}
         </>
       ) : null}
       {edits.trouble ? (
@@ -138,36 +331,88 @@ function HaulTools({ open, catalogue, edits }: { open: OpenPlan; catalogue: Cata
   );
 }
 
-function LoweringTools({ open, catalogue }: { open: OpenPlan; catalogue: Catalogue }) {
-  const lowering = open.document.line.lowering;
-  const put = (device: string | null, brake: string | null) => open.edit((old) => ({ ...old, line: { ...old.line, lowering: device ? { device, brake_hitch: brake } : null } }));
+function BelayTools({ open, catalogue, lines, onChoose }: Tools) {
+  const { document } = open;
+  const belay = (document.lines ?? []).find((one) => one.role === "belay");
+  const second = (document.lines ?? []).find((one) => one.role === "second");
+  const off = !open.canEdit;
+  if (!mainLine(document)) return null;
+  if (!belay && !second)
+    return (
+      <div className="flex flex-wrap items-end gap-2 px-4 pt-2">
+        <button type="button" className="button" disabled={off} onClick={() => onChoose("belay")}>
+          Add a belay
+        </button>
+        <button type="button" className="button" disabled={off} onClick={lines.second}>
+          Add a second rope, loaded alike
+        </button>
+      </div>
+    );
   return (
     <div className="flex flex-wrap items-end gap-2 px-4 pt-2">
-      <div className="w-60">
-        <Choice label="Lowering device" bare none="no device" value={lowering?.device ?? null} disabled={!open.canEdit} options={Object.values(catalogue.devices)} onChange={(id) => put(id, lowering?.brake_hitch ?? null)} />
-      </div>
-      {lowering ? (
-        <div className="w-72">
-          <Choice label="Brake-side hitch" bare none="no hitch on the brake side" value={lowering.brake_hitch ?? null} disabled={!open.canEdit} options={Object.values(catalogue.hitches)} onChange={(id) => put(lowering.device, id)} />
-        </div>
+      {belay ? (
+        <>
+          <Chosen
+            label="Belay"
+            name={catches(belay, catalogue)}
+            none="choose what catches"
+            disabled={off}
+            onOpen={() => onChoose("belay")}
+          />
+          <div className="w-24">
+            <NumberField
+              label="Slack"
+              unit="m"
+              path={`lines[${lineIndex(document, belay.id)}].slack_m`}
+              value={belay.slack_m ?? 0}
+              disabled={off}
+              onChange={(slack_m) => lines.line(belay.id, (old) => ({ ...old, slack_m: slack_m! }))}
+            />
+          </div>
+          <div className="w-28">
+            <TextField
+              label="Belayed by"
+              value={belay.belay?.minder ?? ""}
+              disabled={off}
+              onChange={(minder) => lines.line(belay.id, (old) => ({ ...old, belay: { ...old.belay!, minder } }))}
+            />
+          </div>
+        </>
+      ) : null}
+      {[belay, second].flatMap((line) =>
+        line ? (
+          <div key={line.id} className="w-48">
+            <Choice
+              label={line.role === "belay" ? "Belay's anchor" : "Second rope's anchor"}
+              path={`lines[${lineIndex(document, line.id)}].anchor`}
+              value={line.anchor}
+              disabled={off}
+              options={document.anchors.map(({ id, name }) => ({ id, name }))}
+              onChange={(anchor) => anchor && lines.line(line.id, (old) => ({ ...old, anchor }))}
+            />
+          </div>
+        ) : (
+          []
+        ),
+      )}
+      {(belay ?? second) ? (
+        <button
+          type="button"
+          className="button px-3!"
+          disabled={off}
+          aria-label="Off: take this line out"
+          onClick={() => lines.drop((belay ?? second)!.id)}
+        >
+          Off
+        </button>
       ) : null}
     </div>
   );
 }
 
-function CaptureTools({ open, catalogue }: { open: OpenPlan; catalogue: Catalogue }) {
-  const haul = open.document.line.haul;
-  if (!haul) return null;
-  const put = (part: Partial<typeof haul>) => open.edit((old) => ({ ...old, line: { ...old.line, haul: { ...old.line.haul!, ...part } } }));
-  return (
-    <div className="flex flex-wrap items-end gap-2 px-4 pt-2">
-      <div className="w-72">
-        <Choice label="Progress capture" bare none="no progress capture" value={haul.capture ?? null} disabled={!open.canEdit} options={Object.values(catalogue.hitches)} onChange={(capture) => put({ capture })} />
-      </div>
-      <label className="flex items-center gap-2">
-        <span className="font-label">minded by</span>
-        <input className="field w-40!" value={haul.capture_minder ?? ""} disabled={!open.canEdit} onChange={(event) => put({ capture_minder: event.target.value })} />
-      </label>
-    </div>
-  );
+function catches(line: Line, catalogue: Catalogue): string | undefined {
+  const what = line.belay?.what ?? "";
+  return { hitch: catalogue.hitches, device: catalogue.devices, tied: catalogue.knots }[line.belay?.holds ?? "hitch"][
+    what
+  ]?.name;
 }

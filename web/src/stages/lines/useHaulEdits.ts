@@ -1,7 +1,8 @@
-/** Changes to the haul system. The core builds the new system; bends it kept keep what sits there. */
+/** Changes to the haul system of the line that raises. The core builds the new system; bends it kept keep what sits there. */
 import { useState } from "react";
 import { answered, api } from "../../api/client";
 import type { Catalogue, HaulSystem, Report } from "../../api/types";
+import { haulingLine, withLine } from "../../plan/document";
 import type { OpenPlan } from "../../plan/usePlan";
 
 export interface HaulEdits {
@@ -17,34 +18,57 @@ export interface HaulEdits {
 export function useHaulEdits(open: OpenPlan, catalogue: Catalogue): HaulEdits {
   const [trouble, setTrouble] = useState("");
   const [before, setBefore] = useState<Report | null>(null);
-  const haul = open.document.line.haul;
+  const line = haulingLine(open.document);
+  const haul = line?.haul;
   const choose = (system: HaulSystem | null) => {
+    if (!line) return;
     setBefore(open.report);
-    open.edit((old) => {
-      const had = old.line.haul;
-      if (!system) return { ...old, line: { ...old.line, haul: null } };
-      const places = bendIds(system);
-      const bends = Object.fromEntries(Object.entries(had?.bends ?? {}).filter(([place]) => places.includes(place)));
-      const rest = had ?? { attached: "grab" as const, grab: "prusik-8", capture: null, capture_minder: "", reach_m: null };
-      return { ...old, line: { ...old.line, haul: { ...rest, system, bends } } };
-    });
+    open.edit((old) =>
+      withLine(old, line.id, (was) => {
+        if (!system) return { ...was, haul: null };
+        const places = bendIds(system);
+        const kept = Object.entries(was.haul?.bends ?? {}).filter(([place]) => places.includes(place));
+        const standing = Object.entries(was.haul?.anchors ?? {}).filter(([node]) => system.nodes[node] === "anchor");
+        const rest = was.haul ?? NEW;
+        return {
+          ...was,
+          haul: { ...rest, system, bends: Object.fromEntries(kept), anchors: Object.fromEntries(standing) },
+        };
+      }),
+    );
   };
   const built = async (asked: Promise<Parameters<typeof answered<HaulSystem>>[0]>) => {
     try {
       choose(answered(await asked));
       setTrouble("");
     } catch (error) {
-      setTrouble(error instanceof Error && error.message.includes(":") ? error.message : "The server can not be reached; nothing changed.");
+      setTrouble(
+        error instanceof Error && error.message.includes(":")
+          ? error.message
+          : "The server can not be reached; nothing changed.",
+      );
     }
   };
   return {
     choose,
     redirect: () => haul && void built(api.POST("/api/haul/redirect", { body: haul.system })),
-    stack: (id) => haul && void built(api.POST("/api/haul/stack", { body: { base: haul.system, top: catalogue.systems[id]! } })),
+    stack: (id) =>
+      haul && void built(api.POST("/api/haul/stack", { body: { base: haul.system, top: catalogue.systems[id]! } })),
     trouble,
     before,
   };
 }
+
+const NEW = {
+  attached: "grab" as const,
+  grab: "prusik-8",
+  capture: "prusik-8",
+  capture_minder: "",
+  capture_slack_m: 0.05,
+  redirects: [],
+  reach_m: null,
+  walk_rad: null,
+};
 
 /** Bend ids of a system, as the core names them: the node, numbered where it carries several. */
 function bendIds(system: HaulSystem): string[] {

@@ -7,13 +7,19 @@ import type { OpenPlan } from "../../plan/usePlan";
 import { clock, day } from "../../ui/format";
 import { Sheet } from "../../ui/Sheet";
 
-const KIND: Record<Entry["kind"], string> = { decision: "decided", observation: "seen", correction: "correction", imported: "read in" };
+const KIND: Record<Entry["kind"], string> = {
+  decision: "decided",
+  observation: "seen",
+  correction: "correction",
+  imported: "read in",
+};
 
 export function LogPage({ open, log, offline }: { open: OpenPlan; log: Entry[]; offline: boolean }) {
   const [shown, show] = useState<Revision | null>(null);
   const [correcting, correct] = useState<Entry | null>(null);
   const plan_id = open.plan.id;
-  const openRevision = async (number: number) => show(answered(await api.GET("/api/plans/{plan_id}/revisions/{number}", { params: { path: { plan_id, number } } })));
+  const openRevision = async (number: number) =>
+    show(answered(await api.GET("/api/plans/{plan_id}/revisions/{number}", { params: { path: { plan_id, number } } })));
   const exportPlan = async () => {
     const bundle = answered(await api.GET("/api/plans/{plan_id}/export", { params: { path: { plan_id } } }));
     const link = window.document.createElement("a");
@@ -26,12 +32,16 @@ export function LogPage({ open, log, offline }: { open: OpenPlan; log: Entry[]; 
     <main className="min-h-0 overflow-y-auto bg-sheet px-4 py-3">
       <div className="flex flex-wrap items-center gap-3">
         <h2 className="mr-auto text-lg font-semibold">Log</h2>
-        {offline ? <p className="font-semibold text-over">◆ No connection: entries from others may be missing here.</p> : null}
+        {offline ? (
+          <p className="font-semibold text-over">◆ No connection: entries from others may be missing here.</p>
+        ) : null}
         <button type="button" className="button" onClick={() => void exportPlan()}>
           Export plan and log
         </button>
       </div>
-      {log.length === 0 ? <p className="mt-4 text-lg">Nothing yet. Write a decision below; it is kept with the plan as it is now.</p> : null}
+      {log.length === 0 ? (
+        <p className="mt-4 text-lg">Nothing yet. Write a decision below; it is kept with the plan as it is now.</p>
+      ) : null}
       <ol className="mt-2">
         {[...log].reverse().map((entry) => (
           <li key={entry.id} className="grid gap-x-4 border-b border-line py-2.5 sm:grid-cols-[9.5rem_1fr_auto]">
@@ -43,8 +53,14 @@ export function LogPage({ open, log, offline }: { open: OpenPlan; log: Entry[]; 
             <div className="min-w-0">
               <p className="text-lg leading-snug font-semibold break-words">{entry.decision}</p>
               {entry.reason ? <p className="break-words">because {entry.reason}</p> : null}
-              {entry.considered ? <p className="font-label whitespace-pre-line text-quiet">Considered: {entry.considered}</p> : null}
-              {entry.corrects ? <p className="font-label text-quiet">Puts right entry {log.find((other) => other.id === entry.corrects)?.sequence ?? ""}</p> : null}
+              {entry.considered ? (
+                <p className="font-label whitespace-pre-line text-quiet">Considered: {entry.considered}</p>
+              ) : null}
+              {entry.corrects ? (
+                <p className="font-label text-quiet">
+                  Puts right entry {log.find((other) => other.id === entry.corrects)?.sequence ?? ""}
+                </p>
+              ) : null}
               <p className="font-label text-[15px] text-quiet">
                 entry {entry.sequence}, sealed {entry.hash.slice(0, 12)}
               </p>
@@ -71,7 +87,11 @@ export function LogPage({ open, log, offline }: { open: OpenPlan; log: Entry[]; 
 function RevisionSheet({ revision, open, onClose }: { revision: Revision; open: OpenPlan; onClose: () => void }) {
   const rows = differences(revision.document, open.document);
   return (
-    <Sheet title={`Revision ${revision.number}, ${clock(revision.saved_at)}, by ${revision.author}`} onClose={onClose} wide>
+    <Sheet
+      title={`Revision ${revision.number}, ${clock(revision.saved_at)}, by ${revision.author}`}
+      onClose={onClose}
+      wide
+    >
       <p className="font-label break-all text-quiet">SHA-256 {revision.sha256}</p>
       <h3 className="mt-3 font-semibold">{rows.length ? "What has changed since" : "Nothing has changed since."}</h3>
       <table className="w-full">
@@ -101,7 +121,13 @@ function CorrectSheet({ entry, open, onClose }: { entry: Entry; open: OpenPlan; 
         className="flex flex-col gap-3"
         onSubmit={(event) => {
           event.preventDefault();
-          open.record({ kind: "correction", decision: decision.trim(), reason: reason.trim(), considered: "", corrects: entry.id });
+          open.record({
+            kind: "correction",
+            decision: decision.trim(),
+            reason: reason.trim(),
+            considered: "",
+            corrects: entry.id,
+          });
           onClose();
         }}
       >

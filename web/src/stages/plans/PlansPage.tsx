@@ -25,18 +25,37 @@ export function PlansPage({ session, catalogue }: Props) {
 
   const readIn = async (given: File) => {
     try {
-      if (given.size > 2_000_000) throw new Refused(413, [{ path: given.name, problem: "larger than 2 MB", right: "choose a plan file: it takes a few kilobytes" }]);
+      if (given.size > 2_000_000)
+        throw new Refused(413, [
+          { path: given.name, problem: "larger than 2 MB", right: "choose a plan file: it takes a few kilobytes" },
+        ]);
       let content;
       try {
         content = JSON.parse(await given.text()) as Document;
       } catch {
-        throw new Refused(422, [{ path: given.name, problem: "not JSON that can be read", right: "choose a plan file that Outrigger wrote, or one in its published schema" }]);
+        throw new Refused(422, [
+          {
+            path: given.name,
+            problem: "not JSON that can be read",
+            right: "choose a plan file that Outrigger wrote, or one in its published schema",
+          },
+        ]);
       }
       const plan = answered(await api.POST("/api/plans/import", { body: { team: team!.id, id: newId(), content } }));
       await queries.invalidateQueries({ queryKey: ["plans"] });
       void go(`/plans/${plan.id}/lines`);
     } catch (error) {
-      setFaults(error instanceof Refused ? error.faults : [{ path: "connection", problem: "the server can not be reached", right: "try again; the file is untouched" }]);
+      setFaults(
+        error instanceof Refused
+          ? error.faults
+          : [
+              {
+                path: "connection",
+                problem: "the server can not be reached",
+                right: "try again; the file is untouched",
+              },
+            ],
+      );
     }
   };
 
@@ -54,7 +73,15 @@ export function PlansPage({ session, catalogue }: Props) {
         <button type="button" className="button" onClick={() => set({ night: !settings.night })}>
           {settings.night ? "Day" : "Night"}
         </button>
-        <input ref={file} type="file" accept=".json,application/json" className="sr-only" aria-label="Plan file" tabIndex={-1} onChange={(event) => chosen(event.target)} />
+        <input
+          ref={file}
+          type="file"
+          accept=".json,application/json"
+          className="sr-only"
+          aria-label="Plan file"
+          tabIndex={-1}
+          onChange={(event) => chosen(event.target)}
+        />
         {team ? (
           <>
             <button type="button" className="button" onClick={() => file.current?.click()}>
@@ -84,12 +111,24 @@ export function PlansPage({ session, catalogue }: Props) {
           ))}
         </ul>
       ) : null}
-      {plans.data?.length === 0 ? <p className="mt-8 text-lg">No plan yet. {team ? "Begin with New plan, or read one in from a file." : "A leader of your team can begin one."}</p> : null}
-      {plans.isError ? <p className="mt-8 text-lg text-over">◆ The server can not be reached. Trying again when you come back to this page.</p> : null}
+      {plans.data?.length === 0 ? (
+        <p className="mt-8 text-lg">
+          No plan yet.{" "}
+          {team ? "Begin with New plan, or read one in from a file." : "A leader of your team can begin one."}
+        </p>
+      ) : null}
+      {plans.isError ? (
+        <p className="mt-8 text-lg text-over">
+          ◆ The server can not be reached. Trying again when you come back to this page.
+        </p>
+      ) : null}
       <ul className="mt-2">
         {plans.data?.map((plan) => (
           <li key={plan.id} className="border-b border-line">
-            <Link to={`/plans/${plan.id}/lines`} className="grid min-h-[68px] grid-cols-[1fr_auto] items-center gap-4 py-2 hover:bg-sheet">
+            <Link
+              to={`/plans/${plan.id}/lines`}
+              className="grid min-h-[68px] grid-cols-[1fr_auto] items-center gap-4 py-2 hover:bg-sheet"
+            >
               <span>
                 <span className="block text-lg font-semibold">{plan.title}</span>
                 <span className="font-label text-quiet">

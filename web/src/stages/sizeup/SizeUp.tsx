@@ -1,31 +1,37 @@
 /** Size-up: what the ground and the leader give. Everything typed here is drawn in ink above. */
 import { Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/react";
 import type { ReactNode } from "react";
-import type { Catalogue, Document } from "../../api/types";
+import type { Catalogue, Document, Line } from "../../api/types";
+import type { LineEdits } from "../lines/useLineEdits";
 import type { OpenPlan } from "../../plan/usePlan";
 import { Choice, NumberField, TextField, type Option } from "../../ui/fields";
 
 interface Props {
   open: OpenPlan;
   catalogue: Catalogue;
+  lines: LineEdits;
 }
 
 type Part<K extends keyof Document> = (change: (old: Document[K]) => Document[K]) => void;
 
-export function SizeUp({ open, catalogue }: Props) {
+export function SizeUp({ open, catalogue, lines }: Props) {
   const tabs: [string, ReactNode][] = [
-    ["Load", <LoadLedger key="load" open={open} catalogue={catalogue} />],
+    ["Load", <LoadLedger key="load" open={open} catalogue={catalogue} lines={lines} />],
     ["Ground", <GroundLedger key="ground" open={open} />],
-    ["Edges", <EdgeLedger key="edges" open={open} catalogue={catalogue} />],
-    ["Bags", <KitLedger key="kit" open={open} catalogue={catalogue} />],
-    ["Rope", <RopeLedger key="rope" open={open} catalogue={catalogue} />],
-    ["People, rule", <PeopleLedger key="people" open={open} />],
+    ["Edges", <EdgeLedger key="edges" open={open} catalogue={catalogue} lines={lines} />],
+    ["Bags", <KitLedger key="kit" open={open} catalogue={catalogue} lines={lines} />],
+    ["Ropes", <RopeLedger key="rope" open={open} catalogue={catalogue} lines={lines} />],
+    ["People", <PeopleLedger key="people" open={open} />],
+    ["Rule", <RuleLedger key="rule" open={open} />],
   ];
   return (
     <TabGroup className="flex min-h-0 flex-1 flex-col">
       <TabList className="flex flex-wrap gap-1 border-b border-line px-3 pt-1">
         {tabs.map(([name]) => (
-          <Tab key={name} className="min-h-11 border-b-4 border-transparent px-3 data-selected:border-over data-selected:font-semibold">
+          <Tab
+            key={name}
+            className="min-h-11 border-b-4 border-transparent px-3 data-selected:border-over data-selected:font-semibold"
+          >
             {name}
           </Tab>
         ))}
@@ -55,13 +61,19 @@ function named(table: Record<string, Option>): Option[] {
 
 function Remove({ what, onClick, disabled }: { what: string; onClick: () => void; disabled: boolean }) {
   return (
-    <button type="button" className="button px-3!" aria-label={`Take out ${what}`} onClick={onClick} disabled={disabled}>
+    <button
+      type="button"
+      className="button px-3!"
+      aria-label={`Take out ${what}`}
+      onClick={onClick}
+      disabled={disabled}
+    >
       ✕
     </button>
   );
 }
 
-function LoadLedger({ open, catalogue }: Props) {
+function LoadLedger({ open, catalogue, lines }: Props) {
   const { load } = open.document;
   const edit = part(open, "load");
   const off = !open.canEdit;
@@ -69,18 +81,65 @@ function LoadLedger({ open, catalogue }: Props) {
     <div className="flex flex-col gap-1.5">
       {load.items.map((item, index) => (
         <div key={index} className="grid grid-cols-[1fr_7rem_7rem_auto] items-end gap-2">
-          <TextField label="Who or what" bare={index > 0} path={`load.items[${index}].name`} value={item.name} disabled={off} onChange={(name) => edit((old) => ({ ...old, items: replaced(old.items, index, { name }) }))} />
-          <NumberField label="Mass" bare={index > 0} unit="kg" path={`load.items[${index}].mass_kg`} value={item.mass_kg} disabled={off} onChange={(mass_kg) => edit((old) => ({ ...old, items: replaced(old.items, index, { mass_kg: mass_kg! }) }))} />
-          <NumberField label="± " bare={index > 0} unit="kg" path={`load.items[${index}]`} value={item.plus_minus_kg ?? 0} disabled={off} onChange={(plus_minus_kg) => edit((old) => ({ ...old, items: replaced(old.items, index, { plus_minus_kg: plus_minus_kg! }) }))} />
-          <Remove what={item.name} disabled={off || load.items.length === 1} onClick={() => edit((old) => ({ ...old, items: old.items.filter((_, at) => at !== index) }))} />
+          <TextField
+            label="Who or what"
+            bare={index > 0}
+            path={`load.items[${index}].name`}
+            value={item.name}
+            disabled={off}
+            onChange={(name) => edit((old) => ({ ...old, items: replaced(old.items, index, { name }) }))}
+          />
+          <NumberField
+            label="Mass"
+            bare={index > 0}
+            unit="kg"
+            path={`load.items[${index}].mass_kg`}
+            value={item.mass_kg}
+            disabled={off}
+            onChange={(mass_kg) =>
+              edit((old) => ({ ...old, items: replaced(old.items, index, { mass_kg: mass_kg! }) }))
+            }
+          />
+          <NumberField
+            label="± "
+            bare={index > 0}
+            unit="kg"
+            path={`load.items[${index}]`}
+            value={item.plus_minus_kg ?? 0}
+            disabled={off}
+            onChange={(plus_minus_kg) =>
+              edit((old) => ({ ...old, items: replaced(old.items, index, { plus_minus_kg: plus_minus_kg! }) }))
+            }
+          />
+          <Remove
+            what={item.name}
+            disabled={off || load.items.length === 1}
+            onClick={() => edit((old) => ({ ...old, items: old.items.filter((_, at) => at !== index) }))}
+          />
         </div>
       ))}
       <div className="flex flex-wrap items-end gap-3">
-        <button type="button" className="button" disabled={off} onClick={() => edit((old) => ({ ...old, items: [...old.items, { name: "Another", mass_kg: 80, plus_minus_kg: 20 }] }))}>
+        <button
+          type="button"
+          className="button"
+          disabled={off}
+          onClick={() =>
+            edit((old) => ({ ...old, items: [...old.items, { name: "Another", mass_kg: 80, plus_minus_kg: 20 }] }))
+          }
+        >
           Add
         </button>
+        <button type="button" className="button" disabled={off} onClick={lines.hangStraight}>
+          Hang it straight under the main anchor
+        </button>
         <div className="w-72">
-          <Choice label="Against the ground" value={load.contact} options={named(catalogue.contacts)} disabled={off} onChange={(contact) => edit((old) => ({ ...old, contact: contact! }))} />
+          <Choice
+            label="Against the ground"
+            value={load.contact}
+            options={named(catalogue.contacts)}
+            disabled={off}
+            onChange={(contact) => edit((old) => ({ ...old, contact: contact! }))}
+          />
         </div>
       </div>
     </div>
@@ -91,7 +150,8 @@ function GroundLedger({ open }: { open: OpenPlan }) {
   const { site } = open.document;
   const edit = part(open, "site");
   const off = !open.canEdit;
-  const point = (index: number, with_: { x_m?: number; z_m?: number }) => edit((old) => ({ ...old, profile: replaced(old.profile, index, with_) }));
+  const point = (index: number, with_: { x_m?: number; z_m?: number }) =>
+    edit((old) => ({ ...old, profile: replaced(old.profile, index, with_) }));
   const after = (index: number) =>
     edit((old) => {
       const [a, b] = [old.profile[index]!, old.profile[index + 1]];
@@ -100,23 +160,66 @@ function GroundLedger({ open }: { open: OpenPlan }) {
     });
   return (
     <div>
-      <p className="mb-1 font-label text-quiet">From the working point: metres out along the fall line, and height above it (below: minus). Drag the squares above, or type.</p>
+      <p className="mb-1 font-label text-quiet">
+        From the working point: metres out along the fall line, and height above it (below: minus). Drag the squares
+        above, or type.
+      </p>
       <div className="grid gap-x-6 gap-y-1.5 xl:grid-cols-2">
         {site.profile.map((one, index) => (
           <div key={index} className="grid grid-cols-[1.5rem_1fr_1fr_auto_auto] items-end gap-1.5">
             <span className="pb-2.5 font-label">{index + 1}</span>
-            <NumberField label={`Point ${index + 1} out`} bare={index > 1} unit="m" path={`site.profile[${index}].x_m`} value={one.x_m} disabled={off} onChange={(x_m) => point(index, { x_m: x_m! })} />
-            <NumberField label={`Point ${index + 1} height`} bare={index > 1} unit="m" path={`site.profile[${index}].z_m`} value={one.z_m} disabled={off} onChange={(z_m) => point(index, { z_m: z_m! })} />
-            <button type="button" className="button px-3!" aria-label={`Add a point after ${index + 1}`} disabled={off} onClick={() => after(index)}>
+            <NumberField
+              label={`Point ${index + 1} out`}
+              bare={index > 1}
+              unit="m"
+              path={`site.profile[${index}].x_m`}
+              value={one.x_m}
+              disabled={off}
+              onChange={(x_m) => point(index, { x_m: x_m! })}
+            />
+            <NumberField
+              label={`Point ${index + 1} height`}
+              bare={index > 1}
+              unit="m"
+              path={`site.profile[${index}].z_m`}
+              value={one.z_m}
+              disabled={off}
+              onChange={(z_m) => point(index, { z_m: z_m! })}
+            />
+            <button
+              type="button"
+              className="button px-3!"
+              aria-label={`Add a point after ${index + 1}`}
+              disabled={off}
+              onClick={() => after(index)}
+            >
               +
             </button>
-            <Remove what={`point ${index + 1}`} disabled={off || site.profile.length < 3} onClick={() => edit((old) => ({ ...old, profile: old.profile.toSpliced(index, 1) }))} />
+            <Remove
+              what={`point ${index + 1}`}
+              disabled={off || site.profile.length < 3}
+              onClick={() => edit((old) => ({ ...old, profile: old.profile.toSpliced(index, 1) }))}
+            />
           </div>
         ))}
       </div>
       <div className="mt-2 grid max-w-md grid-cols-2 gap-2">
-        <NumberField label="Load, out" unit="m" path="site.load_at.x_m" value={site.load_at.x_m} disabled={off} onChange={(x_m) => edit((old) => ({ ...old, load_at: { ...old.load_at, x_m: x_m! } }))} />
-        <NumberField label="Load, height" unit="m" path="site.load_at.z_m" value={site.load_at.z_m} disabled={off} onChange={(z_m) => edit((old) => ({ ...old, load_at: { ...old.load_at, z_m: z_m! } }))} />
+        <NumberField
+          label="Load, out"
+          unit="m"
+          path="site.load_at.x_m"
+          value={site.load_at.x_m}
+          disabled={off}
+          onChange={(x_m) => edit((old) => ({ ...old, load_at: { ...old.load_at, x_m: x_m! } }))}
+        />
+        <NumberField
+          label="Load, height"
+          unit="m"
+          path="site.load_at.z_m"
+          value={site.load_at.z_m}
+          disabled={off}
+          onChange={(z_m) => edit((old) => ({ ...old, load_at: { ...old.load_at, z_m: z_m! } }))}
+        />
       </div>
     </div>
   );
@@ -128,19 +231,60 @@ function EdgeLedger({ open, catalogue }: Props) {
   const off = !open.canEdit;
   const edges = site.edges ?? [];
   const surfaces = Object.values(catalogue.surfaces);
-  const change = (index: number, with_: Partial<(typeof edges)[number]>) => edit((old) => ({ ...old, edges: replaced(old.edges ?? [], index, with_) }));
+  const change = (index: number, with_: Partial<(typeof edges)[number]>) =>
+    edit((old) => ({ ...old, edges: replaced(old.edges ?? [], index, with_) }));
   return (
     <div className="flex flex-col gap-2">
       {edges.map((edge, index) => (
-        <div key={index} className="grid grid-cols-[1fr_5.5rem_5.5rem_auto] items-end gap-1.5 border-b border-line pb-2 xl:grid-cols-[1fr_5.5rem_5.5rem_9.5rem_9.5rem_auto]">
-          <TextField label="Edge" path={`site.edges[${index}].name`} value={edge.name} disabled={off} onChange={(name) => change(index, { name })} />
-          <NumberField label="Out" unit="m" path={`site.edges[${index}].x_m`} value={edge.x_m} disabled={off} onChange={(x_m) => change(index, { x_m: x_m! })} />
-          <NumberField label="Height" unit="m" path={`site.edges[${index}].z_m`} value={edge.z_m} disabled={off} onChange={(z_m) => change(index, { z_m: z_m! })} />
+        <div
+          key={index}
+          className="grid grid-cols-[1fr_5.5rem_5.5rem_auto] items-end gap-1.5 border-b border-line pb-2 xl:grid-cols-[1fr_5.5rem_5.5rem_9.5rem_9.5rem_auto]"
+        >
+          <TextField
+            label="Edge"
+            path={`site.edges[${index}].name`}
+            value={edge.name}
+            disabled={off}
+            onChange={(name) => change(index, { name })}
+          />
+          <NumberField
+            label="Out"
+            unit="m"
+            path={`site.edges[${index}].x_m`}
+            value={edge.x_m}
+            disabled={off}
+            onChange={(x_m) => change(index, { x_m: x_m! })}
+          />
+          <NumberField
+            label="Height"
+            unit="m"
+            path={`site.edges[${index}].z_m`}
+            value={edge.z_m}
+            disabled={off}
+            onChange={(z_m) => change(index, { z_m: z_m! })}
+          />
           <div className="xl:order-last">
-            <Remove what={edge.name} disabled={off} onClick={() => edit((old) => ({ ...old, edges: (old.edges ?? []).filter((_, at) => at !== index) }))} />
+            <Remove
+              what={edge.name}
+              disabled={off}
+              onClick={() => edit((old) => ({ ...old, edges: (old.edges ?? []).filter((_, at) => at !== index) }))}
+            />
           </div>
-          <Choice label="Surface" value={edge.surface} options={surfaces.filter((one) => one.role === "ground")} disabled={off} onChange={(surface) => change(index, { surface: surface! })} />
-          <Choice label="Laid over it" none="nothing" value={edge.protection ?? null} options={surfaces.filter((one) => one.role === "protection")} disabled={off} onChange={(protection) => change(index, { protection })} />
+          <Choice
+            label="Surface"
+            value={edge.surface}
+            options={surfaces.filter((one) => one.role === "ground")}
+            disabled={off}
+            onChange={(surface) => change(index, { surface: surface! })}
+          />
+          <Choice
+            label="Laid over it"
+            none="nothing"
+            value={edge.protection ?? null}
+            options={surfaces.filter((one) => one.role === "protection")}
+            disabled={off}
+            onChange={(protection) => change(index, { protection })}
+          />
         </div>
       ))}
       <div className="flex flex-wrap items-end gap-3">
@@ -150,15 +294,34 @@ function EdgeLedger({ open, catalogue }: Props) {
           disabled={off}
           onClick={() =>
             edit((old) => {
-              const corner = open.report?.site.turns.find((turn) => !turn.entered)?.at ?? old.profile.find((point) => point.x_m > 0) ?? { x_m: 5, z_m: 0 };
-              return { ...old, edges: [...(old.edges ?? []), { name: `Edge ${(old.edges ?? []).length + 1}`, x_m: corner.x_m, z_m: corner.z_m, surface: old.surface, protection: null }] };
+              const corner = open.report?.lines.flatMap((line) => line.turns).find((turn) => !turn.entered)?.at ??
+                old.profile.find((point) => point.x_m > 0) ?? { x_m: 5, z_m: 0 };
+              return {
+                ...old,
+                edges: [
+                  ...(old.edges ?? []),
+                  {
+                    name: `Edge ${(old.edges ?? []).length + 1}`,
+                    x_m: corner.x_m,
+                    z_m: corner.z_m,
+                    surface: old.surface,
+                    protection: null,
+                  },
+                ],
+              };
             })
           }
         >
           Add an edge
         </button>
         <div className="w-60">
-          <Choice label="Bare ground everywhere else" value={site.surface} options={surfaces.filter((one) => one.role === "ground")} disabled={off} onChange={(surface) => edit((old) => ({ ...old, surface: surface! }))} />
+          <Choice
+            label="Bare ground everywhere else"
+            value={site.surface}
+            options={surfaces.filter((one) => one.role === "ground")}
+            disabled={off}
+            onChange={(surface) => edit((old) => ({ ...old, surface: surface! }))}
+          />
         </div>
       </div>
     </div>
@@ -169,20 +332,54 @@ function KitLedger({ open, catalogue }: Props) {
   const kit = open.document.kit ?? [];
   const edit = part(open, "kit");
   const off = !open.canEdit;
-  const change = (index: number, with_: Partial<(typeof kit)[number]>) => edit((old) => replaced(old ?? [], index, with_));
+  const change = (index: number, with_: Partial<(typeof kit)[number]>) =>
+    edit((old) => replaced(old ?? [], index, with_));
   return (
     <div className="flex flex-col gap-1.5">
-      <p className="font-label text-quiet">What is in the bags to tie anchors with. A sewn loop counts by its length laid flat.</p>
+      <p className="font-label text-quiet">
+        What is in the bags to tie anchors with. A sewn loop counts by its length laid flat.
+      </p>
       {kit.map((item, index) => (
         <div key={index} className="grid max-w-2xl grid-cols-[1fr_7rem_6rem_auto] items-end gap-2">
-          <Choice label="Material" bare={index > 0} value={item.material} options={named(catalogue.slings)} disabled={off} onChange={(material) => material && change(index, { material })} />
-          <NumberField label="Length" bare={index > 0} unit="m" path={`kit[${index}].length_m`} value={item.length_m} disabled={off} onChange={(length_m) => change(index, { length_m: length_m! })} />
-          <NumberField label="Pieces" bare={index > 0} path={`kit[${index}].count`} value={item.count ?? 1} disabled={off} onChange={(count) => change(index, { count: Math.round(count!) })} />
-          <Remove what={`${item.length_m} m`} disabled={off} onClick={() => edit((old) => (old ?? []).toSpliced(index, 1))} />
+          <Choice
+            label="Material"
+            bare={index > 0}
+            value={item.material}
+            options={named(catalogue.slings)}
+            disabled={off}
+            onChange={(material) => material && change(index, { material })}
+          />
+          <NumberField
+            label="Length"
+            bare={index > 0}
+            unit="m"
+            path={`kit[${index}].length_m`}
+            value={item.length_m}
+            disabled={off}
+            onChange={(length_m) => change(index, { length_m: length_m! })}
+          />
+          <NumberField
+            label="Pieces"
+            bare={index > 0}
+            path={`kit[${index}].count`}
+            value={item.count ?? 1}
+            disabled={off}
+            onChange={(count) => change(index, { count: Math.round(count!) })}
+          />
+          <Remove
+            what={`${item.length_m} m`}
+            disabled={off}
+            onClick={() => edit((old) => (old ?? []).toSpliced(index, 1))}
+          />
         </div>
       ))}
       <div>
-        <button type="button" className="button" disabled={off} onClick={() => edit((old) => [...(old ?? []), { material: "tubular-25", length_m: 6, count: 1 }])}>
+        <button
+          type="button"
+          className="button"
+          disabled={off}
+          onClick={() => edit((old) => [...(old ?? []), { material: "tubular-25", length_m: 6, count: 1 }])}
+        >
           Add
         </button>
       </div>
@@ -190,41 +387,252 @@ function KitLedger({ open, catalogue }: Props) {
   );
 }
 
-function RopeLedger({ open, catalogue }: Props) {
-  const { line } = open.document;
-  const edit = part(open, "line");
+/** Every line's rope, and how it is tied at the load. */
+function RopeLedger({ open, catalogue, lines }: Props) {
+  const { document } = open;
   const off = !open.canEdit;
+  const all = document.lines ?? [];
+  if (!all.length) return <p className="text-lg">No line is laid yet: the ropes come with them, under Lines.</p>;
   return (
-    <div className="grid grid-cols-2 gap-2 lg:grid-cols-3">
-      <Choice label="Rope" value={line.rope} options={named(catalogue.ropes)} disabled={off} onChange={(rope) => edit((old) => ({ ...old, rope: rope! }))} />
-      <NumberField label="Length" unit="m" path="line.length_m" value={line.length_m} disabled={off} onChange={(length_m) => edit((old) => ({ ...old, length_m: length_m! }))} />
-      <NumberField label="Tail kept at the station" unit="m" path="line.tail_m" value={line.tail_m ?? 5} disabled={off} onChange={(tail_m) => edit((old) => ({ ...old, tail_m: tail_m! }))} />
-      <Choice label="Knot at the load" value={line.load_knot} options={named(catalogue.knots)} disabled={off} onChange={(load_knot) => edit((old) => ({ ...old, load_knot: load_knot! }))} />
-      <Choice label="Connector at the load" value={line.load_connector} options={named(catalogue.connectors)} disabled={off} onChange={(load_connector) => edit((old) => ({ ...old, load_connector: load_connector! }))} />
-      {line.haul ? (
-        <>
-          <Choice label="Haul grab" value={line.haul.grab ?? "prusik-8"} options={named(catalogue.hitches)} disabled={off} onChange={(grab) => edit((old) => ({ ...old, haul: { ...old.haul!, grab: grab! } }))} />
-          <NumberField label="Grab set forward, at most (empty: to the first edge)" unit="m" optional path="line.haul.reach_m" value={line.haul.reach_m ?? null} disabled={off} onChange={(reach_m) => edit((old) => ({ ...old, haul: { ...old.haul!, reach_m } }))} />
-        </>
+    <div className="flex flex-col gap-2">
+      {all.map((line, index) => {
+        const number = (document.ropes ?? []).findIndex((one) => one.id === line.rope);
+        const rope = document.ropes?.[number];
+        const name = open.report?.lines.find((one) => one.id === line.id)?.name ?? line.id;
+        if (!rope) return null;
+        const changeRope = (with_: Partial<typeof rope>) =>
+          open.edit((old) => ({ ...old, ropes: replaced(old.ropes ?? [], number, with_) }));
+        const change = (with_: Partial<Line>) => lines.line(line.id, (old) => ({ ...old, ...with_ }));
+        return (
+          <fieldset key={line.id} className="grid grid-cols-2 gap-2 border-b border-line pb-2 lg:grid-cols-5">
+            <legend className="font-semibold">{name}</legend>
+            <Choice
+              label="Rope"
+              value={rope.kind}
+              options={named(catalogue.ropes)}
+              disabled={off}
+              onChange={(kind) => changeRope({ kind: kind! })}
+            />
+            <NumberField
+              label="Length"
+              unit="m"
+              path={`ropes[${number}].length_m`}
+              value={rope.length_m}
+              disabled={off}
+              onChange={(length_m) => changeRope({ length_m: length_m! })}
+            />
+            <NumberField
+              label="Tail kept at the station"
+              unit="m"
+              path={`lines[${index}].tail_m`}
+              value={line.tail_m ?? 5}
+              disabled={off}
+              onChange={(tail_m) => change({ tail_m: tail_m! })}
+            />
+            <Choice
+              label="Knot at the load"
+              value={line.load_knot}
+              options={named(catalogue.knots)}
+              disabled={off}
+              onChange={(load_knot) => change({ load_knot: load_knot! })}
+            />
+            <Choice
+              label="Connector at the load"
+              value={line.load_connector}
+              options={named(catalogue.connectors)}
+              disabled={off}
+              onChange={(load_connector) => change({ load_connector: load_connector! })}
+            />
+            {line.haul ? (
+              <>
+                <Choice
+                  label="Haul grab"
+                  value={line.haul.grab ?? "prusik-8"}
+                  options={named(catalogue.hitches)}
+                  disabled={off}
+                  onChange={(grab) => lines.haul({ grab: grab! })}
+                />
+                <NumberField
+                  label="Grab set forward, at most (empty: to the first corner)"
+                  unit="m"
+                  optional
+                  path={`lines[${index}].haul.reach_m`}
+                  value={line.haul.reach_m ?? null}
+                  disabled={off}
+                  onChange={(reach_m) => lines.haul({ reach_m })}
+                />
+              </>
+            ) : null}
+          </fieldset>
+        );
+      })}
+    </div>
+  );
+}
+
+const SCHOOLS = [
+  { id: "static-ratio", name: "Static ratio: strength over load" },
+  { id: "force-limit", name: "Force limit: something slips first" },
+];
+
+/** The rule that the team works under, in words, with what it means for this load. */
+function RuleLedger({ open }: { open: OpenPlan }) {
+  const { rules } = open.document;
+  const edit = part(open, "rules");
+  const off = !open.canEdit;
+  const told = open.report?.rule;
+  const number = (
+    key: "anchors_ratio" | "others_ratio" | "slip_ratio" | "cap_margin",
+    label: string,
+    usual: number,
+  ) => (
+    <NumberField
+      label={label}
+      path={`rules.${key}`}
+      value={rules?.[key] ?? usual}
+      disabled={off}
+      onChange={(value) => edit((old) => ({ ...old!, [key]: value! }))}
+    />
+  );
+  const limited = rules?.school === "force-limit";
+  return (
+    <div className="flex flex-col gap-2">
+      <div className="grid grid-cols-2 gap-2 lg:grid-cols-4">
+        <Choice
+          label="School"
+          value={rules?.school ?? "static-ratio"}
+          options={SCHOOLS}
+          disabled={off}
+          onChange={(school) => edit((old) => ({ ...old!, school: school as "static-ratio" | "force-limit" }))}
+        />
+        {limited ? (
+          number("cap_margin", "Behind what slips, at least, to 1", 2)
+        ) : (
+          <>
+            {number("anchors_ratio", "Anchors at least, to 1", 10)}
+            {number("others_ratio", "Other parts at least, to 1", 5)}
+          </>
+        )}
+        {number("slip_ratio", "What slips, at least, to 1", 2)}
+      </div>
+      {told ? (
+        <div data-testid="rule">
+          <p className="text-[17px] font-semibold">{told.text}</p>
+          <ul className="text-[17px]">
+            {told.means.map((one) => (
+              <li key={one}>{one}</li>
+            ))}
+          </ul>
+        </div>
       ) : null}
     </div>
   );
 }
 
+const ROLES = [
+  ["leader", "leader"],
+  ["edge", "at the edge"],
+  ["main", "main line"],
+  ["belay", "belay"],
+  ["haul", "haul captain"],
+  ["ratchet", "minds the ratchet"],
+  ["writer", "writes"],
+  ["attendant", "attendant"],
+  ["other", "something else"],
+].map(([id, name]) => ({ id: id!, name: name! }));
+
 function PeopleLedger({ open }: { open: OpenPlan }) {
-  const { team, rules } = open.document;
-  const editTeam = part(open, "team");
-  const editRules = part(open, "rules");
+  const { team } = open.document;
+  const edit = part(open, "team");
   const editTitle = part(open, "title");
   const off = !open.canEdit;
+  const people = team.people ?? [];
+  const person = (index: number, with_: Partial<(typeof people)[number]>) =>
+    edit((old) => ({ ...old, people: replaced(old.people ?? [], index, with_) }));
   return (
-    <div className="grid grid-cols-2 gap-2 lg:grid-cols-3">
-      <NumberField label="Haulers" path="team.haulers" value={team.haulers} disabled={off} onChange={(haulers) => editTeam((old) => ({ ...old, haulers: haulers! }))} />
-      <NumberField label="Each, sustained" unit="N" path="team.sustained_n" value={team.sustained_n ?? 220} disabled={off} onChange={(sustained_n) => editTeam((old) => ({ ...old, sustained_n: sustained_n! }))} />
-      <NumberField label="Each, in a short heave" unit="N" path="team.heave_n" value={team.heave_n ?? 350} disabled={off} onChange={(heave_n) => editTeam((old) => ({ ...old, heave_n: heave_n! }))} />
-      <NumberField label="Team rule: anchors at least, to 1" path="rules.anchors_ratio" value={rules?.anchors_ratio ?? 10} disabled={off} onChange={(anchors_ratio) => editRules((old) => ({ ...old, anchors_ratio: anchors_ratio! }))} />
-      <NumberField label="Team rule: other parts at least, to 1" path="rules.others_ratio" value={rules?.others_ratio ?? 5} disabled={off} onChange={(others_ratio) => editRules((old) => ({ ...old, others_ratio: others_ratio! }))} />
-      <TextField label="Title of the plan" path="title" value={open.document.title} disabled={off} onChange={(title) => editTitle(() => title)} />
+    <div className="flex flex-col gap-2">
+      <div className="grid grid-cols-2 gap-2 lg:grid-cols-4">
+        <NumberField
+          label="Haulers"
+          path="team.haulers"
+          value={team.haulers}
+          disabled={off}
+          onChange={(haulers) => edit((old) => ({ ...old, haulers: haulers! }))}
+        />
+        <NumberField
+          label="Each, sustained"
+          unit="N"
+          path="team.sustained_n"
+          value={team.sustained_n ?? 220}
+          disabled={off}
+          onChange={(sustained_n) => edit((old) => ({ ...old, sustained_n: sustained_n! }))}
+        />
+        <NumberField
+          label="Each, in a short heave"
+          unit="N"
+          path="team.heave_n"
+          value={team.heave_n ?? 350}
+          disabled={off}
+          onChange={(heave_n) => edit((old) => ({ ...old, heave_n: heave_n! }))}
+        />
+        <TextField
+          label="Title of the plan"
+          path="title"
+          value={open.document.title}
+          disabled={off}
+          onChange={(title) => editTitle(() => title)}
+        />
+      </div>
+      {people.map((one, index) => (
+        <div key={index} className="grid max-w-3xl grid-cols-[1fr_11rem_13rem_auto] items-end gap-2">
+          <TextField
+            label="Name"
+            bare={index > 0}
+            path={`team.people[${index}].name`}
+            value={one.name}
+            disabled={off}
+            onChange={(name) => person(index, { name })}
+          />
+          <Choice
+            label="Does"
+            bare={index > 0}
+            value={one.role ?? "other"}
+            options={ROLES}
+            disabled={off}
+            onChange={(role) => person(index, { role: role as NonNullable<typeof one.role> })}
+          />
+          <Choice
+            label="Tied in to"
+            bare={index > 0}
+            none="not said"
+            path={`team.people[${index}].tied_to`}
+            value={one.tied_to ?? null}
+            options={open.document.anchors.map(({ id, name }) => ({ id, name }))}
+            disabled={off}
+            onChange={(tied_to) => person(index, { tied_to })}
+          />
+          <Remove
+            what={one.name}
+            disabled={off}
+            onClick={() => edit((old) => ({ ...old, people: (old.people ?? []).toSpliced(index, 1) }))}
+          />
+        </div>
+      ))}
+      <div>
+        <button
+          type="button"
+          className="button"
+          disabled={off}
+          onClick={() =>
+            edit((old) => ({
+              ...old,
+              people: [...(old.people ?? []), { name: "Somebody", role: "other", tied_to: null }],
+            }))
+          }
+        >
+          Add somebody
+        </button>
+      </div>
     </div>
   );
 }

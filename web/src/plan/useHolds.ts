@@ -1,0 +1,26 @@
+/** What holds in the state shown, and what happens when a part of it is taken away. Follows the document once it is still. */
+import { useCallback } from "react";
+import { answered, api } from "../api/client";
+import type { Document, Holds } from "../api/types";
+import { useSettings } from "../app/settings";
+import { useFollowing } from "./useFollowing";
+import { useStill } from "./useStill";
+
+const STILL_MS = 150;
+
+export function useHolds(document: Document, state: string, gone: string | null): Holds | null {
+  const [{ force, length }] = useSettings();
+  const still = useStill(document, STILL_MS);
+  const ask = useCallback(
+    async () =>
+      answered(
+        await api.POST("/api/holds", {
+          body: { document: still, state, gone, every: false },
+          params: { query: { force_unit: force, length_unit: length } },
+        }),
+      ),
+    [still, state, gone, force, length],
+  );
+  const { answer } = useFollowing(ask);
+  return answer?.state === state ? answer : null;
+}
