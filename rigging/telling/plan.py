@@ -178,7 +178,9 @@ class _Telling:
         )  # fmt: skip
 
     def _node(self, solved: Solved, rig: LineRig, node: Node) -> NodeReport:
-        return NodeReport(node.id, node.kind, self._node_name(solved, rig, node), _spot(node.at), node.on, rig.out_m(node))
+        return NodeReport(
+            node.id, node.kind, self._node_name(solved, rig, node), _spot(node.at), node.on, rig.out_m(node)
+        )
 
     def _node_name(self, solved: Solved, rig: LineRig, node: Node) -> str:
         place = node.id.partition(":")[2]

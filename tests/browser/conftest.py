@@ -1,15 +1,16 @@
 """A headless Chromium against the real server, and the ways a person works in it."""
 
 import json
+import re
 import uuid
 from collections.abc import Iterator
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 
 from tests.conftest import Server
-from tests.plans import demo_document
+from tests.plans import one_rope_document
 
 CHROMIUM = "/usr/bin/chromium"
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
@@ -49,12 +50,12 @@ class Person:
             }
         return self.page.request.fetch(f"{self.server.url}/api{path}", **options).json()
 
-    def fresh_plan(self, stage: str = "lines", **changes: Any) -> str:
-        """A new plan from the demo document, opened at a stage; its id."""
+    def fresh_plan(self, stage: str = "lines", base: Any = one_rope_document, **changes: Any) -> str:
+        """A new plan, from the demo's main line alone unless another `base` is given, opened at a stage; its id."""
         from tests.plans import changed
 
         team = self.call("GET", "/session")["teams"][0]["id"]
-        document = changed(demo_document(), title=f"Practice {uuid.uuid4().hex[:6]}", **changes)
+        document = changed(base(), title=f"Practice {uuid.uuid4().hex[:6]}", **changes)
         plan = self.call("POST", "/plans", {"team": team, "id": str(uuid.uuid4()), "document": document})["id"]
         self.open(plan, stage)
         return plan
@@ -65,6 +66,20 @@ class Person:
 
     def saved(self) -> None:
         self.page.wait_for_selector("[data-saving=saved]")
+
+    def choose(self, button: str, option: str, tap: bool = False) -> None:
+        """A choice that opens worked out, and the one taken."""
+        act = "tap" if tap else "click"
+        getattr(self.page.get_by_role("button", name=button), act)()
+        dialog = self.page.get_by_role("dialog")
+        getattr(dialog.get_by_role("button", name=re.compile(f"^[■◇] {re.escape(option)}")).first, act)()
+        expect(dialog).to_have_count(0)
+
+    def change(self, name: str, tap: bool = False) -> None:
+        """One of the haul system's changes."""
+        act = "tap" if tap else "click"
+        getattr(self.page.get_by_role("button", name="Change it"), act)()
+        getattr(self.page.get_by_role("menuitem", name=name), act)()
 
     def answer(self) -> str:
         return self.page.get_by_test_id("answer").inner_text()

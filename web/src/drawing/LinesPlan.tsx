@@ -31,15 +31,22 @@ interface Props {
 }
 
 /** How far out the drawing goes: the first corner, or what lies by the anchors. */
-function fit(document: Document, report: Report | null, width: number, height: number) {
+function fit(document: Document, report: Report | null, hands: Flat[], width: number, height: number) {
   const points = document.anchors.map((anchor) => taken(anchor).point);
   const corner = report?.lines[0]?.way[1];
   const xs = [
     ...document.features.map((one) => one.x_m),
     ...points.map((one) => one?.x_m ?? 0),
     Math.min(corner?.x_m ?? 3, 9),
+    ...hands.map((one) => one.x_m),
   ];
-  const ys = [...document.features.map((one) => one.y_m ?? 0), ...points.map((one) => one?.y_m ?? 0), -2.5, 2.5];
+  const ys = [
+    ...document.features.map((one) => one.y_m ?? 0),
+    ...points.map((one) => one?.y_m ?? 0),
+    -2.5,
+    2.5,
+    ...hands.map((one) => one.y_m),
+  ];
   const [left, right, top, bottom] = [
     Math.min(...xs) - 0.8,
     Math.max(...xs) + 0.8,
@@ -65,7 +72,10 @@ export function LinesPlan(props: Props) {
   const { document, report, state, canEdit } = props;
   const [ref, { width, height }] = useSize<HTMLDivElement>();
   const [settings] = useSettings();
-  const scale = useMemo(() => fit(document, report, width, height), [document, report, width, height]);
+  const scale = useMemo(() => {
+    const hands = state?.nodes.filter((node) => node.kind === "hands").map((node) => node.at) ?? [];
+    return fit(document, report, hands, width, height);
+  }, [document, report, state, width, height]);
   const kept = useRef(scale);
   const drag = useDragging<Flat>((x, y) => kept.current.back(x, y));
   const live = drag.held.current ? kept.current : scale;
@@ -94,28 +104,20 @@ export function LinesPlan(props: Props) {
       const text = pull ? `${shown(pull.force, settings).value} ${settings.force}` : "";
       found.push({
         id: `n.${anchor.id}`,
-        text: anchor.name,
+        text: text ? `${anchor.name} ${text}` : anchor.name,
+        tag: Boolean(text),
         at: spot,
         spots: [
-          [0, -22],
-          [0, 24],
-          [12, -14],
-          [-12, 16],
+          [0, -24],
+          [0, 26],
+          [12, -18],
+          [-12, 20],
+          [14, 24],
+          [-14, -24],
+          [0, 46],
+          [0, -46],
         ],
       });
-      if (text)
-        found.push({
-          id: `p.${anchor.id}`,
-          text,
-          tag: true,
-          at: spot,
-          spots: [
-            [14, 24],
-            [-14, 24],
-            [14, -26],
-            [0, 44],
-          ],
-        });
     }
     for (const feature of document.features.filter(
       (one) => named.size && used.some((a) => taken(a).legs.some((leg) => leg.feature === one.id)),

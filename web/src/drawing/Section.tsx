@@ -140,7 +140,14 @@ export function Section(props: Props) {
   const moved = gone?.nodes.find((node) => node.id === "load");
   const ghost = moved && gone && (gone.further_m ?? 0) > 0.009 ? live.at(moved.at) : null;
   const labels = useSectionLabels(document, report, all, live);
-  const solid = marks(load, spots, width, height);
+  const standing = used.flatMap((anchor) =>
+    tiedTo(document, taken(anchor)).map((one) => live.at({ x_m: one.x_m, z_m: one.z_m ?? 0 })),
+  );
+  const solid = marks(load, spots, standing, width, height);
+  const drawn = [
+    ...solids(all, live.at),
+    ...ground.slice(1).map((b, index) => ({ id: "ground", a: ground[index]!, b })),
+  ];
   return (
     <div ref={ref} className="relative min-h-0 min-w-0 flex-1 overflow-hidden">
       <svg
@@ -313,7 +320,7 @@ export function Section(props: Props) {
           <Drop bottom={load} metres={report.site.drop_m} perMetre={live.perMetre} width={width} />
         ) : null}
         <Scalebar perMetre={live.perMetre} height={height} />
-        <Labels labels={labels} bounds={{ width, height }} taken={solid} lines={solids(all, live.at)} />
+        <Labels labels={labels} bounds={{ width, height }} taken={solid} lines={drawn} />
       </svg>
     </div>
   );
@@ -421,9 +428,10 @@ function usedAnchors(document: Document) {
   return document.anchors.filter((one) => named.has(one.id) || !named.size);
 }
 
-function marks(load: Spot, spots: Spot[], width: number, height: number): Box[] {
+function marks(load: Spot, spots: Spot[], standing: Spot[], width: number, height: number): Box[] {
   return [
     { x: load.x - 26, y: load.y - 14, width: 52, height: 20 },
+    ...standing.map((spot) => ({ x: spot.x - 10, y: spot.y - 30, width: 20, height: 36 })),
     ...spots.map((spot) => ({ x: spot.x - 8, y: spot.y - 8, width: 16, height: 16 })),
     { x: 10, y: height - 38, width: Math.min(150, width / 3), height: 36 },
   ];
@@ -443,6 +451,13 @@ function useSectionLabels(document: Document, report: Report | null, all: Stretc
         : "load",
       at: scale.at(document.site.load_at),
       spots: [
+        [30, -6],
+        [30, -22],
+        [-30, 22],
+        [-34, 40],
+        [-34, 58],
+        [0, 34],
+        [0, 52],
         [30, -6],
         [-30, 10],
         [-30, 28],
