@@ -73,9 +73,11 @@ class Device(Entry):
 
 
 class Hitch(Entry):
-    """A friction hitch on one rope; `slip_n` is where it starts to slide."""
+    """A friction hitch: `slip_n` is where it starts to slide on one rope, `two_ropes_n` where its cord breaks round two
+    together, on which it does not slide."""
 
     slip_n: Range
+    two_ropes_n: Range
     releases_under_load: bool
     source: str
 

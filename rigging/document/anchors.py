@@ -45,7 +45,7 @@ class Leg(Strict):
     tie_off: TieOff | None = None
 
     @model_validator(mode="after")
-    def _allknown(self) -> Leg:
+    def _all_known(self) -> Leg:
         method = catalogue().attachments[known("attachments", self.method)]
         if catalogue().slings[known("slings", self.material)].sewn and not method.of_loop:
             raise ValueError(f"{method.name} can not be made with a sewn loop; take tape, cord or rope with two ends")

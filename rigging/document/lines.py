@@ -88,7 +88,7 @@ class Lowering(Strict):
     slack_m: Annotated[float, Field(ge=0, le=2)] = 0.05
 
     @model_validator(mode="after")
-    def _allknown(self) -> Lowering:
+    def _all_known(self) -> Lowering:
         known("devices", self.device)
         if self.brake_hitch is not None:
             known("hitches", self.brake_hitch)
@@ -118,7 +118,7 @@ class Haul(Strict):
     reach_m: Annotated[float, Field(gt=0, le=500)] | None = None
 
     @model_validator(mode="after")
-    def _allknown(self) -> Haul:
+    def _all_known(self) -> Haul:
         places = [place.id for place in bends(self.system)]
         for place, kind in self.bends.items():
             if place not in places:
@@ -133,14 +133,18 @@ class Haul(Strict):
 
 
 class Belay(Strict):
-    """What catches on a belay line: hitches minded by hand, a device, or a knot tied at the anchor."""
+    """What catches on a belay line: hitches minded by hand, a device, or a knot tied at the anchor.
+
+    `round_ropes`: hitches round one rope slip before they break; round two together they do not.
+    """
 
     holds: Literal["hitch", "device", "tied"] = "hitch"
     what: str = "tandem-prusik-8"
     minder: Text = ""
+    round_ropes: Literal[1, 2] = 1
 
     @model_validator(mode="after")
-    def known(self) -> Belay:
+    def _known(self) -> Belay:
         known({"hitch": "hitches", "device": "devices", "tied": "knots"}[self.holds], self.what)
         return self
 
@@ -171,7 +175,7 @@ class Line(Strict):
     belay: Belay | None = None
 
     @model_validator(mode="after")
-    def _allknown(self) -> Line:
+    def _all_known(self) -> Line:
         for table, value in (("knots", self.load_knot), ("connectors", self.load_connector)):
             known(table, value)
         if self.role == "belay" and (self.lowering or self.haul):

@@ -242,13 +242,20 @@ def _holding(solved: Solved, line: LineForces) -> Iterator[Part]:
         yield _hitch_part(f"{of.id}:brake", "hitch", f"{of.id}:brake", f"{of.id}:brake", hitch, force)
     elif of.belay is not None:
         if of.belay.holds == "hitch":
-            yield _hitch_part(
-                f"{of.id}:belay", "belay", f"{of.id}:belay", f"{of.id}:belay", catalogue().hitches[of.belay.what], force
-            )
+            yield _belay_hitch(of.id, catalogue().hitches[of.belay.what], of.belay.round_ropes, force)
         elif of.belay.holds == "device":
             yield _device(line, "belay", of.belay.what, force)
     elif mode in ("locked", "slack") and of.lowering:
         yield _device(line, "locked-device", of.lowering.device, force)
+
+
+def _belay_hitch(line: str, hitch: Hitch, ropes: int, force: Range) -> Part:
+    """Round one rope it slips; round two together it does not, and its cord breaks."""
+    node = f"{line}:belay"
+    if ropes == 1:
+        return _hitch_part(node, "belay", node, node, hitch, force)
+    breaks = (symbol("S", "cord round two ropes together", hitch.two_ropes_n, "N", "hitch-two-ropes"),)
+    return Part(node, "belay", hitch.name, "", node, node, False, force, hitch.two_ropes_n, "breaks", "cord", breaks)
 
 
 def _last_strand(line: LineForces) -> tuple[int, int]:

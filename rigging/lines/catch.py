@@ -167,7 +167,7 @@ def clutch_of(rig: LineRig) -> Clutch | None:
     if line.belay is not None:
         if line.belay.holds == "hitch":
             hitch = known.hitches[line.belay.what]
-            return Clutch(f"{line.id}:belay", hitch.name, hitch.slip_n) if hitch.slip_n else None
+            return Clutch(f"{line.id}:belay", hitch.name, hitch.slip_n) if line.belay.round_ropes == 1 else None
         if line.belay.holds == "device" and known.devices[line.belay.what].gives == "slips":
             device = known.devices[line.belay.what]
             return Clutch(f"{line.id}:belay", device.name, device.strength_n)

@@ -126,7 +126,7 @@ class _Asked:
         if found.drop_m is None:
             return "Nothing holds the load: it falls."
         on = self.terminals(self.lying, found.settled)
-        text = f"Holds on {_listed(self.name(one) for one in on)}" if on else "Holds"
+        text = f"Holds on {_listed(self.terminal(one) for one in on)}" if on else "Holds"
         text += f"; {self.behind(found, on)}"
         if HANDS in self.lying.parts and HANDS not in on:
             text += f"; {self.hands_off(found)}"
@@ -135,17 +135,19 @@ class _Asked:
         return f"{text}."
 
     def behind(self, found: Holds, on: list[str]) -> str:
+        # What would let go first: the hands, else what grips, else what is tied.
+        first = [HANDS] if HANDS in on else [one for one in on if one in self.lying.kinds] or on
         left = self.lying
-        for part in on:
+        for part in first:
             if part in left.parts:
                 left = left.without(part)
         there = drop(left)
-        what = "hands off" if on == [HANDS] else "behind it" if len(on) == 1 else "behind them"
+        what = "hands off" if first == [HANDS] else "behind it" if len(first) == 1 else "behind them"
         if there.drop_m is None or found.drop_m is None:
             return f"{what}: nothing, it falls" if what == "hands off" else f"{what} nothing"
         far = max(0.0, there.drop_m - found.drop_m)
         after = self.terminals(left, there)
-        name = _listed(self.name(one) for one in after) or "the rest"
+        name = _listed(self.terminal(one) for one in after) or "the rest"
         return f"{what}{':' if what == 'hands off' else ''} {name}, {self.after(far)}"
 
     def after(self, far: float) -> str:
@@ -159,8 +161,10 @@ class _Asked:
         return f"hands off: {self.say.length(far)} further" if far >= _STAYS_M else "hands off: it stays"
 
     def terminals(self, lying: Lying, found: Drop) -> list[str]:
-        """The parts that what bears ends on: hands, devices, hitches, knots at an anchor."""
-        ends: dict[str, None] = {}
+        """The parts that what bears ends on: hands first, then devices and hitches, then ends that are tied."""
+        hands: dict[str, None] = {}
+        grips: dict[str, None] = {}
+        tied: dict[str, None] = {}
         pieces = {piece.id: piece for piece in lying.pieces}
         for name in bears(found, lying.weight_kn):
             if name not in pieces or name.startswith("tie of "):
@@ -168,13 +172,22 @@ class _Asked:
             piece = pieces[name]
             for end in piece.ends:
                 kind = lying.kinds[end]
+                fast = kind == "anchor" or (kind in ("grab", "block") and bool(self.rig.nodes[end].on))
                 if kind == HANDS:
-                    ends[HANDS] = None
-                elif kind == "anchor":
-                    ends[piece.ends[0] if piece.ends[0] != end and name.endswith(" cord") else name] = None
-                elif kind in ("grab", "block") and self.rig.nodes[end].on:
-                    ends[end] = None
-        return list(ends)
+                    hands[HANDS] = None
+                elif fast and kind != "anchor" and end.endswith((":device", ":belay")):
+                    grips[end] = None
+                elif fast and name.endswith(" cord"):
+                    grips[piece.ends[0]] = None
+                elif fast:
+                    tied[name] = None
+        return [*hands, *grips, *tied]
+
+    def terminal(self, part: str) -> str:
+        """What a line ends on, as people say it: a rope piece that is tied is its tied end."""
+        if part in self.lying.kinds or part == HANDS or part.endswith(" cord"):
+            return self.name(part)
+        return "the tied end"
 
     def name(self, part: str) -> str:
         """A part as people say it."""
@@ -229,7 +242,7 @@ class _Asked:
         ]
         nodes = [Moved(id, Spot(*map(float, at))) for id, at in there.at.items()]
         stopped = self.stopped(left, there, further)
-        taken = _listed(self.name(one) for one in self.terminals(left, there)) or "the rest"
+        taken = _listed(self.terminal(one) for one in self.terminals(left, there)) or "the rest"
         if further < _STAYS_M:
             text = f"{_capital(name)} goes: the load stays, held by {taken}."
         else:

@@ -26,7 +26,7 @@ CSV = "name,kind,x_m,y_m,z_m,rating_low_n,rating_expected_n,rating_high_n,basis\
 def anchors(someone):
     def begin(**device):
         leader = someone(**device)
-        leader.fresh_plan("anchors", features=[LARCH], arrangements=ALONE, anchors__0__taken="one")
+        leader.fresh_plan("anchors", features=[LARCH], anchors__0__alternatives=ALONE, anchors__0__taken="one")
         return leader
 
     return begin
@@ -146,8 +146,8 @@ def test_survey_rig_swing_fail_compare_and_choose_by_touch(anchors, tmp_path):
     expect(page.get_by_role("link", name="Log, 1")).to_be_visible()
     leader.saved()
     page.get_by_role("link", name="Lines").tap()
-    expect(page.locator("[data-rung='attachment:3']")).to_be_visible()
-    expect(page.locator("[data-rung='feature:1']")).to_contain_text("Larch")
+    expect(page.locator("[data-rung='anchor:main:attachment:3']")).to_be_visible()
+    expect(page.locator("[data-rung='anchor:main:feature:1']")).to_contain_text("Larch")
     page.get_by_role("link", name="Log, 1").tap()
     expect(page.get_by_text("because the larch alone is one point of failure", exact=True)).to_be_visible()
 
@@ -232,8 +232,8 @@ def test_survey_reject_rig_compare_and_log_by_keyboard_alone(someone):
     expect(page.get_by_role("link", name="Log, 1")).to_be_visible()
     leader.saved()
     keys.press("l")
-    expect(page.locator("[data-rung='attachment:2']")).to_be_visible()
-    expect(page.locator("[data-rung='attachment:3']")).to_have_count(0)
+    expect(page.locator("[data-rung='anchor:main:attachment:2']")).to_be_visible()
+    expect(page.locator("[data-rung='anchor:main:attachment:3']")).to_have_count(0)
 
 
 def test_bad_files_and_readings_are_refused_and_nothing_is_lost(anchors):
@@ -299,7 +299,7 @@ def test_legs_that_can_not_reach_are_told_beside_the_field(anchors):
     page.locator("[data-leg='0'] button").first.click()
     page.get_by_label("Leg length (empty: snug), m").fill("1.2")
     expect(page.get_by_text("can not reach").first).to_be_visible()
-    expect(page.get_by_role("alert", name="Faults")).to_contain_text("arrangements[0].legs[0].length_m")
+    expect(page.get_by_role("alert", name="Faults")).to_contain_text("anchors[0].alternatives[0].legs[0].length_m")
     page.get_by_label("Leg length (empty: snug), m").fill("")
     expect(page.get_by_text("can not reach")).to_have_count(0)
 

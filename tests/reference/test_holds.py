@@ -1,6 +1,7 @@
 """What holds, against other methods: CVXPY with another solver on random rigs in space, a plain linear programme along one
 line, sums by hand, and the four rigs whose answers were given with the contract."""
 
+import itertools
 import json
 import math
 from pathlib import Path
@@ -44,7 +45,7 @@ def random_rig(rng: np.random.Generator) -> Lying:
         return name
 
     def rope(name: str, rope_id: str, route: list[str], slack: float = 0.0) -> None:
-        length = sum(math.dist(at[a], at[b]) for a, b in zip(route, route[1:], strict=False))
+        length = sum(math.dist(at[a], at[b]) for a, b in itertools.pairwise(route))
         pieces.append(Piece(name, rope_id, tuple(route), length + slack))
 
     for number in range(int(rng.integers(1, 4))):
@@ -135,7 +136,7 @@ def test_along_one_line_it_is_a_linear_programme():
         at["L"] = (0.0, 0.0, float(tops[-1]) - 5)
         names = ["A", *[f"G{i}" for i in range(len(tops))], "L"]
         kinds = {"A": "anchor", **dict.fromkeys(names[1:-1], "grab"), "L": "load"}
-        links = list(zip(names, names[1:], strict=False)) + [(names[0], names[-1])]
+        links = [*list(itertools.pairwise(names)), (names[0], names[-1])]
         slack = rng.uniform(0, 1, len(links))
         pieces = [
             Piece(f"p{i}", f"p{i}", pair, abs(at[pair[0]][2] - at[pair[1]][2]) + float(slack[i]))

@@ -748,7 +748,8 @@ export interface components {
         };
         /**
          * Hitch
-         * @description A friction hitch on one rope; `slip_n` is where it starts to slide.
+         * @description A friction hitch: `slip_n` is where it starts to slide on one rope, `two_ropes_n` where its cord breaks round two
+         *     together, on which it does not slide.
          */
         Hitch: {
             /** Id */
@@ -756,6 +757,7 @@ export interface components {
             /** Name */
             name: string;
             slip_n: components["schemas"]["Range"];
+            two_ropes_n: components["schemas"]["Range"];
             /** Releases Under Load */
             releases_under_load: boolean;
             /** Source */
@@ -1428,6 +1430,8 @@ export interface components {
         /**
          * Belay
          * @description What catches on a belay line: hitches minded by hand, a device, or a knot tied at the anchor.
+         *
+         *     `round_ropes`: hitches round one rope slip before they break; round two together they do not.
          */
         Belay: {
             /**
@@ -1446,6 +1450,12 @@ export interface components {
              * @default
              */
             minder: string;
+            /**
+             * Round Ropes
+             * @default 1
+             * @enum {integer}
+             */
+            round_ropes: 1 | 2;
         };
         /**
          * Damage

@@ -143,7 +143,7 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
     else if (what === "haul") edits.choose(catalogue.systems[id] ?? null);
     else {
       const [kind, ...rest] = id.split(":");
-      lines.belay({ holds: kind as Belay["holds"], what: rest.join(":"), minder: "" });
+      lines.belay({ holds: kind as Belay["holds"], what: rest.join(":"), minder: "", round_ropes: 1 });
     }
   };
 

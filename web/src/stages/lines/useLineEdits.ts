@@ -140,7 +140,10 @@ function besides(old: Document, stem: string, name: string): { document: Documen
 function belayed(old: Document, belay: Belay): Document {
   const there = (old.lines ?? []).find((one) => one.role === "belay");
   if (there)
-    return withLine(old, there.id, (was) => ({ ...was, belay: { ...belay, minder: was.belay?.minder ?? "" } }));
+    return withLine(old, there.id, (was) => ({
+      ...was,
+      belay: { ...belay, minder: was.belay?.minder ?? "", round_ropes: was.belay?.round_ropes ?? 1 },
+    }));
   const made = besides(old, "belay", "Belay anchor");
   if (!made) return old;
   const line: Line = { ...made.line, role: "belay", lowering: null, slack_m: 0.3, belay };
