@@ -170,7 +170,7 @@ def _sliding(
         equal = _slid(rig, np.tile(there, (len(unit), 1)), cord, forces_n[0].expected / 1000 * unit, None)
         runs = np.gradient(equal.points, axis=0) if len(unit) > 1 else _sideways(unit)
         away = equal.points[:, None] - to
-        legs = away / np.linalg.norm(away, axis=2)[..., None]
+        legs = away / np.maximum(np.linalg.norm(away, axis=2), 1e-9)[..., None]
         grows = np.einsum("bni,bi->bn", legs, runs)
         plain = shares_of(grows * np.sign(swing)[:, None], legs, eta.expected, there)
         either = [shares_of(way * grows, legs, eta.low, there) for way in (1, -1)]

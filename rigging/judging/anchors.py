@@ -100,6 +100,6 @@ def _one_anchor(
             if arrangement.heading_rad is not None:
                 # A pull that the leader turned this way is theirs to turn back.
                 raise
-            states, faults = [None] * len(rows), tuple(str(fault) for fault in refused.faults)
+            states, faults = [None] * len(rows), tuple(fault.problem for fault in refused.faults)
         for (state, force), one in zip(rows, states, strict=True):
             yield (state, id), AnchorState(id, force, one, legs, faults)

@@ -11,8 +11,10 @@ from rigging.advice.swaps import stacked_two, worse_than_straight
 from rigging.catalogue import catalogue
 from rigging.catalogue.haul import Advantage, bends
 from rigging.document import Haul, Plan
+from rigging.judging.anchors import AnchorState
 from rigging.judging.parts import Part, weakest_of
 from rigging.lines.catch import TEST_PEAK_N, TEST_STOP_M, Caught
+from rigging.lines.compile import anchor_node
 from rigging.lines.lengths import Budget
 from rigging.lines.parts import edge_crossing, open_bends, passed_on
 from rigging.lines.solve import LineForces, Solved
@@ -44,10 +46,15 @@ def haulers_needed(hand_n: float, each_n: float) -> int:
 
 
 def find_in_state(
-    plan: Plan, solved: Solved, parts: list[Part], gives: Advantage | None, ways: dict[str, LineWay]
+    plan: Plan,
+    solved: Solved,
+    parts: list[Part],
+    anchors: list[AnchorState],
+    gives: Advantage | None,
+    ways: dict[str, LineWay],
 ) -> list[Found]:
     """Everything to be heard about one state, most urgent first."""
-    found = [*_unknown(parts)]
+    found = [*_unknown(parts), *_unbalanced(anchors)]
     if solved.moment.solving != "jammed":
         found += _weakest(plan, parts)
     if solved.id == "held":
@@ -177,6 +184,14 @@ def _unknown(parts: list[Part]) -> Iterator[Found]:
     for part in parts:
         if part.verdict == "unknown" and part.gives == "unknown":
             yield Found("unknown", "look", part.about, {"part": part}, part.id)
+
+
+def _unbalanced(anchors: list[AnchorState]) -> Iterator[Found]:
+    """Anchors whose legs can not balance the pull on them."""
+    for state in anchors:
+        if state.states is None:
+            values = {"anchor": state.anchor, "why": "; ".join(state.faults)}
+            yield Found("anchor-fails", "stop", anchor_node(state.anchor), values, state.anchor)
 
 
 def _goes(caught: Caught) -> Iterator[Found]:

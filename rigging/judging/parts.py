@@ -297,6 +297,11 @@ def _leg_parts(plan: Plan, state: AnchorState, leg: LegStrength) -> Iterator[Par
         link.strength_n, "breaks", link.rule, link.symbols,
         wants=_more_strands(plan.rules, force, leg) if link.id == "attachment" else None,
     )  # fmt: skip
+    if state.states is None:
+        # The legs come to no balance: what each would bear is not known, and nothing of it is judged.
+        why = "; ".join(state.faults)
+        yield replace(part, strength_n=None, gives="unknown", why_not=why)
+        return
     yield part
     yield Part(
         f"{node}:feature{number}", "feature", line.feature.name, "", about, node, True, on_leg, holds.strength_n,

@@ -233,10 +233,10 @@ class Solver:
     def held(self, rig: LineRig, share: Range) -> LineForces:
         """A line on which nothing runs: friction may help or hurt."""
         load, network = self.load_on(rig), rig.network
-        pull = Range(
-            low=share.low * pull_n(load, load.mass_kg.low, load.mu.high, False),
-            expected=share.expected * pull_n(load, load.mass_kg.expected, 0.0, False),
-            high=share.high * pull_n(load, load.mass_kg.high, load.mu.high, True),
+        pull = spanning(
+            share.low * pull_n(load, load.mass_kg.low, load.mu.high, False),
+            share.expected * pull_n(load, load.mass_kg.expected, 0.0, False),
+            share.high * pull_n(load, load.mass_kg.high, load.mu.high, True),
         )
         found = least_and_most(network, pull)
         low, middle, high = (

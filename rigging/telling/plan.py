@@ -97,7 +97,12 @@ def judge(plan: Plan) -> Judged:
     hauling = raising.lines[0] if raising else None
     haul = hauling.rig.line.haul if hauling else None
     gives = advantage(haul.system, eta_of(haul)) if haul else None
-    found = {id: find_in_state(plan, one, parts[id], gives, solver.ways) for id, one in solved.items()}
+    found = {
+        id: find_in_state(
+            plan, one, parts[id], [a for (state, _), a in anchors.items() if state == id], gives, solver.ways
+        )
+        for id, one in solved.items()
+    }
     rope = budgets(plan, solver.ways, hauling)
     general = [*find_rope(rope), *find_site(plan, solver.ways, solver.resting)]
     return Judged(plan, solver, states, anchors, parts, found, gives, hauling, rope, general)

@@ -258,6 +258,9 @@ _TELL: dict[str, Teller] = {
     "swing": lambda v, p, s: (
         f"The load is said to hang clear, but its rope leans {math.degrees(v['lean_rad']):.0f}° from upright: it would swing in.",
         "Put it below the last edge, or say how it meets the ground."),
+    "anchor-fails": lambda v, p, s: (
+        f"{p.anchor(v['anchor']).name} can not hold this pull: {v['why']}.",
+        "Turn the pull, move its point out, or tie it to features behind it."),
     "nothing-catches": lambda v, p, s: (
         f"{line_name(p, v['line'])} goes: nothing else holds the load.",
         "Add a belay or a second rope on an anchor of its own, or accept one rope, part by part, with a reason."),

@@ -68,7 +68,7 @@ export function AnchorsStage({ open, catalogue, state, pointedAt, onPointed }: P
   return (
     <WorkingContext value={about}>
       <div
-        className={`grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] ${tab === COMPARE ? "grid-rows-[auto_minmax(0,1fr)]" : tab === SURVEY ? "grid-rows-[minmax(240px,1fr)_minmax(280px,1.2fr)]" : "grid-rows-[minmax(320px,1.45fr)_minmax(230px,1fr)]"} bg-sheet max-md:h-[1000px]`}
+        className={`grid min-h-0 min-w-0 flex-1 grid-cols-[minmax(0,1fr)] ${tab === COMPARE ? "grid-rows-[auto_minmax(0,1fr)]" : tab === SURVEY ? "grid-rows-[minmax(240px,1fr)_minmax(280px,1.2fr)]" : "grid-rows-[minmax(320px,1.45fr)_minmax(230px,1fr)]"} bg-sheet max-md:h-[1000px]`}
       >
         <div className="flex min-h-0 flex-col">
           <Shelf

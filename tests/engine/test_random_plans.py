@@ -1,0 +1,139 @@
+"""Random whole plans: documents with values, kinds and counts changed at random go through every part of the core. There
+is an answer, or a refusal that names a field; never an exception, never a value that is no number."""
+
+import copy
+import json
+import math
+import random
+from typing import Any
+
+import pytest
+from pydantic import ValidationError
+
+from rigging.catalogue import catalogue
+from rigging.document import Plan
+from rigging.quantities.faults import Refused, faults_of
+from rigging.telling.anchors import study
+from rigging.telling.choices import choices
+from rigging.telling.holding import holding
+from rigging.telling.plan import analyse, working_of
+from tests.plans import demo_document
+
+COUNT = 300
+TABLES = [
+    set(getattr(catalogue(), name))
+    for name in ("bends", "surfaces", "contacts", "devices", "hitches", "knots", "ropes", "slings", "attachments", "connectors")
+]  # fmt: skip
+SCHEMES = ["single", "two-loop-y", "fixed", "self-adjusting", "back-tied", "floating", "span"]
+
+
+def leaves(value: Any, path: tuple[Any, ...] = ()):
+    yield path, value
+    if isinstance(value, dict):
+        for key, part in value.items():
+            yield from leaves(part, (*path, key))
+    elif isinstance(value, list):
+        for index, part in enumerate(value):
+            yield from leaves(part, (*path, index))
+
+
+def put(document: Any, path: tuple[Any, ...], value: Any) -> None:
+    for step in path[:-1]:
+        document = document[step]
+    document[path[-1]] = value
+
+
+def other(luck: random.Random, path: tuple[Any, ...], value: Any, whole: Any) -> Any:
+    """Something else of the same sort in a value's place."""
+    if isinstance(value, bool):
+        return not value
+    if isinstance(value, int | float):
+        return luck.choice([
+            value * luck.uniform(0.3, 3), value + luck.uniform(-2, 2), round(value), 0, -value, value * 10, luck.uniform(-20, 60),
+        ])  # fmt: skip
+    if isinstance(value, str):
+        if path[-1] == "scheme":
+            return luck.choice(SCHEMES)
+        if path[-1] == "system":
+            return value
+        table = next((one for one in TABLES if value in one), None)
+        if table:
+            return luck.choice(sorted(table))
+        if path[-1] in ("anchor", "feature", "tied_to", "rope"):
+            where = {"anchor": "anchors", "tied_to": "anchors", "feature": "features", "rope": "ropes"}[path[-1]]
+            return luck.choice([one["id"] for one in whole.get(where) or [{"id": value}] if one])
+        return value
+    if isinstance(value, list) and value:
+        if luck.random() < 0.5:
+            return [one for one in value if luck.random() < 0.7] or value[:1]
+        again = copy.deepcopy(luck.choice(value))
+        if isinstance(again, dict) and "id" in again:
+            again["id"] = f"{again['id']}-{luck.randrange(99)}"
+        return [*value, again]
+    if isinstance(value, dict) and path and path[-1] == "system":
+        return luck.choice(list(catalogue().systems.values())).model_dump()
+    if value is None or isinstance(value, dict):
+        return None if luck.random() < 0.3 else value
+    return value
+
+
+def changed_at_random(luck: random.Random) -> dict[str, Any]:
+    document = demo_document()
+    for _ in range(luck.randint(1, 5)):
+        path, value = luck.choice(
+            [row for row in leaves(document) if row[0] and row[0][0] not in ("schema_version", "title", "place")]
+        )
+        put(document, path, other(luck, path, value, document))
+    if luck.random() < 0.3:
+        document["lines"][0]["haul"] = None if not document["lines"] else document["lines"][0].get("haul")
+    return document
+
+
+def no_number(value: Any) -> bool:
+    return isinstance(value, float) and not math.isfinite(value)
+
+
+def checked(report: Any) -> None:
+    told = report.model_dump(mode="json")
+    assert not any(no_number(value) for _, value in leaves(told))
+    json.dumps(told, allow_nan=False)
+
+
+def ask(question: Any) -> Any:
+    """The answer, or None for a refusal that names its fields."""
+    try:
+        answer = question()
+    except Refused as refused:
+        assert all(fault.path and fault.problem and fault.right for fault in refused.faults)
+        return None
+    checked(answer)
+    return answer
+
+
+@pytest.mark.parametrize("part", range(6))
+def test_three_hundred_random_plans_through_every_part_of_the_core(part):
+    luck = random.Random(part)
+    answered = 0
+    for _ in range(COUNT // 6):
+        document = changed_at_random(luck)
+        try:
+            plan = Plan.model_validate(document)
+        except ValidationError as error:
+            assert all(fault.path and fault.right for fault in faults_of(error))
+            continue
+        report = ask(lambda plan=plan: analyse(plan))
+        if report is None:
+            continue
+        answered += 1
+        state = luck.choice(report.states)
+        ask(lambda plan=plan, id=state.id: study(plan, id, directions=7))
+        found = ask(lambda plan=plan, id=state.id: holding(plan, id))
+        if found and found.parts:
+            ask(lambda plan=plan, id=state.id, gone=luck.choice(found.parts).id: holding(plan, id, gone, every=False))
+        ask(lambda plan=plan, what=luck.choice(["lowering", "haul", "belay"]): choices(plan, what))
+        figures = [rung.force.working for rung in state.rungs]
+        if figures:
+            checked_working = working_of(plan, luck.choice(figures))
+            assert checked_working is not None
+    # Enough of them make sense to say something.
+    assert answered > COUNT // 6 // 4
