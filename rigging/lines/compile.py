@@ -409,7 +409,9 @@ def _led_on(layout: _Layout, haul: Haul, routes: list[list[str]], at: dict[str, 
         route.insert(-1, id)
         last = id
     walk = _walk(layout, haul, route)
-    layout.nodes[hands] = Node(hands, "hands", plus(layout.nodes[last].at, walk, _HANDS_M), walk)
+    # Pulling straight back they stand behind the working point.
+    back = max(0.0, -dot(walk, layout.way.out)) * length(minus(layout.nodes[last].at, layout.way.start))
+    layout.nodes[hands] = Node(hands, "hands", plus(layout.nodes[last].at, walk, _HANDS_M + back), walk)
     if turned:
         route.reverse()
 

@@ -367,7 +367,7 @@ function People({
   toRight: boolean;
 }) {
   return (
-    <g>
+    <g pointerEvents="none">
       {Array.from({ length: count }, (_, one) => one).map((one) => (
         <g key={one} transform={`translate(${x + (toRight ? 12 : -12) * one} ${y})`}>
           <circle cy={-10} r={5} fill="var(--ink)" />
