@@ -4,6 +4,8 @@ import gzip
 import http.client
 import json
 import statistics
+import subprocess
+import sys
 import tempfile
 import time
 from collections.abc import Callable
@@ -11,18 +13,19 @@ from pathlib import Path
 
 import numpy as np
 from playwright.sync_api import sync_playwright
-from rigging.lines.phases import solve_all
 
-from rigging.anchors.pull import way_from
 from rigging.catalogue import catalogue
 from rigging.document import Plan
+from rigging.lines.solve import Solved, solve_all
+from rigging.mechanics.holds import Lying, Piece, drop
+from rigging.mechanics.holds import study as questioned
 from rigging.mechanics.legs import hang
 from rigging.telling.anchors import study
-from rigging.telling.plan import analyse
+from rigging.telling.plan import analyse, judge
 from tests.anchors import leg, plan_of, tree
 from tests.browser.conftest import CHROMIUM, FLAGS, Person
 from tests.conftest import Server
-from tests.plans import ROOT, demo_document
+from tests.plans import DEMO, ROOT, demo_document
 from tests.reference.test_anchor_schemes import by_finite_elements
 from tests.server.test_durability import Caller
 
@@ -40,23 +43,43 @@ def median_ms(work: Callable[[], object], runs: int = 150, warm_up: int = 80) ->
 
 
 def floor_ms(plan: Plan) -> float:
-    """The plan's linear systems alone: one motion and three statics a phase, of the same sizes, by NumPy."""
-    way = way_from(plan, plan.arrangement)
+    """The plan's linear systems alone: for each line of each state one motion and three statics of its size, by NumPy."""
     rng = np.random.default_rng(1)
     systems = []
-    for solved in solve_all(plan, way).values():
-        assert not isinstance(solved, str)
-        count = sum(len(row) for row in solved.network.strands)
-        unknown = len(solved.network.travellers)
-        for size in (unknown, count, count, count):
-            systems.append((rng.normal(size=(size, size)) + size * np.eye(size), rng.normal(size=size)))
+    for solved in solve_all(plan)[1].values():
+        assert isinstance(solved, Solved)
+        for line in solved.lines:
+            count = sum(len(row) for row in line.network.strands)
+            unknown = max(1, len(line.network.travellers))
+            for size in (unknown, count, count, count):
+                systems.append((rng.normal(size=(size, size)) + size * np.eye(size), rng.normal(size=size)))
     return median_ms(lambda: [np.linalg.solve(matrix, right) for matrix, right in systems])
+
+
+def many_parts(count: int) -> Lying:
+    """A load on ropes side by side, each under a hitch tied off behind with slack: `count` pieces in all."""
+    at, kinds, pieces = {"L": (0.0, 0.0, -10.0)}, {"L": "load"}, []
+    for n in range(count // 3):
+        at |= {f"A{n}": (n / 10, 0.0, 0.0), f"G{n}": (n / 10, 0.0, -1.0)}
+        kinds |= {f"A{n}": "anchor", f"G{n}": "grab"}
+        long = float(np.linalg.norm(np.subtract(at["L"], at[f"G{n}"])))
+        pieces += [
+            Piece(f"rope{n}", f"r{n}", ("L", f"G{n}"), long + 0.01 * n), Piece(f"cord{n}", f"c{n}", (f"G{n}", f"A{n}"), 1.0),
+            Piece(f"tail{n}", f"r{n}", (f"G{n}", f"A{n}"), 1.4),
+        ]  # fmt: skip
+    return Lying("L", (0.0, 0.0, -1.0), 2.0, at, kinds, tuple(pieces))  # type: ignore[arg-type]
 
 
 def script_kb() -> float:
     page = (ROOT / "web" / "dist" / "index.html").read_text()
     scripts = [file for file in (ROOT / "web" / "dist" / "assets").glob("*.js") if file.name in page]
     return sum(len(gzip.compress(file.read_bytes(), 6)) for file in scripts) / 1000
+
+
+def whole_process_ms(words: list[str]) -> float:
+    """The command line from its start to its end."""
+    command = [sys.executable, "-m", "rigging", *words]
+    return median_ms(lambda: subprocess.run(command, check=True, capture_output=True, cwd=ROOT), runs=9, warm_up=2)
 
 
 def kept_open(server: Server, caller: Caller, document: object) -> Callable[[], bytes]:
@@ -87,7 +110,7 @@ def full_report() -> Callable[[], object]:
     legs = [leg(one["id"]) for one in features]
     force = {"low": 3500, "expected": 4000, "high": 4600}
     plan = plan_of(features, "fixed", legs, pull={"force_n": force, "heading_rad": 0, "dip_rad": 0.2})
-    return lambda: study(plan, "raise", only="tried")
+    return lambda: study(plan, "raising", only="tried")
 
 
 def drag_ms(server: Server) -> float:
@@ -131,6 +154,10 @@ def main() -> None:
     document = demo_document()
     plan = Plan.model_validate(document)
     in_process = median_ms(lambda: analyse(Plan.model_validate(document)))
+    judged = median_ms(lambda: judge(plan))
+    raising = next(
+        one for one in solve_all(plan)[1].values() if isinstance(one, Solved) and one.id == "raising"
+    ).rig.lying()
     floor = floor_ms(plan)
     with tempfile.TemporaryDirectory() as var:
         server = Server(Path(var))
@@ -149,14 +176,32 @@ def main() -> None:
         ("finite elements ÷ one solve (at least 20)", elements / one_solve, "×", None),
         ("full report on a four-leg anchor", median_ms(full_report(), runs=40, warm_up=10), "ms", 120.0),
         ("a feature dragged to new figures, in Chromium", drag, "ms", 100.0),
-        ("demo plan, all phases, in process", in_process, "ms", 10.0),
-        ("the same through the API", through_api, "ms", 30.0),
+        ("demo, two ropes, all states: compile, solve, judge", judged, "ms", 12.0),
+        ("the same with its report told", in_process, "ms", None),
+        ("the same through the API", through_api, "ms", 25.0),
         ("its linear systems alone (NumPy), the floor", floor, "ms", None),
-        ("in process ÷ floor", in_process / floor, "×", None),
-        ("script of the first view, compressed", script_kb(), "kB", 250.0),
+        ("compile, solve, judge ÷ floor (at most 60)", judged / floor, "×", 60.0),
+        ("script of the first view, compressed", script_kb(), "kB", 200.0),
     ]
+    rows += [
+        ("what holds: one question of the demo, raising", median_ms(lambda: drop(raising)), "ms", 2.0),
+        ("what holds: every part of it", median_ms(lambda: questioned(raising), runs=40, warm_up=10), "ms", 60.0),
+    ]
+    for count in (21, 60, 120, 240, 399):
+        rig = many_parts(count)
+        rows.append(
+            (
+                f"what holds: one question of {count} pieces",
+                median_ms(lambda rig=rig: drop(rig), runs=20, warm_up=3),
+                "ms",
+                None,
+            )
+        )
+    for words in (["haul", "z-3"], ["analyse", str(DEMO)]):
+        limit = 500.0 if words[0] == "haul" else 800.0
+        rows.append((f"whole process: {words[0]}", whole_process_ms(words), "ms", limit))
     for name, value, unit, limit in rows:
-        print(f"{name:48} {value:9.2f} {unit:3}" + (f"  (at most {limit:g})" if limit else ""))
+        print(f"{name:54} {value:9.2f} {unit:3}" + (f"  (at most {limit:g})" if limit else ""))
     print(json.dumps({"systems": len(catalogue().systems), "report_kB": len(analyse(plan).model_dump_json()) / 1000}))
 
 

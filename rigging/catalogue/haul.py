@@ -13,7 +13,7 @@ from pydantic import Field, model_validator
 
 from rigging.mechanics.motion import Motion, solve_motion
 from rigging.mechanics.network import Network, Node, Pass, Rope
-from rigging.mechanics.tension import force_at, solve_tensions
+from rigging.mechanics.tension import force_at, solve_cases, solve_tensions
 from rigging.mechanics.vectors import STILL, Vector
 from rigging.quantities.faults import Fault, Refused
 from rigging.quantities.ranges import Range, Strict
@@ -154,7 +154,7 @@ class Advantage:
 def advantage(system: HaulSystem, eta: Mapping[str, Range]) -> Advantage:
     """Ideal and actual advantage of `system` with `eta` (share per half turn) at each bend id."""
     network, motion = settled(system, eta)
-    cases = [solve_tensions(network, motion, grip) for grip in ("draggy", "expected", "slick")]
+    cases = solve_cases(network, motion, ("draggy", "expected", "slick"))
     forces = [
         {n.id: math.hypot(*force_at(network, case.strands, {n.id})) for n in network.of_kind("anchor")}
         for case in cases

@@ -5,10 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+import numpy as np
+
 from rigging.anchors.chain import Link, least, leg_chain
 from rigging.anchors.pull import turned
 from rigging.anchors.rig import AnchorRig, LegLine, check_pull, rig_anchor
-from rigging.anchors.states import States, all_states, offsets
+from rigging.anchors.states import States, all_states, directions, offsets
 from rigging.document import Plan
 from rigging.lines.solve import Solved, size_of
 from rigging.mechanics.vectors import Array
@@ -75,12 +77,25 @@ def anchor_states(plan: Plan, solved: Iterable[Solved]) -> dict[tuple[str, str],
 
 
 def _unit(pulls: tuple[tuple[float, float, float], ...]) -> Array:
-    import numpy as np
-
     vectors = np.array(pulls)
     size = np.linalg.norm(vectors, axis=1)
     best = 1 if size[1] > 1e-9 else int(size.argmax())
     return np.asarray(vectors[best] / size[best])
+
+
+def _swung(rig: AnchorRig, sizes: list[Range], unit: Array, swing: Array) -> list[States]:
+    """The anchor whole under pulls of several sizes; a lone leg carries all of each, wherever it swings."""
+    if rig.arrangement.scheme != "single" or rig.arrangement.prop:
+        return all_states(rig, sizes, unit, swing, [None])
+    found = []
+    for force in sizes:
+        luck = np.array([force.expected, force.high, force.low])
+        shape = (1, len(swing), 3)
+        points = np.broadcast_to(rig.point, (*shape, 3))
+        found.append(
+            States(swing, directions(unit, swing), np.broadcast_to(luck[:, None], (*shape, 1)), points, rig.point)
+        )
+    return found
 
 
 def _one_anchor(
@@ -94,12 +109,16 @@ def _one_anchor(
         try:
             check_pull(plan, rig, unit)
             swing = offsets(arrangement.swing_rad, _SWINGS)
-            states: list[States] | list[None] = all_states(rig, [force for _, force in rows], unit, swing, [None])
+            # States that pull alike are worked out once.
+            sizes = list(dict.fromkeys(force for _, force in rows))
+            each = dict(zip(sizes, _swung(rig, sizes, unit, swing), strict=True))
+            states: list[States | None] = [each[force] for _, force in rows]
             faults: tuple[str, ...] = ()
         except Refused as refused:
             if arrangement.heading_rad is not None:
                 # A pull that the leader turned this way is theirs to turn back.
                 raise
             states, faults = [None] * len(rows), tuple(fault.problem for fault in refused.faults)
+        alike: dict[Range, AnchorState] = {}
         for (state, force), one in zip(rows, states, strict=True):
-            yield (state, id), AnchorState(id, force, one, legs, faults)
+            yield (state, id), alike.setdefault(force, AnchorState(id, force, one, legs, faults))

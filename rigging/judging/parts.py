@@ -5,7 +5,7 @@ Parts come in the order in which the load travels through them, through whicheve
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -54,6 +54,34 @@ class Part:
     target: float = 0.0
     margin: Range | None = None
     verdict: Verdict = "unrated"
+
+    def judged(self, target: float, margin: Range | None, verdict: Verdict) -> Part:
+        """The same part, held against its target."""
+        return Part(
+            self.id, self.kind, self.thing, self.where, self.about, self.takes, self.anchor, self.force_n, self.strength_n,
+            self.gives, self.rule, self.symbols, self.why_not, self.wants, target, margin, verdict,
+        )  # fmt: skip
+
+
+def all_parts(
+    plan: Plan, states: Iterable[Solved], anchors: dict[tuple[str, str], AnchorState]
+) -> dict[str, list[Part]]:
+    """The parts of every state by its id. States in which the same lines and anchors bear alike have the same parts."""
+    known: dict[tuple[object, ...], list[Part]] = {}
+    found = {}
+    for state in states:
+        pulled = tuple(id(anchors.get((state.id, anchor))) for anchor in state.on_anchors)
+        arrested = isinstance(state, Caught) and state.arrests is not None
+        key = (
+            tuple(map(id, state.lines)),
+            pulled,
+            state.moment.hands_off and state.moment.solving == "lowering",
+            arrested,
+        )
+        if key not in known:
+            known[key] = parts_in_load_order(plan, state, anchors)
+        found[state.id] = known[key]
+    return found
 
 
 def parts_in_load_order(plan: Plan, solved: Solved, anchors: dict[tuple[str, str], AnchorState]) -> list[Part]:
@@ -331,25 +359,25 @@ def judged(rules: Rules, part: Part, cap: Range | None) -> Part:
     else:
         target = rules.anchors_ratio if part.anchor else rules.others_ratio
     if part.strength_n is None:
-        return replace(part, target=target, verdict="unknown" if part.gives == "unknown" else "unrated")
+        return part.judged(target, None, "unknown" if part.gives == "unknown" else "unrated")
     against = part.force_n
     if force_limit and part.gives != "slips":
         if cap is None:
-            return replace(part, target=target, verdict="unknown")
+            return part.judged(target, None, "unknown")
         against = cap
     margin = margin_of(part.strength_n, against)
     below = margin is not None and margin.low < target - 1e-9
-    return replace(part, target=target, margin=margin, verdict="below" if below else "meets")
+    return part.judged(target, margin, "below" if below else "meets")
 
 
 def at_peak(part: Part) -> Part:
     """The part under the peak of a catch. No rule of the team covers that: below `PEAK_RATIO` it is said."""
     if part.strength_n is None:
-        return replace(part, target=PEAK_RATIO, verdict="unknown" if part.gives == "unknown" else "unrated")
+        return part.judged(PEAK_RATIO, None, "unknown" if part.gives == "unknown" else "unrated")
     margin = margin_of(part.strength_n, part.force_n)
     # What slips under the peak does what it is there for: it caps it.
     below = margin is not None and margin.low < PEAK_RATIO - 1e-9 and part.gives != "slips"
-    return replace(part, target=PEAK_RATIO, margin=margin, verdict="below" if below else "meets")
+    return part.judged(PEAK_RATIO, margin, "below" if below else "meets")
 
 
 def margin_of(strength: Range, force: Range) -> Range | None:
@@ -368,6 +396,3 @@ def weakest_of(parts: list[Part]) -> Part | None:
     """The part with the least of its target: margin over what the rule asks."""
     known = [one for one in parts if one.margin is not None]
     return min(known, key=lambda one: one.margin.low / one.target if one.margin else math.inf, default=None)
-
-
-__all__ = ["Caught", "Part", "judged", "margin_of", "parts_in_load_order", "weakest_of"]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from rigging.catalogue import catalogue
 from rigging.lines.compile import LOAD, LineRig, Rig
@@ -11,14 +11,13 @@ from rigging.lines.solve import LineForces, Missing, Rows, Solved, Solver, mass_
 from rigging.lines.states import Moment
 from rigging.mechanics.dynamics import Arrest, arrest
 from rigging.mechanics.holds import bears, drop
-from rigging.quantities.ranges import Range, exactly, spanning
+from rigging.mechanics.network import Pass, Rope
+from rigging.quantities.ranges import Range, spanning
 from rigging.site.ground import lowest_at
 from rigging.site.load import GRAVITY, pull_n
 
 # The belay competence test: 200 kg fall 1 m on 3 m of rope, stop within 1 m more, under 15 kN.
 TEST_KG, TEST_FALL_M, TEST_ROPE_M, TEST_STOP_M, TEST_PEAK_N = 200.0, 1.0, 3.0, 1.0, 15_000.0
-# A shorter drop than this loads what is left, but is no fall.
-_NO_FALL_M = 1e-3
 
 
 @dataclass(frozen=True)
@@ -66,43 +65,20 @@ class Caught(Solved):
 def caught(solver: Solver, moment: Moment, rig: Rig) -> Solved | Missing:
     """The state after `moment.gone` has gone."""
     assert moment.gone is not None and solver.resting is not None
-    left = rig.without(moment.gone)
-    before, after = drop(rig.lying()), drop(left.lying())
-    clearance = clearance_m(solver)
+    left, clearance = rig.without(moment.gone), clearance_m(solver)
+    before = solver.drop_of(rig)
+    bore = [name for name in bears(before, rig.weight_n / 1000) if name.startswith(f"{moment.gone}:")]
+    if before.drop_m is not None and not bore:
+        # It bore nothing: the rest holds as before.
+        forces = tuple(solver.held(one, share_of(moment)) for one in left.lines if one.line.id in moment.works)
+        by = forces[0].rig.line.id if forces else None
+        return Caught(moment, left, forces, solver.resting, moment.gone, by, 0.0, clearance_m=clearance)
+    after = drop(left.lying())
     if after.drop_m is None or before.drop_m is None:
         return Caught(moment, left, (), solver.resting, moment.gone, clearance_m=clearance)
-    far = max(0.0, after.drop_m - before.drop_m)
     holding = bears(after, left.weight_n / 1000)
-    lines = [one for one in left.lines if any(name.startswith(f"{one.line.id}:") for name in holding)]
-    if (
-        far < _NO_FALL_M
-        and {one.line.id for one in lines} <= set(moment.works)
-        and len(lines) == len(rig.lines) - 1 - _idle(left, lines)
-    ):
-        forces = tuple(solver.held(one, share_of(moment)) for one in lines)
-        if not _loses_share(rig, moment):
-            return Caught(
-                moment,
-                left,
-                forces,
-                solver.resting,
-                moment.gone,
-                lines[0].line.id if lines else None,
-                0.0,
-                clearance_m=clearance,
-            )
-    by = lines[0]
-    return _arrested(solver, moment, left, by, far, clearance)
-
-
-def _idle(left: Rig, lines: list[LineRig]) -> int:
-    return len(left.lines) - len(lines)
-
-
-def _loses_share(rig: Rig, moment: Moment) -> bool:
-    """Whether the line that goes bore a share of the load."""
-    gone = rig.line(moment.gone or "")
-    return gone.mode != "slack"
+    by_line = next(one for one in left.lines if any(name.startswith(f"{one.line.id}:") for name in holding))
+    return _arrested(solver, moment, left, by_line, max(0.0, after.drop_m - before.drop_m), clearance)
 
 
 def _arrested(solver: Solver, moment: Moment, left: Rig, by: LineRig, far: float, clearance: float | None) -> Caught:
@@ -135,17 +111,15 @@ def _arrested(solver: Solver, moment: Moment, left: Rig, by: LineRig, far: float
     )  # fmt: skip
 
 
-def _pulled(rig: LineRig) -> list:
+def _pulled(rig: LineRig) -> list[Rope]:
     """The pieces of the line from the load to what holds, without slack: they are tight now."""
-    from dataclasses import replace
-
     rope = next(one for one in rig.ropes if LOAD in one.route)
     tight = [replace(rope, slack_m=0.0)]
     cords = [one for one in rig.ropes if one.id.endswith("cord") and one.route[0] == rope.route[-1]]
     return [*tight, *(replace(one, slack_m=0.0) for one in cords)]
 
 
-def _down_the_chain(passes: tuple, count: int, peak_n: float, level: str) -> Rows:
+def _down_the_chain(passes: tuple[Pass, ...], count: int, peak_n: float, level: str) -> Rows:
     """Tensions from the load to what holds; where much arrives, the edges are taken as slick, and the reverse."""
     row = [peak_n]
     for one in passes:
@@ -187,6 +161,3 @@ def clearance_m(solver: Solver) -> float | None:
     at = solver.plan.site.load_at
     ground = lowest_at(solver.plan.site, at.x_m)
     return max(0.0, at.z_m - ground) if load and load.hangs and ground is not None else None
-
-
-__all__ = ["Caught", "Clutch", "caught", "clearance_m", "clutch_of", "exactly"]

@@ -214,8 +214,10 @@ def compiled(plan: Plan, line: Line, way: LineWay, mode: Mode) -> LineRig:
     Refused
         If its haul system does not move as one mechanism.
     """
+    if mode == "captured":
+        return captured(compiled(plan, line, way, "hauling"))
     return {
-        "fast": _fast, "locked": _locked, "running": _running, "hauling": _hauling, "captured": _captured, "slack": _slack,
+        "fast": _fast, "locked": _locked, "running": _running, "hauling": _hauling, "slack": _slack,
     }[mode](_Layout(plan, line, way))  # fmt: skip
 
 
@@ -291,18 +293,22 @@ def _hauling(layout: _Layout) -> LineRig:
     haul = layout.line.haul
     assert haul is not None
     minded = haul.capture is not None and bool(haul.capture_minder.strip())
-    return _hauled(layout, haul, "hauling", max(_OPEN_M, haul.capture_slack_m) if minded else None)
+    return _hauled(layout, haul, max(_OPEN_M, haul.capture_slack_m) if minded else None)
 
 
-def _captured(layout: _Layout) -> LineRig:
-    haul = layout.line.haul
-    assert haul is not None
-    found = _hauled(layout, haul, "captured", 0.0)
-    held = _without_loose(found, [rope for rope in found.ropes if not _reaches_hands(found, rope)])
+def captured(hauling: LineRig) -> LineRig:
+    """The line that was hauled, on its ratchet: set, and the hands off."""
+    found, grab, line = hauling, hauling.holder, hauling.line
+    assert grab is not None
+    name = f"{line.id}:ratchet cord"
+    cord = Rope((grab, anchor_node(line.anchor)), (), name, name, 0.0)
+    ropes = [rope for rope in found.ropes if rope.id != name and not _reaches_hands(found, rope)]
+    held = _without_loose(found, [*ropes, cord])
     used = {name for rope in held for name in rope.route}
     used |= {found.nodes[name].on for name in used}
     crossings = {p.id: found.crossings[p.id] for rope in held for p in rope.passes}
-    return replace(found, ropes=held, nodes={n: o for n, o in found.nodes.items() if n in used}, crossings=crossings)
+    nodes = {name: node for name, node in found.nodes.items() if name in used}
+    return replace(found, mode="captured", ropes=held, nodes=nodes, crossings=crossings)
 
 
 def _reaches_hands(rig: LineRig, rope: Rope) -> bool:
@@ -322,7 +328,7 @@ def _without_loose(rig: LineRig, ropes: list[Rope]) -> tuple[Rope, ...]:
         ropes = kept
 
 
-def _hauled(layout: _Layout, haul: Haul, mode: Mode, hitch_slack_m: float | None) -> LineRig:
+def _hauled(layout: _Layout, haul: Haul, hitch_slack_m: float | None) -> LineRig:
     """The haul system along the first stretch. `hitch_slack_m`: what the ratchet gives (None: open, it grips nothing)."""
     system = haul.system
     names = _placed(layout, haul)
@@ -336,17 +342,15 @@ def _hauled(layout: _Layout, haul: Haul, mode: Mode, hitch_slack_m: float | None
     if own_grab:
         routes.insert(0, [LOAD, *layout.up(), names[system.load]])
     _led_on(layout, haul, routes, at)
-    main = [number for number, route in enumerate(routes) if LOAD in route]
     grab = None
-    if haul.capture is not None and hitch_slack_m is not None:
+    if haul.capture is not None:
         # The rope that runs on behind a haul grab of its own comes in through the ratchet.
         grab = _ratchet(layout, routes, names[system.load] if own_grab else None)
     named = {number: f"rope:{number + 1}" for number in range(len(routes))}
     ropes = [layout.rope(named[number], route, at) for number, route in enumerate(routes)]
     if grab is not None and hitch_slack_m is not None:
         ropes.append(layout.cord("ratchet", grab, hitch_slack_m))
-    ids = {layout.name(named[number]) for number in main} | _runs_on(ropes)
-    return layout.rig(mode, ropes, ids, grab)
+    return layout.rig("hauling", ropes, _runs_on(ropes), grab)
 
 
 def _placed(layout: _Layout, haul: Haul) -> dict[str, str]:
@@ -494,7 +498,8 @@ def rig_of(
         if mode is None:
             continue
         if (line.id, mode) not in cache:
-            cache[line.id, mode] = compiled(plan, line, ways[line.id], mode)
+            hauled = cache.get((line.id, "hauling")) if mode == "captured" else None
+            cache[line.id, mode] = captured(hauled) if hauled else compiled(plan, line, ways[line.id], mode)
         lines.append(cache[line.id, mode])
     at = (plan.site.load_at.x_m, 0.0, plan.site.load_at.z_m)
     return Rig(tuple(lines), own_way(resting), resting.mass_kg.expected * GRAVITY, at)

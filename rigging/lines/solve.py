@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
 from rigging.catalogue import catalogue
 from rigging.document import Plan
-from rigging.lines.compile import LOAD, LineRig, Mode, Rig, compiled, rig_of
+from rigging.lines.compile import LOAD, LineRig, Mode, Rig, rig_of
 from rigging.lines.states import Moment, moments
 from rigging.lines.way import LineWay, line_way
 from rigging.mechanics.held import least_and_most
+from rigging.mechanics.holds import Drop, drop
 from rigging.mechanics.motion import Motion, solve_motion
 from rigging.mechanics.network import Grip, Network, Pass
-from rigging.mechanics.tension import Tensions, force_at, solve_tensions
+from rigging.mechanics.tension import Tensions, force_at, solve_cases
 from rigging.mechanics.vectors import Vector, dot, length
 from rigging.quantities.faults import Fault, Refused
 from rigging.quantities.ranges import Range, exactly, spanning
@@ -181,7 +182,8 @@ class Solver:
         self.plan, self.ways = plan, ways
         self._rigs: dict[tuple[str, Mode], LineRig] = {}
         self._motions: dict[tuple[str, Mode], Motion] = {}
-        self._held: dict[tuple[str, Mode, float], LineForces] = {}
+        self._forces: dict[tuple[str, Mode, str, float], LineForces] = {}
+        self._drops: dict[int, Drop] = {}
         main = plan.line("main") or (plan.lines[0] if plan.lines else None)
         self.resting = resting(plan, ways[main.id].over) if main else None
 
@@ -205,24 +207,32 @@ class Solver:
         return Solved(moment, rig, lines, self.resting)
 
     def _line(self, rig: LineRig, moment: Moment) -> LineForces:
-        network, share = rig.network, share_of(moment)
+        """A line in a state; what it does alike in another is solved once."""
+        share = share_of(moment)
         if moment.solving == "held":
-            known = rig.line.id, rig.mode, share.high
-            if known not in self._held:
-                self._held[known] = self.held(rig, share)
-            return self._held[known]
-        key = rig.line.id, rig.mode
+            return self.held(rig, share)
+        return self._once(rig, moment.solving, share, lambda: self._run(rig, moment, share))
+
+    def held(self, rig: LineRig, share: Range) -> LineForces:
+        """A line on which nothing runs: friction may help or hurt."""
+        return self._once(rig, "held", share, lambda: self._held(rig, share))
+
+    def _once(self, rig: LineRig, how: str, share: Range, forces: Callable[[], LineForces]) -> LineForces:
+        key = rig.line.id, rig.mode, how, share.high
+        if key not in self._forces:
+            self._forces[key] = forces()
+        return self._forces[key]
+
+    def _run(self, rig: LineRig, moment: Moment, share: Range) -> LineForces:
+        network, key = rig.network, (rig.line.id, rig.mode)
         if key not in self._motions:
             self._motions[key] = solve_motion(network)
-        return self._run(rig, network, self._motions[key], moment, share)
-
-    def _run(self, rig: LineRig, network: Network, motion: Motion, moment: Moment, share: Range) -> LineForces:
+        motion = self._motions[key]
         cases, load, team = CASES[moment.solving], self.load_on(rig), self.plan.team
-        units, hands = [], []
-        for case, part in zip(cases, (share.low, share.expected, share.high), strict=True):
-            unit = solve_tensions(network, motion, case.grip, 1 if case.rising else -1)
+        hands = []
+        units = solve_cases(network, motion, [case.grip for case in cases], 1 if cases[0].rising else -1)
+        for unit, case, part in zip(units, cases, (share.low, share.expected, share.high), strict=True):
             pull = part * pull_n(load, mass_at(load, case.weight), mu_at(load, case.grip), case.rising)
-            units.append(unit)
             hands.append(team.haulers * team.heave_n if moment.solving == "jammed" else pull / unit.load)
         rows = [
             tuple(tuple(t * hand for t in row) for row in unit.strands) for unit, hand in zip(units, hands, strict=True)
@@ -230,8 +240,7 @@ class Solver:
         running = Running(motion, (units[0], units[1], units[2]), (hands[0], hands[1], hands[2]), cases[0].rising)
         return LineForces(rig, network, (rows[0], rows[1], rows[2]), running)
 
-    def held(self, rig: LineRig, share: Range) -> LineForces:
-        """A line on which nothing runs: friction may help or hurt."""
+    def _held(self, rig: LineRig, share: Range) -> LineForces:
         load, network = self.load_on(rig), rig.network
         pull = spanning(
             share.low * pull_n(load, load.mass_kg.low, load.mu.high, False),
@@ -248,13 +257,12 @@ class Solver:
         """The load as this line's rope meets it."""
         return resting(self.plan, rig.way.over)
 
-    def compiled(self, line: str, mode: Mode) -> LineRig:
-        key = line, mode
-        if key not in self._rigs:
-            self._rigs[key] = compiled(
-                self.plan, next(o for o in self.plan.lines if o.id == line), self.ways[line], mode
-            )
-        return self._rigs[key]
+    def drop_of(self, rig: Rig) -> Drop:
+        """How the load lies in a rig as it is; asked once of lines in the same modes."""
+        key = hash(tuple(id(line) for line in rig.lines))
+        if key not in self._drops:
+            self._drops[key] = drop(rig.lying())
+        return self._drops[key]
 
 
 def share_of(moment: Moment) -> Range:

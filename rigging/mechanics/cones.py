@@ -6,14 +6,16 @@ has a free end. A strand's cone is |p_a − p_b| ≤ t, a piece's row Σ t ≤ �
 from __future__ import annotations
 
 import itertools
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cache
 
 import clarabel
 import numpy as np
 from numpy.typing import NDArray
 
-from rigging.mechanics.vectors import Array, Point3
+from rigging.mechanics.vectors import Array, Point3, unit
 
 _SOLVED = {"Solved", "AlmostSolved"}
 _UNBOUNDED = {"DualInfeasible", "AlmostDualInfeasible"}
@@ -39,7 +41,7 @@ def longest_way(
 
     None if it can go without end.
     """
-    origin, way = np.asarray(at[load], dtype=float), np.asarray(along) / np.linalg.norm(along)
+    origin, way = at[load], unit(along)
     number = {name: 1 + 3 * i for i, name in enumerate(names)}
     width, size = 1 + 3 * len(names), max(1.0, max(length for _, length in pieces))
     entries: list[tuple[int, int, float]] = []
@@ -52,19 +54,20 @@ def longest_way(
                 entries.append((line, width + len(strands), 1.0))
                 strands.append((a, b))
             else:
-                left -= float(np.linalg.norm(np.subtract(at[a], at[b])))
+                left -= math.dist(at[a], at[b])
         right.append(left / size)
     line = len(pieces)
     for index, (a, b) in enumerate(strands):
         entries.append((line, width + index, -1.0))
-        known = np.zeros(3)
+        known = [0.0, 0.0, 0.0]
         for name, sign in ((a, 1.0), (b, -1.0)):
             if name in number:
                 entries += [(line + 1 + axis, number[name] + axis, -sign) for axis in range(3)]
             else:
-                known += sign * (np.asarray(at[name]) - origin) / size
+                spot = at[name]
+                known = [known[axis] + sign * (spot[axis] - origin[axis]) / size for axis in range(3)]
             if name == load:
-                entries += [(line + 1 + axis, 0, -sign * float(way[axis])) for axis in range(3) if way[axis]]
+                entries += [(line + 1 + axis, 0, -sign * way[axis]) for axis in range(3) if way[axis]]
         right += [0.0, *known]
         line += 4
     count = width + len(strands)
@@ -78,7 +81,7 @@ def longest_way(
     status, far = str(found.status), float(found.x[0]) * size
     if status in _UNBOUNDED or (status not in _SOLVED and far > _FAR * size):
         return None
-    spots = np.array(found.x[1:width]).reshape(-1, 3) * size + origin
+    spots = np.array(found.x[1:width]).reshape(-1, 3) * size + np.asarray(origin)
     return Way(far, spots, np.array(found.z[: len(pieces)]))
 
 
@@ -96,13 +99,16 @@ class _Columns:
 def _columns(entries: list[tuple[int, int, float]], rows: int, columns: int) -> _Columns:
     """Entries (row, column, value), each place once, as a matrix by columns."""
     given = sorted((column, row, value) for row, column, value in entries)
-    counts = np.bincount([column for column, _, _ in given], minlength=columns) if given else np.zeros(columns, int)
+    counts = [0] * (columns + 1)
+    for column, _, _ in given:
+        counts[column + 1] += 1
     return _Columns(
         np.array([value for _, _, value in given], dtype=float), np.array([row for _, row, _ in given], dtype=np.int64),
-        np.concatenate([[0], np.cumsum(counts)]).astype(np.int64), (rows, columns),
+        np.array(list(itertools.accumulate(counts)), dtype=np.int64), (rows, columns),
     )  # fmt: skip
 
 
+@cache
 def _settings() -> clarabel.DefaultSettings:
     settings = clarabel.DefaultSettings()
     settings.verbose = False

@@ -13,6 +13,7 @@ Vandenberghe, 2004, 4.4.2); Clarabel solves it."""
 from __future__ import annotations
 
 import itertools
+import math
 from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
@@ -194,7 +195,7 @@ def route_m(at: dict[str, Point3], route: Iterable[str]) -> float:
     >>> route_m({"A": (0, 0, 0), "B": (3, 4, 0), "C": (3, 4, 12)}, ["A", "B", "C"])
     17.0
     """
-    return float(sum(np.linalg.norm(np.subtract(at[a], at[b])) for a, b in itertools.pairwise(route)))
+    return math.fsum(math.dist(at[a], at[b]) for a, b in itertools.pairwise(route))
 
 
 def bearing(rig: Lying) -> tuple[Piece, ...]:

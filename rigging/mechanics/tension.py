@@ -6,14 +6,14 @@ moving node along its axis. Both are linear in the tensions."""
 from __future__ import annotations
 
 import itertools
-from collections.abc import Collection
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from rigging.mechanics.motion import Motion
 from rigging.mechanics.network import Grip, Network
-from rigging.mechanics.vectors import STILL, Vector, dot
+from rigging.mechanics.vectors import STILL, Array, Vector, dot
 from rigging.quantities.faults import refuse
 
 Direction = int  # +1 while the load rises, -1 while it goes down
@@ -52,33 +52,54 @@ def solve_tensions(network: Network, motion: Motion, grip: Grip, direction: Dire
     >>> round(found.load, 3), [round(t, 3) for t in found.strands[0]]
     (1.9, [0.9, 1.0])
     """
-    return solve_with(network, motion, {p.id: p.keeps(grip) for rope in network.ropes for p in rope.passes}, direction)
+    return solve_cases(network, motion, (grip,), direction)[0]
+
+
+def solve_cases(network: Network, motion: Motion, grips: Sequence[Grip], direction: Direction = 1) -> list[Tensions]:
+    """As `solve_tensions`, for several throws of luck at once."""
+    passes = [one for rope in network.ropes for one in rope.passes]
+    keeps = np.array([[one.keeps(grip) for one in passes] for grip in grips]).reshape(len(grips), len(passes))
+    return _solved(network, motion, keeps, direction)
 
 
 def solve_with(network: Network, motion: Motion, keeps: dict[str, float], direction: Direction = 1) -> Tensions:
     """As `solve_tensions`, with the share each pass (by id) passes on given outright."""
+    row = [[keeps[one.id] for rope in network.ropes for one in rope.passes]]
+    return _solved(network, motion, np.array(row).reshape(1, -1), direction)[0]
+
+
+def _solved(network: Network, motion: Motion, keeps: Array, direction: Direction) -> list[Tensions]:
+    """One linear system for each row of `keeps` (c, passes), worked out side by side."""
     balance, load = network.once(_balance)
-    matrix, right = balance.copy(), np.zeros(len(balance))
-    right[-1] = 1.0
-    line, column = 0, 0
-    for number, rope in enumerate(network.ropes):
-        for index, one in enumerate(rope.passes):
-            run = motion.runs[number][index] * direction
-            source, target = (column, column + 1) if run >= 0 else (column + 1, column)
-            matrix[line, source] = 1.0
+    matrix = np.repeat(balance[None], len(keeps), axis=0)
+    sources, targets, still = [], [], []
+    column = 0
+    for runs in motion.runs:
+        for run in runs:
+            ahead = run * direction >= 0
+            sources.append(column if ahead else column + 1)
+            targets.append(column + 1 if ahead else column)
             # A pass that no rope runs through keeps both strands alike: friction there is undecided.
-            matrix[line, target] = -(keeps[one.id] if abs(run) > _STILL else 1.0)
-            line, column = line + 1, column + 1
+            still.append(abs(run) <= _STILL)
+            column += 1
         column += 1
+    lines = np.arange(len(sources))
+    matrix[:, lines, sources] = 1.0
+    matrix[:, lines, targets] = -np.where(still, 1.0, keeps)
+    right = np.zeros((len(keeps), len(balance), 1))
+    right[:, -1] = 1.0
     try:
-        tensions = np.linalg.solve(matrix, right)
+        tensions = np.linalg.solve(matrix, right)[..., 0]
     except np.linalg.LinAlgError:
-        tensions = np.full(len(right), -1.0)
+        tensions = np.full((len(keeps), len(balance)), -1.0)
     if (tensions < -1e-9).any():
         raise refuse("ropes", "a strand would have to push", "order the moving nodes so that every strand pulls")
-    values = iter(tensions.tolist())
-    rows = tuple(tuple(itertools.islice(values, len(row))) for row in network.strands)
-    return Tensions(rows, float(load @ tensions))
+    found = []
+    for row, at_load in zip(tensions.tolist(), (tensions @ load).tolist(), strict=True):
+        values = iter(row)
+        rows = tuple(tuple(itertools.islice(values, len(strands))) for strands in network.strands)
+        found.append(Tensions(rows, at_load))
+    return found
 
 
 def _balance(network: Network) -> tuple[np.ndarray, np.ndarray]:

@@ -156,7 +156,7 @@ def slope_at(site: Site, x_m: float, z_m: float) -> float:
     return math.atan2(a.z_m - b.z_m, b.x_m - a.x_m)
 
 
-def run_positions(site: Site, way: RopeWay, count: int = 8) -> list[Flat]:
+def run_positions(site: Site, way: RopeWay, count: int = 6) -> list[Flat]:
     """Places on the ground between the load and the first turn, where the load comes past on its way."""
     first = way.turns[0].at[0] if way.turns else way.start[0]
     last = site.load_at.x_m

@@ -12,7 +12,7 @@ from rigging.catalogue.haul import Advantage, advantage
 from rigging.document import Plan
 from rigging.judging.anchors import AnchorState, anchor_states
 from rigging.judging.findings import Found, find_in_state, find_rope, find_site, haulers_needed
-from rigging.judging.parts import Part, parts_in_load_order, weakest_of
+from rigging.judging.parts import Part, all_parts, weakest_of
 from rigging.lines.catch import Caught
 from rigging.lines.compile import LOAD, LineRig, reach_m
 from rigging.lines.lengths import Budget, budgets, stroke_of
@@ -92,7 +92,7 @@ def judge(plan: Plan) -> Judged:
     solver, states = solve_all(plan)
     solved = {id: one for id, one in states.items() if isinstance(one, Solved)}
     anchors = anchor_states(plan, solved.values())
-    parts = {id: parts_in_load_order(plan, one, anchors) for id, one in solved.items()}
+    parts = all_parts(plan, solved.values(), anchors)
     raising = solved.get("raising")
     hauling = raising.lines[0] if raising else None
     haul = hauling.rig.line.haul if hauling else None

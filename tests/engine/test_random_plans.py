@@ -84,8 +84,6 @@ def changed_at_random(luck: random.Random) -> dict[str, Any]:
             [row for row in leaves(document) if row[0] and row[0][0] not in ("schema_version", "title", "place")]
         )
         put(document, path, other(luck, path, value, document))
-    if luck.random() < 0.3:
-        document["lines"][0]["haul"] = None if not document["lines"] else document["lines"][0].get("haul")
     return document
 
 
