@@ -55,11 +55,11 @@ lint: setup-test check-types
 	.venv/bin/ruff check .
 	.venv/bin/ruff format --check rigging server tests
 	.venv/bin/mypy
-	cd web && npm run -s lint && npm run -s check
+	cd web && npm run -s format && npm run -s lint && npm run -s check
 
 test: setup-test lint build
 	$(PY) server/manage.py makemigrations --check --dry-run
-	$(PY) -m pytest
+	$(PY) -m pytest --doctest-modules rigging/mechanics rigging/site tests
 
 bench: setup-test build
 	$(PY) -m tests.bench

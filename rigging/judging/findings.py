@@ -17,6 +17,7 @@ from rigging.lines.catch import TEST_PEAK_N, TEST_STOP_M, Caught
 from rigging.lines.compile import anchor_node
 from rigging.lines.lengths import Budget
 from rigging.lines.parts import edge_crossing, open_bends, passed_on
+from rigging.lines.planning import PLANNING
 from rigging.lines.solve import LineForces, Solved
 from rigging.lines.way import LineWay
 from rigging.site.ground import RopeWay
@@ -74,7 +75,12 @@ def find_in_state(
 def _hold(plan: Plan) -> Iterator[Found]:
     """Whether anything is chosen that holds each bearing rope at its station."""
     for line in plan.lines:
-        if line.role in ("main", "second") and line.lowering is None and not (line.haul and line.haul.capture):
+        if (
+            line.id != PLANNING
+            and line.role in ("main", "second")
+            and line.lowering is None
+            and not (line.haul and line.haul.capture)
+        ):
             yield Found(
                 "nothing-holds", "stop", f"{line.id}:rope", {"line": line.id}, "" if line.id == "main" else line.id
             )

@@ -8,15 +8,14 @@ import numpy as np
 
 from rigging.anchors.pull import Pulling, direction, turned
 from rigging.catalogue import catalogue
-from rigging.document import Anchor, Arrangement, Line, Plan, Rope
+from rigging.document import Anchor, Arrangement, Line, Plan
 from rigging.lines.catch import clutch_of
+from rigging.lines.planning import PLANNING, planned
 from rigging.lines.solve import LineForces, Missing, Solved, Solver, size_of, ways_of
 from rigging.lines.states import Moment
 from rigging.lines.way import way_from
 from rigging.mechanics.vectors import Array, minus, unit
 from rigging.quantities.ranges import Range
-
-PLANNING = "planning"
 
 
 def pulling(plan: Plan, anchor: Anchor, arrangement: Arrangement, solved: Solved | Missing | None) -> Pulling | None:
@@ -57,12 +56,7 @@ def named_by(line: Line) -> set[str]:
 
 def planning_state(plan: Plan, anchor: Anchor) -> Solved | None:
     """The load held on an anchor by a rope made fast there: what it is judged for before there is a line."""
-    kind = plan.ropes[0].kind if plan.ropes else next(iter(catalogue().ropes))
-    line = Line(
-        id=PLANNING, role="main", rope=PLANNING, anchor=anchor.id, load_knot="figure-eight-loop", load_connector="steel",
-    )  # fmt: skip
-    rope = Rope(id=PLANNING, kind=kind, length_m=1000)
-    alone = plan.model_copy(update={"lines": [line], "ropes": [rope]})
+    alone = planned(plan, anchor.id)
     solver = Solver(alone, ways_of(alone))
     found = solver.solve(Moment("held", "held", {PLANNING: "fast"}, (PLANNING,)))
     return found if isinstance(found, Solved) else None

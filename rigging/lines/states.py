@@ -7,6 +7,7 @@ from typing import Literal
 
 from rigging.document import Line, Plan
 from rigging.lines.compile import Mode
+from rigging.lines.planning import PLANNING
 
 # How a state is solved: nothing runs; the load goes down; it comes up; it is stuck; a line has gone.
 Solving = Literal["held", "lowering", "raising", "jammed", "goes"]
@@ -71,7 +72,7 @@ def _going(plan: Plan, held: dict[str, Mode], works: tuple[str, ...]) -> list[Mo
     return [
         Moment(f"goes:{line.id}", "goes", held, tuple(one for one in works if one != line.id), gone=line.id)
         for line in plan.lines
-        if line.id in held
+        if line.id in held and line.id != PLANNING
     ]
 
 

@@ -7,8 +7,10 @@ from typing import TYPE_CHECKING
 
 from rigging.document import Plan
 from rigging.lines.solve import Solved
+from rigging.quantities.units import Wording
 from rigging.site.features import estimate, kind_of, missing_answers
 from rigging.telling.report import Finding, NextStep, StageOpen, StateReport
+from rigging.telling.words import told
 
 if TYPE_CHECKING:
     from rigging.telling.plan import Judged
@@ -16,7 +18,9 @@ if TYPE_CHECKING:
 _NEEDED = ("held", "lowering", "raising", "between-hauls")
 
 
-def open_items(plan: Plan, states: list[StateReport], general: list[Finding], judged: Judged) -> list[StageOpen]:
+def open_items(
+    plan: Plan, states: list[StateReport], general: list[Finding], judged: Judged, say: Wording
+) -> list[StageOpen]:
     """What each stage still leaves open."""
     open_yet = [f for f in general if f.level != "note"]
     size_up = [f.text for f in open_yet if not f.id.startswith("short") and ":leg:" not in f.about]
@@ -26,7 +30,7 @@ def open_items(plan: Plan, states: list[StateReport], general: list[Finding], ju
         for state in states
         if not state.available and state.id in _NEEDED and state.why_not
     ]
-    lines += [f.text for state in states for f in state.findings if f.level == "stop"]
+    lines += [told(one, plan, say)[0] for rows in judged.found.values() for one in rows if one.level == "stop"]
     anchors = [f.text for f in open_yet if ":leg:" in f.about]
     for state in judged.anchors.values():
         anchors += [f"{leg.line.feature.name}: {leg.feature.why_not}." for leg in state.legs if leg.feature.why_not]

@@ -17,6 +17,7 @@ from rigging.lines.catch import Caught
 from rigging.lines.compile import LOAD, LineRig, reach_m
 from rigging.lines.lengths import Budget, budgets, stroke_of
 from rigging.lines.parts import Crossing, eta_of, open_bends, passed_on
+from rigging.lines.planning import planned
 from rigging.lines.solve import LineForces, Missing, Solved, Solver, size_of, solve_all
 from rigging.mechanics.network import Node, Strand
 from rigging.mechanics.vectors import Vector, length
@@ -67,8 +68,12 @@ _GROUPS: dict[str, StateGroup] = {
 
 @dataclass(frozen=True)
 class Judged:
-    """A plan compiled, solved and judged, without words: every state, its anchors, parts and findings."""
+    """A plan compiled, solved and judged, without words: every state, its anchors, parts and findings.
 
+    `given` is the plan as it was given, `plan` the one that was worked out: with no line yet, the load held as planned.
+    """
+
+    given: Plan
     plan: Plan
     solver: Solver
     states: dict[str, Solved | Missing]
@@ -89,6 +94,7 @@ def judge(plan: Plan) -> Judged:
     Refused
         If the plan can not be laid out: points under the ground, a load where no ground is entered.
     """
+    given, plan = plan, plan if plan.lines else planned(plan)
     solver, states = solve_all(plan)
     solved = {id: one for id, one in states.items() if isinstance(one, Solved)}
     anchors = anchor_states(plan, solved.values())
@@ -105,18 +111,18 @@ def judge(plan: Plan) -> Judged:
     }
     rope = budgets(plan, solver.ways, hauling)
     general = [*find_rope(rope), *find_site(plan, solver.ways, solver.resting)]
-    return Judged(plan, solver, states, anchors, parts, found, gives, hauling, rope, general)
+    return Judged(given, plan, solver, states, anchors, parts, found, gives, hauling, rope, general)
 
 
-def analyse(plan: Plan, say: Wording | None = None) -> Report:
-    """The report on a plan.
+def analyse(plan: Plan, say: Wording | None = None, only: str | None = None) -> Report:
+    """The report on a plan. `only`: the one state that is told in full, as a finger wants it; left out, every state.
 
     Raises
     ------
     Refused
         If the plan can not be laid out.
     """
-    return _Telling(judge(plan), say or Wording(), Asked()).report()
+    return _Telling(judge(plan), say or Wording(), Asked(), only).report()
 
 
 def working_of(plan: Plan, figure: str, say: Wording | None = None) -> Working | None:
@@ -129,7 +135,8 @@ def working_of(plan: Plan, figure: str, say: Wording | None = None) -> Working |
 class _Telling:
     """Tells one judged plan."""
 
-    def __init__(self, judged: Judged, say: Wording, asked: Asked):
+    def __init__(self, judged: Judged, say: Wording, asked: Asked, only: str | None = None):
+        self.only = only
         self.judged, self.plan, self.say, self.asked = judged, judged.plan, say, asked
         self.trace = Trace("plan", "see the symbols", "see the symbols", asked)
 
@@ -147,8 +154,8 @@ class _Telling:
             haul=self._haul(), budgets=[self._budget(one) for one in judged.budgets], states=states,
             opens_in=next((one.id for one in states if one.id == "raising" and one.available), None)
             or next((one.id for one in states if one.available), states[0].id),
-            findings=general, rule=rule_report(plan, judged, self.say), open=open_items(plan, states, general, judged),
-            next=next_steps(plan, judged),
+            findings=general, rule=rule_report(plan, judged, self.say), open=open_items(plan, states, general, judged, self.say),
+            next=next_steps(judged.given, judged),
         )  # fmt: skip
 
     def _finding(self, found: Found) -> Finding:
@@ -159,9 +166,10 @@ class _Telling:
 
     def _state(self, id: str, one: Solved | Missing) -> StateReport:
         name, group = state_name(self.plan, id), _GROUPS.get(id, "goes")
-        if isinstance(one, Missing):
+        if isinstance(one, Missing) or (self.only is not None and id != self.only):
+            missing = why_missing(one) if isinstance(one, Missing) else ""
             return StateReport(
-                id=id, name=name, group=group, available=False, why_not=why_missing(one), high_when="", low_when="", nodes=[],
+                id=id, name=name, group=group, available=not isinstance(one, Missing), why_not=missing, high_when="", low_when="", nodes=[],
                 ropes=[], strands=[], crossings=[], hand=None, hand_line="", anchors=[], rungs=[], weakest=None, findings=[],
                 catch=None,
             )  # fmt: skip

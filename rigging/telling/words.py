@@ -12,6 +12,7 @@ from rigging.document import Line, Plan
 from rigging.judging.findings import Found
 from rigging.judging.parts import Part
 from rigging.lines.catch import TEST_KG, TEST_PEAK_N, TEST_STOP_M
+from rigging.lines.planning import PLANNING
 from rigging.lines.solve import Missing
 from rigging.quantities.units import Wording
 
@@ -36,6 +37,8 @@ def lower_first(text: str) -> str:
 
 def line_name(plan: Plan, id: str) -> str:
     """A line as people say it: by its role, numbered where several have the same."""
+    if id == PLANNING:
+        return "Planned line"
     same: list[Line] = []
     for line in plan.lines:
         if line.id == id:

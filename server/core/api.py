@@ -43,9 +43,13 @@ def plan_schema(request: HttpRequest) -> dict[str, Any]:
 
 @router.post("/analyse", response={200: Report, **REFUSED}, operation_id="analyse")
 def analyse_document(
-    request: HttpRequest, body: Document, force_unit: ForceUnit = "kN", length_unit: LengthUnit = "m"
+    request: HttpRequest,
+    body: Document,
+    only: str | None = None,
+    force_unit: ForceUnit = "kN",
+    length_unit: LengthUnit = "m",
 ) -> HttpResponse:
-    return _written(analyse(body, Wording(force_unit, length_unit)))
+    return _written(analyse(body, Wording(force_unit, length_unit), only))
 
 
 @router.post("/anchors", response={200: AnchorsReport, **REFUSED}, operation_id="anchors")

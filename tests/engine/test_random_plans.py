@@ -127,8 +127,10 @@ def test_three_hundred_random_plans_through_every_part_of_the_core(part):
         ask(lambda plan=plan, id=state.id: study(plan, id, directions=7))
         found = ask(lambda plan=plan, id=state.id: holding(plan, id))
         if found and found.parts:
-            ask(lambda plan=plan, id=state.id, gone=luck.choice(found.parts).id: holding(plan, id, gone, every=False))
-        ask(lambda plan=plan, what=luck.choice(["lowering", "haul", "belay"]): choices(plan, what))
+            part = luck.choice(found.parts).id
+            ask(lambda plan=plan, id=state.id, gone=part: holding(plan, id, gone, every=False))
+        what = luck.choice(["lowering", "haul", "belay"])
+        ask(lambda plan=plan, what=what: choices(plan, what))
         figures = [rung.force.working for rung in state.rungs]
         if figures:
             checked_working = working_of(plan, luck.choice(figures))

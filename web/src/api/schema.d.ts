@@ -2996,6 +2996,7 @@ export interface operations {
     analyse: {
         parameters: {
             query?: {
+                only?: string | null;
                 force_unit?: "kN" | "kgf" | "lbf";
                 length_unit?: "m" | "ft";
             };

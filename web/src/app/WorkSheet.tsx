@@ -72,8 +72,8 @@ export function WorkSheet(props: Props) {
 function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
   const { stage = "lines" } = useParams();
   const go = useNavigate();
-  const open = useOpenPlan(plan, stage === "anchors");
   const [asked, ask] = useState<string | null>(null);
+  const open = useOpenPlan(plan, stage === "anchors", asked);
   const [touched, setTouched] = useState<Touched | null>(null);
   const [gone, setGone] = useState<string | null>(null);
   const [choosing, choose] = useState<What | null>(null);
@@ -92,6 +92,8 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
   const state =
     report?.states.find((one) => one.id === asked) ?? report?.states.find((one) => one.id === report.opens_in) ?? null;
   const stateId = state?.id ?? "held";
+  // From the first report on, the state that is looked at stays until another is asked for.
+  if (asked === null && report) ask(report.opens_in);
   const holds = useHolds(document, stateId, gone);
   const show = (id: string) => {
     setGone(null);

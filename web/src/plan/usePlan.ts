@@ -35,8 +35,11 @@ function started(plan: Plan): Kept {
   return readKept(plan.id) ?? { base: plan.latest.number, waiting: [], draft: null };
 }
 
-/** `behind`: another report follows the finger here, and this one comes when the document is still. */
-export function useOpenPlan(plan: Plan, behind: boolean): OpenPlan {
+/**
+ * `behind`: another report follows the finger here, and this one comes when the document is still. `shown`: the state
+ * that is looked at; while something moves only that one is told, and all of them once it is still.
+ */
+export function useOpenPlan(plan: Plan, behind: boolean, shown: string | null): OpenPlan {
   const queries = useQueryClient();
   const [found] = useState(() => started(plan));
   const kept = useRef<Kept>(found);
@@ -50,12 +53,16 @@ export function useOpenPlan(plan: Plan, behind: boolean): OpenPlan {
   const [{ force, length }] = useSettings();
   const still = useStill(document, BEHIND_MS);
   const asked = behind ? still : document;
+  const only = !behind && shown && still !== document ? shown : null;
   const analyse = useCallback(
     async () =>
       answered(
-        await api.POST("/api/analyse", { body: asked, params: { query: { force_unit: force, length_unit: length } } }),
+        await api.POST("/api/analyse", {
+          body: asked,
+          params: { query: { ...(only ? { only } : {}), force_unit: force, length_unit: length } },
+        }),
       ),
-    [asked, force, length],
+    [asked, only, force, length],
   );
   const { answer: report, faults } = useFollowing(analyse);
 

@@ -1,0 +1,19 @@
+"""A plan without a line: what the load held on an anchor would be, so that anchors can be judged before lines are laid."""
+
+from __future__ import annotations
+
+from rigging.catalogue import catalogue
+from rigging.document import Line, Plan, Rope
+
+PLANNING = "planning"
+
+
+def planned(plan: Plan, anchor: str | None = None) -> Plan:
+    """The plan with one line alone: a rope made fast at an anchor (the first unless one is named), the load held on it."""
+    kind = plan.ropes[0].kind if plan.ropes else next(iter(catalogue().ropes))
+    line = Line(
+        id=PLANNING, role="main", rope=PLANNING, anchor=anchor or plan.anchors[0].id, load_knot="figure-eight-loop",
+        load_connector="steel",
+    )  # fmt: skip
+    rope = Rope(id=PLANNING, kind=kind, length_m=2000)
+    return plan.model_copy(update={"lines": [line], "ropes": [rope]})
