@@ -145,7 +145,7 @@ def hauled_with(haul: Haul | None, system: HaulSystem) -> Haul:
     return haul.model_copy(update={"system": system, "bends": kept, "anchors": standing})
 
 
-_CATCHES = (
+_CATCHES: tuple[tuple[Literal["hitch", "device", "tied"], str], ...] = (
     ("hitch", "tandem-prusik-8"), ("device", "self-locking"), ("device", "munter"), ("tied", "figure-eight-loop"),
 )  # fmt: skip
 
@@ -156,9 +156,8 @@ def _belays(plan: Plan) -> Iterator[Choice]:
         return
     there = plan.line("belay")
     for holds, what in _CATCHES:
-        belay = Belay(holds=holds, what=what)  # type: ignore[arg-type]
-        table = {"hitch": catalogue().hitches, "device": catalogue().devices, "tied": catalogue().knots}[holds]
-        name = table[what].name  # type: ignore[attr-defined]
+        belay = Belay(holds=holds, what=what)
+        name = catalogue().catching(holds, what).name
         line = there or main.model_copy(update={
             "id": "belay", "role": "belay", "lowering": None, "haul": None, "slack_m": 0.3, "redirects": [],
         })  # fmt: skip
@@ -170,7 +169,8 @@ def _belays(plan: Plan) -> Iterator[Choice]:
             continue
         caught, parts = found
         assert isinstance(caught, Caught)
-        tested, why = caught.tested, []
+        tested = caught.tested
+        why: list[Why] = []
         if caught.stops_in is None:
             why.append("does-not-stop")
         if tested and (tested.stops_in_m is None or tested.stops_in_m > TEST_STOP_M or tested.peak_n > TEST_PEAK_N):

@@ -212,6 +212,12 @@ class Catalogue(Strict):
     clearance_m: float = 0.4
     second_share: Range = Field(default=Range(low=0.35, expected=0.5, high=0.65))
 
+    def catching(self, holds: Literal["hitch", "device", "tied"], what: str) -> Entry:
+        """What catches on a belay line."""
+        tables: dict[str, dict[str, Any]] = {"hitch": self.hitches, "device": self.devices, "tied": self.knots}
+        entry: Entry = tables[holds][what]
+        return entry
+
 
 Model = TypeVar("Model", bound=Strict)
 

@@ -53,10 +53,11 @@ class Rope(Strict):
 
     @model_validator(mode="after")
     def _on_the_rope(self) -> Rope:
-        for what, places in (("joins", self.joins), ("damage", self.damage)):
-            for number, place in enumerate(places):
-                if place.at_m > self.length_m:
-                    problem = f"{place.at_m:g} m from the load is past the rope's {self.length_m:g} m"
+        marked = {"joins": [one.at_m for one in self.joins], "damage": [one.at_m for one in self.damage]}
+        for what, places in marked.items():
+            for number, at_m in enumerate(places):
+                if at_m > self.length_m:
+                    problem = f"{at_m:g} m from the load is past the rope's {self.length_m:g} m"
                     raise misfit(f"{what}[{number}].at_m", problem, f"give {self.length_m:g} m or less")
         return self
 

@@ -233,7 +233,7 @@ def _turning(line: LineForces, at_load: bool) -> Iterator[Part]:
             known = kind.id != "unknown"
             symbols = (symbol("S", "stamped rating", kind.strength_n, "N", kind.strength_source),)
             part = Part(
-                crossing.id, crossing.role, kind.name, crossing.id.partition(":")[2], crossing.id, one.node, False, force,  # type: ignore[arg-type]
+                crossing.id, crossing.role, kind.name, crossing.id.partition(":")[2], crossing.id, one.node, False, force,
                 kind.strength_n if known else None, "breaks" if known else "unknown", "rating", symbols,
             )  # fmt: skip
             found.append((out, one.id, part))

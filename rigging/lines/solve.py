@@ -164,7 +164,8 @@ def ways_of(plan: Plan) -> dict[str, LineWay]:
     Refused
         Naming each field that does not fit, of all lines.
     """
-    found, faults = {}, []
+    found: dict[str, LineWay] = {}
+    faults: list[Fault] = []
     for line in plan.lines:
         try:
             found[line.id] = line_way(plan, line)

@@ -31,12 +31,12 @@ def moments(plan: Plan) -> list[Moment]:
     """Every state of a plan, in the order of the work."""
     main, second, hauls = plan.line("main"), plan.line("second"), hauling_line(plan)
     bearing = [line for line in (main, second) if line]
-    backups: dict[str, Mode] = {line.id: "slack" for line in plan.lines if line.role == "belay"}
-    held: dict[str, Mode] = {line.id: _held(line) for line in bearing} | backups
+    backups = _all([line for line in plan.lines if line.role == "belay"], "slack")
+    held: dict[str, Mode] = {**{line.id: _held(line) for line in bearing}, **backups}
     works = tuple(line.id for line in bearing)
     if not bearing and hauls and hauls.haul and hauls.haul.capture:
-        held, works = {hauls.id: "captured"} | backups, (hauls.id,)
-    lowers: dict[str, Mode] = {line.id: "running" for line in bearing} | backups
+        held, works = _all([hauls], "captured") | backups, (hauls.id,)
+    lowers = _all(bearing, "running") | backups
     no_device = not bearing or any(line.lowering is None for line in bearing)
     found = [Moment("held", "held", held, works, missing="" if works else "line")]
     for id, off in (("lowering", False), ("lowering-hands-off", True)):
@@ -45,18 +45,22 @@ def moments(plan: Plan) -> list[Moment]:
     return [*found, *_raising(plan, hauls, bearing, backups), *_going(plan, held, works)]
 
 
+def _all(lines: list[Line], mode: Mode) -> dict[str, Mode]:
+    return {line.id: mode for line in lines}
+
+
 def _held(line: Line) -> Mode:
     return "locked" if line.lowering else "captured" if line.haul and line.haul.capture else "fast"
 
 
 def _raising(plan: Plan, hauls: Line | None, bearing: list[Line], backups: dict[str, Mode]) -> list[Moment]:
-    others: dict[str, Mode] = {line.id: "slack" for line in bearing if line is not hauls} | backups
+    others = _all([line for line in bearing if line is not hauls], "slack") | backups
     if hauls is None:
         missing: Literal["haul", "line"] = "haul" if bearing else "line"
         names = ("raising", "between-hauls", "raising-hands-off", "jammed")
         return [Moment(name, "jammed" if name == "jammed" else "raising", {}, (), missing=missing) for name in names]
-    up: dict[str, Mode] = {hauls.id: "hauling"} | others
-    caught: dict[str, Mode] = {hauls.id: "captured"} | others
+    up = _all([hauls], "hauling") | others
+    caught = _all([hauls], "captured") | others
     captured = hauls.haul is not None and hauls.haul.capture is not None
     works = (hauls.id,)
     no_capture: Literal["", "capture"] = "" if captured else "capture"

@@ -214,8 +214,7 @@ class _Asked:
         if place in ("ratchet", "ratchet cord") and line.haul and line.haul.capture:
             return f"the ratchet ({known.hitches[line.haul.capture].name})"
         if place in ("belay", "hitch cord") and line.belay:
-            table = {"hitch": known.hitches, "device": known.devices, "tied": known.knots}[line.belay.holds]
-            return f"the belay ({lower_first(table[line.belay.what].name)})"  # type: ignore[attr-defined]
+            return f"the belay ({lower_first(known.catching(line.belay.holds, line.belay.what).name)})"
         if part in rig.nodes:
             node = rig.nodes[part]
             if crossing:

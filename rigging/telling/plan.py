@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import partial
 
 from rigging.advice.swaps import cost_n, hand_with, swaps
 from rigging.catalogue import catalogue
@@ -19,7 +20,7 @@ from rigging.lines.lengths import Budget, budgets, stroke_of
 from rigging.lines.parts import Crossing, eta_of, open_bends, passed_on
 from rigging.lines.planning import planned
 from rigging.lines.solve import LineForces, Missing, Solved, Solver, size_of, solve_all
-from rigging.mechanics.network import Node, Strand
+from rigging.mechanics.network import Node, Pass, Strand
 from rigging.mechanics.vectors import Vector, length
 from rigging.quantities.ranges import Range, exactly
 from rigging.quantities.symbols import Symbol, symbol
@@ -222,14 +223,16 @@ class _Telling:
         for rope in rig.ropes:
             number = taut.get(rope.id)
             for index, (start, end) in enumerate(zip(rope.route, rope.route[1:], strict=False)):
-                key, figure, runs = f"{rope.id}.{index}", None, ""
+                key = f"{rope.id}.{index}"
+                figure: Figure | None = None
+                runs: Runs = ""
                 slack = line is None or number is None
                 if line is not None and number is not None and network is not None:
                     figure = self._tension(solved, line, number, network.strands[number][index], key, trace)
                     runs = _runs(solved, line, number, index)
                 yield StrandReport(
                     key, rig.line.id, rope.id, index, start, end, rope.id in rig.main, slack, runs, figure
-                )  # type: ignore[arg-type]
+                )
 
     def _tension(self, solved: Solved, line: LineForces, rope: int, strand: Strand, key: str, trace: Trace) -> Figure:
         value = line.strand(rope, strand.index)
@@ -260,11 +263,9 @@ class _Telling:
         raising = solved.moment.solving == "raising"
         for rope, index, one in line.passes():
             crossing = line.rig.crossings[one.id]
-            force = trace.figure(f"on:{one.id}", line.on_pass(rope, index), "N", lambda r=rope, i=index, p=one, c=crossing: Told(
-                f"Force on {_in_sentence(c)}", "F = |T₁·u₁ + T₂·u₂|",
-                [symbol("T₁", "strand before", line.strand(r, i), "N", "statics"),
-                 symbol("T₂", "strand after", line.strand(r, i + 1), "N", "statics"),
-                 symbol("θ", "angle the rope turns through", p.turn_rad, "rad", "geometry")]))  # fmt: skip
+            force = trace.figure(
+                f"on:{one.id}", line.on_pass(rope, index), "N", partial(_on_crossing, line, rope, index, one, crossing)
+            )
             yield CrossingReport(
                 id=one.id, line=line.rig.line.id, role=crossing.role, node=one.node, kind=crossing.kind, name=crossing.name,
                 turn_rad=crossing.turn_rad, passes_on=_share(crossing, trace), force=force,
@@ -481,6 +482,14 @@ def _spot(at: Vector) -> Spot:
 def _first(solved: Solved, rig: LineRig, node: Node) -> bool:
     """Whether this rig is the first to name the node: anchors and the load are shared."""
     return next(one for one in solved.rig.lines if node.id in one.nodes) is rig
+
+
+def _on_crossing(line: LineForces, rope: int, index: int, one: Pass, crossing: Crossing) -> Told:
+    return Told(f"Force on {_in_sentence(crossing)}", "F = |T₁·u₁ + T₂·u₂|", [
+        symbol("T₁", "strand before", line.strand(rope, index), "N", "statics"),
+        symbol("T₂", "strand after", line.strand(rope, index + 1), "N", "statics"),
+        symbol("θ", "angle the rope turns through", one.turn_rad, "rad", "geometry"),
+    ])  # fmt: skip
 
 
 def _runs(solved: Solved, line: LineForces, rope: int, index: int) -> Runs:

@@ -19,7 +19,9 @@ def begun() -> dict:
 def violations(page) -> list[str]:
     page.wait_for_timeout(400)
     page.add_script_tag(path=str(AXE))
-    run = f"axe.run(document, {{runOnly: {json.dumps(RULES)}}})"
+    # What lies under an open sheet is inert, so the sheet is the page.
+    dialog = "[role=dialog]" if page.get_by_role("dialog").count() else "html"
+    run = f"axe.run({{include: {json.dumps(dialog)}, exclude: '[data-headlessui-focus-guard]'}}, {{runOnly: {json.dumps(RULES)}}})"
     found = page.evaluate(f"async () => (await {run}).violations")
     return [
         f"{one['id']}: {one['nodes'][0]['html'][:200]} ({one['nodes'][0]['failureSummary'][:200]})" for one in found
@@ -51,7 +53,6 @@ def test_no_view_breaks_a_rule(someone, night):
         look(f"lines, state {key}")
     page.keyboard.press("3")
     page.get_by_role("button", name="Bare carabiner at G", exact=True).click()
-    page.get_by_role("dialog").get_by_text("Show", exact=False).count()
     look("a bend")
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Haul system").click()

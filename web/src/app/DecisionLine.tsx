@@ -26,6 +26,7 @@ export function DecisionLine({ open, log, field }: Props) {
   const waiting = open.waitingEntries.length;
   return (
     <form
+      aria-label="Decision"
       className="border-t-2 border-ink bg-film px-4 pt-1.5 pb-2.5"
       onSubmit={(event) => {
         event.preventDefault();

@@ -168,7 +168,7 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
                 <LogPage open={open} log={log.data ?? []} offline={log.isError} />
               ) : (
                 <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_clamp(310px,30vw,380px)] max-md:block max-md:overflow-y-auto">
-                  <main className="flex min-h-0 min-w-0 flex-col bg-sheet">
+                  <main tabIndex={-1} className="flex min-h-0 min-w-0 flex-col bg-sheet">
                     <NextThing report={report} planId={plan.id} onOpen={doNext} />
                     {stage === "anchors" ? (
                       <AnchorsStage

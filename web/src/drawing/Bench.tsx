@@ -184,50 +184,54 @@ function Bend({ bend, gripLane, layoutY, place, layout, onOpen }: BendProps) {
     x: inside ? x - (atLoad ? 24 : radius + 22) : x + radius + 22,
   };
   return (
-    <Touch label={`${crossing.name} at ${plain(crossing.id)}`} onOpen={onOpen}>
-      <rect
-        x={inside ? x - 24 - 164 : x - 24}
-        y={middle - 23}
-        width={212}
-        height={46}
-        rx={4}
-        fill="transparent"
-        className="focus-ring"
-      />
-      {atAnchor ? <Stake x={x} y={middle} /> : null}
-      {!atAnchor && !atLoad ? (
-        <line
-          x1={x}
-          x2={x}
-          y1={middle}
-          y2={layoutY(gripLane)}
-          stroke="var(--ink)"
-          strokeWidth={2.5}
-          strokeDasharray={Math.abs(lanes[0] - gripLane) > 1 ? "5 4" : undefined}
+    <>
+      <Touch label={`${crossing.name} at ${plain(crossing.id)}`} onOpen={onOpen}>
+        <rect
+          x={inside ? x - 24 - 164 : x - 24}
+          y={middle - 23}
+          width={212}
+          height={46}
+          rx={4}
+          fill="transparent"
+          className="focus-ring"
         />
-      ) : null}
-      <path
-        d={`M${x} ${low} A${radius} ${radius} 0 0 ${side < 0 ? 1 : 0} ${x} ${high}`}
-        fill="none"
-        stroke="var(--over)"
-        strokeWidth={5}
-      />
-      {atLoad ? <LoadMark x={x + 14} y={middle} /> : null}
-      <BendMark x={x} y={middle} kind={crossing.role === "device" ? "carabiner" : crossing.kind} />
-      {atLoad ? null : (
-        <text {...line} {...HALO} y={middle - 2} fontSize={15} fill="var(--ink)">
-          {shortName(crossing)}
+        {atAnchor ? <Stake x={x} y={middle} /> : null}
+        {!atAnchor && !atLoad ? (
+          <line
+            x1={x}
+            x2={x}
+            y1={middle}
+            y2={layoutY(gripLane)}
+            stroke="var(--ink)"
+            strokeWidth={2.5}
+            strokeDasharray={Math.abs(lanes[0] - gripLane) > 1 ? "5 4" : undefined}
+          />
+        ) : null}
+        <path
+          d={`M${x} ${low} A${radius} ${radius} 0 0 ${side < 0 ? 1 : 0} ${x} ${high}`}
+          fill="none"
+          stroke="var(--over)"
+          strokeWidth={5}
+        />
+        {atLoad ? <LoadMark x={x + 14} y={middle} /> : null}
+        <BendMark x={x} y={middle} kind={crossing.role === "device" ? "carabiner" : crossing.kind} />
+      </Touch>
+      <g pointerEvents="none">
+        {atLoad ? null : (
+          <text {...line} {...HALO} y={middle - 2} fontSize={15} fill="var(--ink)">
+            {shortName(crossing)}
+          </text>
+        )}
+        <text {...line} {...HALO} y={middle + (atLoad ? 5 : 16)} fontSize={15} fill="var(--ink)">
+          {crossing.role === "device"
+            ? ""
+            : crossing.role === "redirect"
+              ? "redirect"
+              : `${atLoad ? `${shortName(crossing)} ` : ""}at ${plain(crossing.id)}`}
+          {cost ? <tspan fill="var(--over)">{`, costs ${cost.value} ${cost.unit}`}</tspan> : null}
         </text>
-      )}
-      <text {...line} {...HALO} y={middle + (atLoad ? 5 : 16)} fontSize={15} fill="var(--ink)">
-        {crossing.role === "device"
-          ? ""
-          : crossing.role === "redirect"
-            ? "redirect"
-            : `${atLoad ? `${shortName(crossing)} ` : ""}at ${plain(crossing.id)}`}
-        {cost ? <tspan fill="var(--over)">{`, costs ${cost.value} ${cost.unit}`}</tspan> : null}
-      </text>
-    </Touch>
+      </g>
+    </>
   );
 }
 

@@ -2,7 +2,7 @@
 import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
 import type { Finding, Report, Rung, StateReport } from "../api/types";
 import { useSettings } from "../app/settings";
-import { digits, shown, spanned } from "../ui/format";
+import { digits, shown } from "../ui/format";
 
 interface Props {
   state: StateReport;
@@ -124,7 +124,6 @@ function RungRow({ rung, weakest, first, last, onOpen }: RowProps) {
       <button
         type="button"
         onClick={onOpen}
-        aria-label={`${rung.name}: ${spanned(rung.force, settings)}, ${margin}, ${rung.verdict}`}
         className="grid min-h-[44px] w-full grid-cols-[30px_minmax(0,1fr)_56px] xl:grid-cols-[30px_minmax(0,1fr)_56px_56px] items-center gap-x-2 text-left hover:bg-film"
         data-rung={rung.id}
       >
@@ -157,6 +156,7 @@ function RungRow({ rung, weakest, first, last, onOpen }: RowProps) {
             {shown(rung.force, settings).range || shown(rung.force, settings).value}
             {strength}
             {rung.gives === "slips" ? ", slips" : ""}
+            {below ? <span className="sr-only">, below the rule</span> : null}
           </span>
         </span>
         {rung.margin ? (

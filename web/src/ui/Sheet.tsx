@@ -1,6 +1,6 @@
 /** A sheet laid over the drawing, beside the load path so that its figures stay in view. */
 import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
-import type { ReactNode } from "react";
+import { useEffect, useState, type ReactNode } from "react";
 
 interface Props {
   title: string;
@@ -13,6 +13,16 @@ export function Sheet({ title, onClose, children, wide }: Props) {
   const place = wide
     ? "inset-x-4 top-14 bottom-4 mx-auto max-w-3xl"
     : "top-12 bottom-[92px] left-0 w-full max-w-[430px] sm:left-[100px] border-r-2 border-b-2";
+  const [opener] = useState(() => document.activeElement);
+  useEffect(
+    () => () => {
+      // Focus goes back to what opened the sheet; where the choice took that away, to the work, so that keys reach it.
+      setTimeout(() => {
+        if (!opener?.isConnected) document.querySelector("main")?.focus();
+      });
+    },
+    [opener],
+  );
   return (
     <Dialog open onClose={onClose} className="relative z-40">
       {wide ? <div className="fixed inset-0 bg-film/70" aria-hidden /> : null}

@@ -119,7 +119,7 @@ export function Compare({ anchor, anchors, canEdit, canLog, onShow, onUse, onLog
                     disabled={!canEdit || one.id === anchor.taken || Boolean(one.pull)}
                     title={one.pull ? "It has a pull of its own" : ""}
                     onClick={() => onUse(one.id)}
-                    aria-label={`Use ${one.name}`}
+                    aria-label={`${one.id === anchor.taken ? "in use:" : "Use"} ${one.name}`}
                   >
                     {one.id === anchor.taken ? "in use" : "Use"}
                   </button>

@@ -294,17 +294,19 @@ function Answer({ report, onWorking }: { report: ArrangementReport; onWorking: (
     ["moves under load", report.movement ? spanned(report.movement, settings) : ""],
   ];
   return (
-    <dl className="flex flex-wrap gap-x-5 pt-1" data-testid="anchor-answer">
-      {parts.map(([name, value]) => (
-        <div key={name} className="min-w-0">
-          <dt className="font-label text-[15px] leading-tight text-quiet">{name}</dt>
-          <dd className="text-[17px] leading-tight font-semibold text-over">{value}</dd>
-        </div>
-      ))}
-      <button type="button" className="ml-auto min-h-11 px-2 font-label underline" onClick={onWorking}>
+    <div className="flex items-start gap-x-5 pt-1" data-testid="anchor-answer">
+      <dl className="flex flex-1 flex-wrap gap-x-5">
+        {parts.map(([name, value]) => (
+          <div key={name} className="min-w-0">
+            <dt className="font-label text-[15px] leading-tight text-quiet">{name}</dt>
+            <dd className="text-[17px] leading-tight font-semibold text-over">{value}</dd>
+          </div>
+        ))}
+      </dl>
+      <button type="button" className="min-h-11 px-2 font-label underline" onClick={onWorking}>
         working
       </button>
-    </dl>
+    </div>
   );
 }
 
