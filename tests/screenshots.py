@@ -9,10 +9,49 @@ from pathlib import Path
 from playwright.sync_api import Page, sync_playwright
 
 from tests.browser.conftest import CHROMIUM, FLAGS, Person
+from tests.browser.test_lines import begun
 from tests.conftest import Server
 from tests.plans import ROOT
 
 FOLDER = ROOT / "docs" / "screenshots"
+
+
+def lines(leader: Person, plan: str, shot: Callable[[Page, str], None]) -> None:
+    """The Lines stage: raising along the road, a bend, hands off, the ratchet taken away, the main line gone by night."""
+    leader.open(plan)
+    page = leader.page
+    shot(page, "lines-raising")
+    page.get_by_role("button", name="Bare carabiner at G", exact=True).click()
+    page.get_by_role("dialog").get_by_role("button", name=re.compile("Share")).click()
+    shot(page, "bend")
+    page.keyboard.press("Escape")
+    page.get_by_role("radio", name="Hands off").click()
+    shot(page, "lines-hands-off")
+    page.get_by_role("radio", name="Between hauls").click()
+    page.locator("[data-rung='main:capture']").click()
+    page.get_by_role("button", name="What if it goes?").click()
+    page.get_by_test_id("dropped").wait_for()
+    shot(page, "lines-part-gone")
+    page.keyboard.press("4")
+    page.get_by_role("button", name="Night").click()
+    page.mouse.move(640, 300)
+    shot(page, "lines-night")
+    page.get_by_role("button", name="Day").click()
+    page.keyboard.press("3")
+
+
+def straight_lift(leader: Person, shot: Callable[[Page, str], None]) -> None:
+    """A load hung from a beam, block and tackle between."""
+    page = leader.page
+    leader.page.goto(f"{leader.server.url}/plans")
+    leader.begin_straight_lift()
+    page.get_by_role("radio", name="Raise", exact=True).click()
+    leader.choose("Haul system", "4:1 block and tackle, pulled down")
+    page.get_by_role("button", name=re.compile("^Attached")).click()
+    page.get_by_role("option", name="at the load").click()
+    page.get_by_label("Minded by").fill("Ash")
+    leader.saved()
+    shot(page, "lines-straight-lift")
 
 
 def anchors(leader: Person, plan: str, shot: Callable[[Page, str], None]) -> None:
@@ -74,27 +113,19 @@ def main() -> None:
                     "considered": considered,
                 }
                 leader.call("POST", f"/plans/{plan}/log", {**entry, "revision": revision})
-            leader.open(plan)
-            shot(page, "lines-day")
-            page.get_by_role("button", name="Bare carabiner at G", exact=True).click()
-            page.get_by_role("dialog").get_by_role("button", name=re.compile("^.?Share|Share")).click()
-            shot(page, "bend")
-            page.keyboard.press("Escape")
-            page.keyboard.press("4")
-            page.get_by_role("button", name="Night").click()
-            page.mouse.move(640, 300)
-            shot(page, "lines-night")
-            page.get_by_role("button", name="Day").click()
-            page.keyboard.press("3")
+            lines(leader, plan, shot)
             leader.open(plan, "size-up")
-            page.get_by_role("tab", name="Ground").click()
+            page.get_by_role("tab", name="Rule").click()
             shot(page, "size-up")
             leader.open(plan, "log")
             shot(page, "log")
             anchors(leader, plan, shot)
+            leader.fresh_plan(base=begun)
+            shot(page, "lines-just-begun")
+            straight_lift(leader, shot)
             page.set_viewport_size({"width": 1024, "height": 768})
             leader.open(plan)
-            page.get_by_text("Lower", exact=True).click()
+            page.get_by_role("radio", name="Lower", exact=True).click()
             shot(page, "lines-tablet")
         finally:
             browser.close()

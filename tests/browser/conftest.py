@@ -81,6 +81,34 @@ class Person:
         getattr(self.page.get_by_role("button", name="Change it"), act)()
         getattr(self.page.get_by_role("menuitem", name=name), act)()
 
+    def begin_straight_lift(self) -> None:
+        """The New plan form, filled in for a beam over a stairwell."""
+        page = self.page
+        page.get_by_role("button", name="New plan").click()
+        for label, text in {
+            "What and where": "Stairwell, worker fallen",
+            "Casualty, kg": "80",
+            "Attendants on the rope, together (0 for none), kg": "0",
+            "Litter and kit (0 for none), kg": "0",
+            "Its name": "Beam over the stairwell",
+            "Rope length, m": "50",
+            "People who can pull": "3",
+        }.items():
+            page.get_by_label(label, exact=True).fill(text)
+        for label, option in {
+            "How the load meets the ground": "Hangs clear of the ground",
+            "Bare ground at the edge": "Rounded steel",
+            "Anchor feature": "Structural member",
+            "Rope": "11 mm low-stretch rope, type A",
+        }.items():
+            page.get_by_role("button", name=f"{label} choose", exact=True).click()
+            page.get_by_role("option", name=option, exact=True).click()
+        page.get_by_role("button", name=re.compile("^The rope's way")).click()
+        page.get_by_role("option", name=re.compile("^Straight lift")).click()
+        page.get_by_label("Drop below the working point, m").fill("8")
+        page.get_by_role("button", name="Begin").click()
+        page.wait_for_url("**/lines")
+
     def answer(self) -> str:
         return self.page.get_by_test_id("answer").inner_text()
 

@@ -103,13 +103,6 @@ def test_the_haul_is_led_to_a_feature_by_dragging(someone):
     leader.fresh_plan("lines", base=demo_document, lines__0__haul__redirects=[], lines__0__haul__walk_rad=None)
     page = leader.page
     haulers = page.get_by_test_id("haulers").bounding_box()
-    target = page.evaluate(
-        """() => {
-          const svg = document.querySelector("svg[aria-label='Lines from above']").getBoundingClientRect();
-          return [svg.x, svg.y];
-        }"""
-    )
-    assert target
     page.mouse.move(haulers["x"] + haulers["width"] / 2, haulers["y"] + haulers["height"] / 2)
     page.mouse.down()
     page.mouse.move(haulers["x"] + haulers["width"] / 2 + 10, haulers["y"] - 60, steps=6)
@@ -142,30 +135,7 @@ def test_touching_the_ratchet_shows_what_its_going_does(someone):
 def test_a_straight_lift_is_begun_from_nothing(someone, touch):
     leader = someone(has_touch=touch)
     page, keys = leader.page, leader.page.keyboard
-    page.get_by_role("button", name="New plan").click()
-    for label, text in {
-        "What and where": "Stairwell, worker fallen",
-        "Casualty, kg": "80",
-        "Attendants on the rope, together (0 for none), kg": "0",
-        "Litter and kit (0 for none), kg": "0",
-        "Its name": "Beam over the stairwell",
-        "Rope length, m": "50",
-        "People who can pull": "3",
-    }.items():
-        page.get_by_label(label, exact=True).fill(text)
-    for label, option in {
-        "How the load meets the ground": "Hangs clear of the ground",
-        "Bare ground at the edge": "Rounded steel",
-        "Anchor feature": "Structural member",
-        "Rope": "11 mm low-stretch rope, type A",
-    }.items():
-        page.get_by_role("button", name=f"{label} choose", exact=True).click()
-        page.get_by_role("option", name=option, exact=True).click()
-    page.get_by_role("button", name=re.compile("^The rope's way")).click()
-    page.get_by_role("option", name=re.compile("^Straight lift")).click()
-    page.get_by_label("Drop below the working point, m").fill("8")
-    page.get_by_role("button", name="Begin").click()
-    page.wait_for_url("**/lines")
+    leader.begin_straight_lift()
     expect(page.get_by_test_id("next")).to_be_visible()
     if touch:
         page.get_by_role("radio", name="Raise").tap()

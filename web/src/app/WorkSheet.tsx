@@ -18,7 +18,7 @@ import { useLineEdits } from "../stages/lines/useLineEdits";
 import { ChoiceSheet, type What } from "../ui/ChoiceSheet";
 import { FaultContext } from "../ui/fields";
 import { FaultList } from "../ui/FaultList";
-import { clock, spanned } from "../ui/format";
+import { clock, spanned, unbroken } from "../ui/format";
 import { WorkingContext } from "../ui/WorkingView";
 import { DecisionLine } from "./DecisionLine";
 import { KeysSheet, useKeys } from "./keys";
@@ -149,6 +149,8 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
     }
   };
 
+  // What hangs is tall: it is drawn beside its bench, not above it.
+  const hung = stage === "lines" && report?.site.straight === true;
   return (
     <FaultContext value={open.faults}>
       <WorkingContext value={about}>
@@ -180,7 +182,7 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
                       />
                     ) : (
                       <div
-                        className={`grid min-h-0 min-w-0 flex-1 grid-cols-[minmax(0,1fr)] max-md:min-h-[760px] ${stage === "size-up" ? "grid-rows-2" : "grid-rows-[minmax(240px,1fr)_minmax(40%,max-content)]"}`}
+                        className={`grid min-h-0 min-w-0 flex-1 max-md:min-h-[760px] ${hung ? HUNG : stage === "size-up" ? `${STACKED} grid-rows-2` : `${STACKED} grid-rows-[minmax(240px,1fr)_minmax(40%,max-content)]`}`}
                       >
                         <div className="flex min-h-0 flex-col">
                           <div className="flex flex-wrap items-center justify-between gap-x-4 px-4">
@@ -191,7 +193,7 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
                           {holds?.text && stage === "lines" ? (
                             <p className="px-4 text-[16px] leading-snug" data-testid="holds" aria-live="polite">
                               <b>{state?.name}</b>: {holds.text[0]?.toLowerCase()}
-                              {holds.text.slice(1)}
+                              {unbroken(holds.text.slice(1))}
                             </p>
                           ) : null}
                           {holds?.gone ? (
@@ -203,7 +205,7 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
                               <p
                                 className={`flex-1 text-[17px] leading-snug ${holds.gone.further_m === null ? "font-semibold text-over" : ""}`}
                               >
-                                {holds.gone.further_m === null ? "◆" : "◇"} {holds.gone.text}
+                                {holds.gone.further_m === null ? "◆" : "◇"} {unbroken(holds.gone.text)}
                               </p>
                               <button type="button" className="button my-1" onClick={() => setGone(null)}>
                                 Put it back
@@ -239,7 +241,9 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
                             ) : null}
                           </div>
                         </div>
-                        <div className="flex min-h-0 flex-col overflow-y-auto border-t-4 border-film">
+                        <div
+                          className={`flex min-h-0 flex-col overflow-y-auto border-film ${hung ? "border-l-4 max-md:border-t-4" : "border-t-4"}`}
+                        >
                           {stage === "size-up" ? (
                             <SizeUp open={open} catalogue={catalogue} lines={lines} />
                           ) : (
@@ -310,6 +314,10 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
     </FaultContext>
   );
 }
+
+const STACKED = "grid-cols-[minmax(0,1fr)]";
+const HUNG =
+  "grid-cols-[minmax(0,0.62fr)_minmax(0,1fr)] grid-rows-[minmax(0,1fr)] max-md:grid-cols-[minmax(0,1fr)] max-md:grid-rows-2";
 
 function chosenOf(what: What, document: OpenPlan["document"]): string | null {
   if (what === "lowering") return mainLine(document)?.lowering?.device ?? null;
@@ -382,7 +390,7 @@ function StateSwitch({
           className={`${RADIO} min-h-11 border-b-2 border-transparent px-2.5! font-label text-[16px]`}
         >
           {one.available ? "" : "◇ "}
-          {one.name.replace(/^(Lowering|Raising), /, "")}
+          {one.name.replace(/^(Lowering|Raising), hands/, "Hands")}
         </Radio>
       ))}
     </RadioGroup>

@@ -43,6 +43,7 @@ export function Bench({ state, line, anchorName, onCrossing, onStrand }: Props) 
             onStrand={onStrand}
             onCrossing={onCrossing}
             force={force}
+            hitched={(node) => layout.nodes.get(node)?.kind === "grab"}
           />
         ))}
         {layout.bends.map((bend) => (
@@ -72,8 +73,9 @@ function placing(layout: BenchLayout, width: number): (node: string) => number {
   const inner = nodes.filter((node) => node.kind === "block" || node.kind === "grab");
   const most = Math.max(1e-6, ...inner.map((node) => node.out_m));
   const zone = width - LEFT - RIGHT;
+  const braked = inner.some((node) => node.id.endsWith(":device"));
   const moving = inner.some((node) => !fixed(node) && node.out_m > 1);
-  const share = moving ? (edges ? 0.6 : 0.72) : 0.34;
+  const share = moving ? (edges ? 0.6 : 0.72) : Math.max(0.34, (braked ? 190 : 0) / zone);
   return (id) => {
     const node = layout.nodes.get(id);
     if (!node) return LEFT;
@@ -85,7 +87,7 @@ function placing(layout: BenchLayout, width: number): (node: string) => number {
     if (id.includes(":haul:")) return LEFT + 10;
     if (node.kind === "hands") {
       const led = nodes.some((one) => one.id.includes(":haul:"));
-      return led ? LEFT + zone * share * 0.55 : node.out_m > 1 ? LEFT + zone * share * 0.66 : LEFT + 124;
+      return led ? LEFT + zone * share * 0.55 : node.out_m > 1 ? LEFT + zone * share * 0.66 : LEFT;
     }
     // What sits close to the working point still wants room for its mark.
     return LEFT + (node.out_m < 0.05 ? 0 : 74 + ((zone * share - 74) * Math.max(0, node.out_m)) / most);
@@ -108,17 +110,19 @@ interface LaneProps {
   y: number;
   place: (node: string) => number;
   force: (strand: Strand) => string;
+  hitched: (node: string) => boolean;
   onStrand: (strand: Strand) => void;
   onCrossing: (crossing: Crossing) => void;
 }
 
-function Lane({ run, y, place, force, onStrand, onCrossing }: LaneProps) {
+function Lane({ run, y, place, force, hitched, onStrand, onCrossing }: LaneProps) {
   return (
     <g>
       {run.strands.map((strand) => {
         const [a, b] = [place(strand.start), place(strand.end)];
         const text = force(strand);
-        const roomy = Math.abs(a - b) > tagWidth(text) + 8;
+        const hitches = [strand.start, strand.end].filter(hitched).length;
+        const roomy = Math.abs(a - b) > tagWidth(text) + 8 + 18 * hitches;
         return (
           <Touch
             key={strand.id}
@@ -319,7 +323,7 @@ function End({
           strokeWidth={2.5}
         />
         {marked ? (
-          <text x={x - 14} y={y + 30} fontSize={15} fill="var(--ink)" {...HALO}>
+          <text x={x - 14} y={place === "brake" ? y - 15 : y + 30} fontSize={15} fill="var(--ink)" {...HALO}>
             {place === "brake" ? "brake hitch" : place}
             {state.id === "raising" || state.id === "lowering" || state.id === "jammed" ? ", open" : ", set"}
           </text>

@@ -389,38 +389,47 @@ function HungSystem({
   const place = new Map(state.nodes.map((node) => [node.id, node.at] as [string, Place]));
   const hung = state.strands.filter((one) => !one.rope.endsWith("cord") && !one.slack);
   if (hung.length < 3) return null;
-  return hung.map((strand, index) => {
+  const drawn = hung.flatMap((strand, index) => {
     const [from, to] = [place.get(strand.start), place.get(strand.end)];
-    if (!from || !to) return null;
+    if (!from || !to) return [];
     const shift = (index - (hung.length - 1) / 2) * 13;
     const [a, b] = [at(from), at(to)];
-    const [top, low] = [
-      { x: a.x + shift, y: a.y },
-      { x: b.x + shift, y: b.y },
-    ];
-    const words = strand.tension ? `${shown(strand.tension, settings).value} ${settings.force}` : "slack";
-    return (
-      <Touch key={strand.id} label={`Hung strand ${index + 1}, ${words}`} onOpen={() => onStrand(strand)}>
-        <line
-          x1={top.x}
-          y1={top.y}
-          x2={low.x}
-          y2={low.y}
-          stroke="transparent"
-          strokeWidth={12}
-          className="focus-ring"
-        />
-        <RopeLine
-          a={top}
-          b={low}
-          role="main"
-          tension={strand.tension?.expected ?? null}
-          slack={strand.slack}
-          runs={strand.runs === "to-end" ? "ahead" : strand.runs === "to-start" ? "back" : ""}
-        />
-      </Touch>
-    );
+    return [{ strand, index, top: { x: a.x + shift, y: a.y }, low: { x: b.x + shift, y: b.y } }];
   });
+  const ends = drawn.flatMap(({ top, low }) => [top, low]);
+  const [left, right] = [Math.min(...ends.map(({ x }) => x)) - 6, Math.max(...ends.map(({ x }) => x)) + 6];
+  const levels = [Math.min(...ends.map(({ y }) => y)), place.has("load") ? at(place.get("load")!).y : 0];
+  return (
+    <>
+      {drawn.map(({ strand, index, top, low }) => {
+        const words = strand.tension ? `${shown(strand.tension, settings).value} ${settings.force}` : "slack";
+        return (
+          <Touch key={strand.id} label={`Hung strand ${index + 1}, ${words}`} onOpen={() => onStrand(strand)}>
+            <line
+              x1={top.x}
+              y1={top.y}
+              x2={low.x}
+              y2={low.y}
+              stroke="transparent"
+              strokeWidth={12}
+              className="focus-ring"
+            />
+            <RopeLine
+              a={top}
+              b={low}
+              role="main"
+              tension={strand.tension?.expected ?? null}
+              slack={strand.slack}
+              runs={strand.runs === "to-end" ? "ahead" : strand.runs === "to-start" ? "back" : ""}
+            />
+          </Touch>
+        );
+      })}
+      {levels.map((y) => (
+        <line key={y} x1={left} x2={right} y1={y} y2={y} stroke="var(--ink)" strokeWidth={5} strokeLinecap="round" />
+      ))}
+    </>
+  );
 }
 
 function usedAnchors(document: Document) {

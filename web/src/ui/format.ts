@@ -57,3 +57,8 @@ export function clock(time: string): string {
 export function day(time: string): string {
   return new Date(time).toLocaleDateString([], { day: "numeric", month: "short", year: "numeric" });
 }
+
+/** Words in which a figure and its unit stay on one line. */
+export function unbroken(text: string): string {
+  return text.replace(/(\d) (?=(?:m|kN|kgf|lbf|ft)\b)/g, "$1\u00a0");
+}

@@ -183,12 +183,12 @@ function Chosen({
       <p className="field-label">{label}</p>
       <button
         type="button"
-        className={`field flex min-w-40 items-center justify-between gap-2 text-left ${name ? "" : "border-over! font-semibold text-over"}`}
+        className={`field flex max-w-56 min-w-40 items-center justify-between gap-2 text-left ${name ? "" : "border-over! font-semibold text-over"}`}
         aria-label={`${label}: ${name ?? none}`}
         disabled={disabled}
         onClick={onOpen}
       >
-        <span>{name ?? `◆ ${none}`}</span>
+        <span className="truncate">{name ?? `◆ ${none}`}</span>
         <span aria-hidden className="text-quiet">
           ▾
         </span>
