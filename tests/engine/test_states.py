@@ -5,13 +5,24 @@ import math
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from pydantic import BaseModel
 
 from rigging.document import Plan
 from rigging.quantities.units import Wording
 from rigging.telling.plan import analyse, working_of
 from rigging.telling.report import Report, StateReport
 from rigging.telling.working import Figure
-from tests.plans import changed, demo_plan, hanging, haul, on_one_feature, one_rope_document, one_rope_plan, over_edges
+from tests.plans import (
+    ROOT,
+    changed,
+    demo_plan,
+    hanging,
+    haul,
+    on_one_feature,
+    one_rope_document,
+    one_rope_plan,
+    over_edges,
+)
 
 
 def finding(phase: StateReport | Report, name: str):
@@ -214,8 +225,8 @@ def figures_of(value):
     elif isinstance(value, dict | list | tuple):
         for part in value.values() if isinstance(value, dict) else value:
             yield from figures_of(part)
-    elif hasattr(value, "__slots__") or hasattr(value, "model_fields"):
-        names = type(value).model_fields if hasattr(value, "model_fields") else value.__slots__
+    elif isinstance(value, BaseModel) or hasattr(value, "__slots__"):
+        names = type(value).model_fields if isinstance(value, BaseModel) else value.__slots__
         for name in names:
             yield from figures_of(getattr(value, name))
 
@@ -287,3 +298,22 @@ def test_the_hardest_place_on_the_way_up_is_named():
     there = changed(one_rope_document(), site__load_at={"x_m": 13, "z_m": -8.92})
     hand = analyse(Plan.model_validate(there)).state("raising").hand
     assert hand.expected > analyse(one_rope_plan()).state("raising").hand.expected * 1.1
+
+
+def test_the_page_that_follows_one_figure_follows_the_demos_own():
+    page = (ROOT / "docs" / "one-figure.md").read_text(encoding="utf-8")
+    state = next(one for one in analyse(demo_plan()).states if one.id == "raising")
+    assert state.hand is not None
+    pull = working_of(demo_plan(), state.hand.working)
+    assert pull is not None
+    load, per_unit = (symbol.expected for symbol in pull.symbols)
+    for said in (
+        f"{load:.0f} / {per_unit:.4f}",
+        f"{state.hand.expected:.0f} N",
+        f"{state.hand.low:.0f} N",
+        f"{state.hand.high:.0f} N",
+    ):
+        assert said in page
+    for crossing in state.crossings:
+        assert f"{crossing.turn_rad:.4f}" in page
+        assert crossing.passes_on is None or f"{crossing.passes_on.expected:.4f}".rstrip("0") in page
