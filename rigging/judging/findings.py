@@ -14,10 +14,10 @@ from rigging.document import Haul, Plan
 from rigging.judging.anchors import AnchorState
 from rigging.judging.parts import Part, weakest_of
 from rigging.lines.catch import TEST_PEAK_N, TEST_STOP_M, Caught
-from rigging.lines.compile import anchor_node
 from rigging.lines.lengths import Budget
 from rigging.lines.parts import edge_crossing, open_bends, passed_on
 from rigging.lines.planning import PLANNING
+from rigging.lines.rig import anchor_node
 from rigging.lines.solve import LineForces, Solved
 from rigging.lines.way import LineWay
 from rigging.site.ground import RopeWay

@@ -14,7 +14,7 @@ from rigging.catalogue import Hitch, catalogue
 from rigging.document import Plan, Rules
 from rigging.judging.anchors import AnchorState, LegStrength
 from rigging.lines.catch import Caught
-from rigging.lines.compile import LOAD, anchor_node
+from rigging.lines.rig import LOAD, anchor_node
 from rigging.lines.solve import LineForces, Solved
 from rigging.quantities.ranges import Range, times
 from rigging.quantities.symbols import Symbol, symbol

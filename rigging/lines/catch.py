@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass, replace
 
 from rigging.catalogue import catalogue
-from rigging.lines.compile import LOAD, LineRig, Rig
+from rigging.lines.rig import LOAD, LineRig, Rig
 from rigging.lines.solve import LineForces, Missing, Rows, Solved, Solver, mass_at, mu_at, share_of
 from rigging.lines.states import Moment
 from rigging.mechanics.dynamics import Arrest, arrest

@@ -1,115 +1,26 @@
-"""Document and mode to rig: every line laid over the real ground, what holds it made fast, the haul system laid along it.
-
-One structure serves every question: forces, drawing, the load path, what holds and what backs it up."""
+"""Document and mode to rig: every line laid over the real ground, what holds it made fast, the haul system laid along it."""
 
 from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
-from typing import Literal
 
 from rigging.catalogue import catalogue
 from rigging.catalogue.haul import HAND, HaulSystem, bends, settled
 from rigging.document import Haul, Line, Plan
 from rigging.lines.parts import Crossing, bend_crossing, device_crossing, edge_crossing, passed_on
+from rigging.lines.rig import LOAD, OPEN_M, LineRig, Mode, Rig, anchor_node
 from rigging.lines.way import LineWay, place_of
-from rigging.mechanics.holds import Lying, Piece, route_m
-from rigging.mechanics.network import Network, Node, NodeKind, Pass, Rope
+from rigging.mechanics.network import Node, NodeKind, Pass, Rope
 from rigging.mechanics.vectors import STILL, Vector, dot, length, minus, plus, turn_angle, unit
 from rigging.site.load import GRAVITY, Resting, own_way
 
-LOAD = "load"
-# fast: tied at the anchor; locked: on its locked device; running: through its device; hauling: through its haul system;
-# captured: on its progress capture; slack: a belay, or a rope left in as backup.
-Mode = Literal["fast", "locked", "running", "hauling", "captured", "slack"]
 _HANDS_M = 6.0
 # A grab in place of the system's load sits just short of the edge, not on it.
 _GRAB_STATION = 0.05
 _RATCHET_M, _BELAY_M = 0.4, 0.3
-_OPEN_M = 1e-3
-
-
-def anchor_node(anchor: str) -> str:
-    return f"anchor:{anchor}"
-
-
-@dataclass(frozen=True)
-class LineRig:
-    """One line in one mode: its pieces (each with `id`, rope and slack), its nodes, and what sits at each pass.
-
-    `main` are the ids of pieces that are the line itself and not a haul rope; `holder` is the node that keeps the load
-    when no hands do; `locks` are devices that lock by themselves when the hands let go.
-    """
-
-    line: Line
-    mode: Mode
-    way: LineWay
-    nodes: dict[str, Node]
-    ropes: tuple[Rope, ...]
-    crossings: dict[str, Crossing]
-    main: frozenset[str]
-    holder: str | None
-    locks: frozenset[str] = frozenset()
-
-    @property
-    def network(self) -> Network:
-        """The ropes that pull."""
-        taut = tuple(rope for rope in self.ropes if rope.slack_m < _OPEN_M)
-        used = {name for rope in taut for name in rope.route}
-        return Network({name: node for name, node in self.nodes.items() if name in used}, taut)
-
-    def out_m(self, node: Node) -> float:
-        """How far a node is from the working point along the line's first stretch, outward positive."""
-        away = minus(node.at, self.way.start)
-        return math.copysign(length(away), dot(away, self.way.out) or 1.0)
-
-
-@dataclass(frozen=True)
-class Rig:
-    """All lines at one moment, and the load's own way."""
-
-    lines: tuple[LineRig, ...]
-    along: Vector
-    weight_n: float
-    load_at: Vector
-
-    @property
-    def nodes(self) -> dict[str, Node]:
-        return {name: node for line in self.lines for name, node in line.nodes.items()}
-
-    def line(self, id: str) -> LineRig:
-        return next(one for one in self.lines if one.line.id == id)
-
-    def without(self, id: str) -> Rig:
-        """The rig once a line has gone."""
-        return replace(self, lines=tuple(one for one in self.lines if one.line.id != id))
-
-    def lying(self) -> Lying:
-        """The rig as the question "what holds?" takes it: ties of devices and blocks are pieces, a device that locks
-        by itself grips its rope."""
-        nodes = {LOAD: Node(LOAD, "load", self.load_at), **self.nodes}
-        at = {name: node.at for name, node in nodes.items()}
-        kinds = {name: node.kind for name, node in nodes.items()}
-        pieces: list[Piece] = []
-        for line in self.lines:
-            kinds.update(dict.fromkeys(line.locks, "grab"))
-            for rope in line.ropes:
-                pieces += _cut(rope, line.locks, at)
-        for name, node in nodes.items():
-            if node.on:
-                pieces.append(Piece(f"tie of {name}", f"tie of {name}", (name, node.on), route_m(at, (name, node.on))))
-        return Lying(LOAD, self.along, self.weight_n / 1000, at, kinds, tuple(pieces))
-
-
-def _cut(rope: Rope, locks: frozenset[str], at: dict[str, Vector]) -> Iterator[Piece]:
-    """A rope as pieces, divided where a device locks on it."""
-    cuts = [i for i, name in enumerate(rope.route) if name in locks and 0 < i < len(rope.route) - 1]
-    for number, (a, b) in enumerate(itertools.pairwise([0, *cuts, len(rope.route) - 1])):
-        route = rope.route[a : b + 1]
-        slack = rope.slack_m if number == 0 else 0.0
-        yield Piece(rope.id if number == 0 else f"{rope.id} behind", rope.rope, route, route_m(at, route) + slack)
 
 
 @dataclass
@@ -236,7 +147,7 @@ def _locked(layout: _Layout) -> LineRig:
     if lowering.brake_hitch:
         brake = layout.add("brake", "grab", layout.at(lowering.hitch_m * 0.8))
         ropes += [
-            layout.rope("tail", [device, brake], slack_m=_OPEN_M),
+            layout.rope("tail", [device, brake], slack_m=OPEN_M),
             layout.cord("hitch", brake, 0.2 * lowering.hitch_m + lowering.slack_m),
         ]
     return layout.rig("locked", ropes, [rope.id], device)
@@ -257,7 +168,7 @@ def _running(layout: _Layout) -> LineRig:
     brake = layout.add("brake", "grab", layout.at(lowering.hitch_m), axis=-1)
     rope = layout.rope("rope", [LOAD, *layout.up(), device, brake], {device: [crossing]})
     tail = layout.rope("tail", [brake, hands])
-    hitch = layout.cord("hitch", brake, max(_OPEN_M, lowering.slack_m))
+    hitch = layout.cord("hitch", brake, max(OPEN_M, lowering.slack_m))
     return layout.rig("running", [rope, tail, hitch], [rope.id, tail.id], None, locks)
 
 
@@ -293,7 +204,7 @@ def _hauling(layout: _Layout) -> LineRig:
     haul = layout.line.haul
     assert haul is not None
     minded = haul.capture is not None and bool(haul.capture_minder.strip())
-    return _hauled(layout, haul, max(_OPEN_M, haul.capture_slack_m) if minded else None)
+    return _hauled(layout, haul, max(OPEN_M, haul.capture_slack_m) if minded else None)
 
 
 def captured(hauling: LineRig) -> LineRig:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from rigging.document import Plan
-from rigging.lines.compile import LineRig
+from rigging.lines.rig import LineRig
 from rigging.lines.solve import LineForces
 from rigging.lines.way import LineWay
 from rigging.mechanics.motion import Stroke, stroke

@@ -8,7 +8,8 @@ from functools import cached_property
 
 from rigging.catalogue import catalogue
 from rigging.document import Plan
-from rigging.lines.compile import LOAD, LineRig, Mode, Rig, rig_of
+from rigging.lines.compile import rig_of
+from rigging.lines.rig import LOAD, LineRig, Mode, Rig
 from rigging.lines.states import Moment, moments
 from rigging.lines.way import LineWay, line_way
 from rigging.mechanics.held import least_and_most

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from typing import Literal
 
 from rigging.document import Line, Plan
-from rigging.lines.compile import Mode
 from rigging.lines.planning import PLANNING
+from rigging.lines.rig import Mode
 
 # How a state is solved: nothing runs; the load goes down; it comes up; it is stuck; a line has gone.
 Solving = Literal["held", "lowering", "raising", "jammed", "goes"]

@@ -25,7 +25,7 @@ from rigging.anchors.wraps import (
 from rigging.catalogue import catalogue
 from rigging.document import Arrangement, Plan, Prop
 from rigging.judging.pulls import line_heading_rad
-from rigging.lines.compile import anchor_node
+from rigging.lines.rig import anchor_node
 from rigging.quantities.ranges import Range
 from rigging.quantities.units import Wording
 from rigging.site.features import estimate, kind_of

@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict
 from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.lines.catch import clutch_of
-from rigging.lines.compile import LineRig, Rig
+from rigging.lines.rig import LineRig, Rig
 from rigging.lines.solve import Solver, ways_of
 from rigging.lines.states import Moment, moments
 from rigging.mechanics.dynamics import Arrest, arrest

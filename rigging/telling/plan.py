@@ -3,11 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
 from dataclasses import dataclass
-from functools import partial
 
-from rigging.advice.swaps import cost_n, hand_with, swaps
 from rigging.catalogue import catalogue
 from rigging.catalogue.haul import Advantage, advantage
 from rigging.document import Plan
@@ -15,24 +12,24 @@ from rigging.judging.anchors import AnchorState, anchor_states
 from rigging.judging.findings import Found, find_in_state, find_rope, find_site, haulers_needed
 from rigging.judging.parts import Part, all_parts, weakest_of
 from rigging.lines.catch import Caught
-from rigging.lines.compile import LOAD, LineRig, reach_m
+from rigging.lines.compile import reach_m
 from rigging.lines.lengths import Budget, budgets, stroke_of
-from rigging.lines.parts import Crossing, eta_of, open_bends, passed_on
+from rigging.lines.parts import eta_of, open_bends
 from rigging.lines.planning import planned
+from rigging.lines.rig import LineRig
 from rigging.lines.solve import LineForces, Missing, Solved, Solver, size_of, solve_all
-from rigging.mechanics.network import Node, Pass, Strand
+from rigging.mechanics.network import Node
 from rigging.mechanics.vectors import Vector, length
 from rigging.quantities.ranges import Range, exactly
-from rigging.quantities.symbols import Symbol, symbol
+from rigging.quantities.symbols import symbol
 from rigging.quantities.units import Wording
-from rigging.site.load import GRAVITY, Resting, load_mass
+from rigging.site.load import load_mass
 from rigging.telling.anchor_findings import find_features
 from rigging.telling.openness import next_steps, open_items
 from rigging.telling.report import (
     CAUTION,
     AnchorPull,
     CatchReport,
-    CrossingReport,
     Finding,
     HaulReport,
     LineReport,
@@ -40,18 +37,16 @@ from rigging.telling.report import (
     Report,
     RopeBudget,
     Rung,
-    Runs,
     SiteReport,
     Spot,
     StateGroup,
     StateReport,
-    StrandReport,
-    Swap,
     TurnReport,
 )  # fmt: skip
 from rigging.telling.rule import rule_report
+from rigging.telling.strands import Named, crossing_reports, strand_reports, walk
 from rigging.telling.words import caught_text, line_name, part_mend, part_name, state_name, told, why_missing
-from rigging.telling.working import JUDGED, KNOWN, Asked, Figure, Step, Told, Trace, Working, step
+from rigging.telling.working import JUDGED, KNOWN, Asked, Figure, Told, Trace, Working, step
 
 _CASES: dict[str, tuple[str, str]] = {
     "held": ("friction holds tension in the rope against the load, as just after a haul, and the load is at its heaviest",
@@ -183,8 +178,8 @@ class _Telling:
             id=id, name=name, group=group, available=True, why_not="", high_when=high_when, low_when=low_when,
             nodes=[self._node(one, rig, node) for rig in one.rig.lines for node in rig.nodes.values() if _first(one, rig, node)],
             ropes=[list(rope.route) for rig in one.rig.lines for rope in rig.ropes],
-            strands=[row for rig in one.rig.lines for row in self._strands(one, rig, trace)],
-            crossings=[row for line in one.lines for row in self._crossings(one, line, trace)],
+            strands=[row for rig in one.rig.lines for row in strand_reports(one, rig, self._named(one, rig), trace)],
+            crossings=[row for line in one.lines for row in crossing_reports(one, line, trace)],
             hand=self._hand(one, hand, trace) if hand else None, hand_line=hand.rig.line.id if hand else "",
             anchors=[self._anchor(id, pulls, trace) for id, pulls in one.on_anchors.items()],
             rungs=[self._rung(part, trace) for part in parts], weakest=weakest.id if weakest else None,
@@ -216,70 +211,8 @@ class _Telling:
         named = {"device": "lowering device", "brake": "brake-side hitch", "ratchet": "ratchet", "belay": "belay"}
         return named.get(place) or (f"haul grab {place}" if node.kind == "grab" else place)
 
-    def _strands(self, solved: Solved, rig: LineRig, trace: Trace) -> Iterable[StrandReport]:
-        line = solved.line(rig.line.id)
-        network = line.network if line else None
-        taut = {rope.id: number for number, rope in enumerate(network.ropes)} if network else {}
-        for rope in rig.ropes:
-            number = taut.get(rope.id)
-            for index, (start, end) in enumerate(zip(rope.route, rope.route[1:], strict=False)):
-                key = f"{rope.id}.{index}"
-                figure: Figure | None = None
-                runs: Runs = ""
-                slack = line is None or number is None
-                if line is not None and number is not None and network is not None:
-                    figure = self._tension(solved, line, number, network.strands[number][index], key, trace)
-                    runs = _runs(solved, line, number, index)
-                yield StrandReport(
-                    key, rig.line.id, rope.id, index, start, end, rope.id in rig.main, slack, runs, figure
-                )
-
-    def _tension(self, solved: Solved, line: LineForces, rope: int, strand: Strand, key: str, trace: Trace) -> Figure:
-        value = line.strand(rope, strand.index)
-
-        def tell() -> Told:
-            title = f"Tension from {self._plain(solved, line, strand.start)} to {self._plain(solved, line, strand.end)}"
-            if LOAD in (strand.start, strand.end) and solved.moment.solving != "jammed":
-                return Told(title, *_load_formula(solved, line), _walk(line))
-            if line.running is None:
-                held = (
-                    "T · ∏η ≤ T′ ≤ T / ∏η over what lies between" if solved.moment.solving == "held" else "T′ = T · ∏η"
-                )
-                return Told(
-                    title, held, [symbol("T", "tension at the load", line.at_load, "N", "incline")], _walk(line)
-                )
-            per_unit = Range(*sorted(u.strands[rope][strand.index] for u in line.running.units))
-            return Told(title, "T = t · P", [
-                symbol("t", "tension of this strand per unit of pull, walking the rope from the hand", per_unit, "", "statics"),
-                symbol("P", "pull at the hand", line.running.hand, "N", "statics"),
-            ])  # fmt: skip
-
-        return trace.figure(f"strand:{key}", value, "N", tell)
-
-    def _plain(self, solved: Solved, line: LineForces, node: str) -> str:
-        return self._node_name(solved, line.rig, line.rig.nodes[node])
-
-    def _crossings(self, solved: Solved, line: LineForces, trace: Trace) -> Iterable[CrossingReport]:
-        raising = solved.moment.solving == "raising"
-        for rope, index, one in line.passes():
-            crossing = line.rig.crossings[one.id]
-            force = trace.figure(
-                f"on:{one.id}", line.on_pass(rope, index), "N", partial(_on_crossing, line, rope, index, one, crossing)
-            )
-            yield CrossingReport(
-                id=one.id, line=line.rig.line.id, role=crossing.role, node=one.node, kind=crossing.kind, name=crossing.name,
-                turn_rad=crossing.turn_rad, passes_on=_share(crossing, trace), force=force,
-                cost=self._cost(line, crossing, trace) if raising else None,
-                swaps=[Swap(s.kind, s.name, s.hand_n, s.line_advantage, s.change_n) for s in swaps(line, crossing)] if raising else [],
-            )  # fmt: skip
-
-    def _cost(self, line: LineForces, crossing: Crossing, trace: Trace) -> Figure:
-        assert line.running is not None
-        running = line.running
-        return trace.figure(f"cost:{crossing.id}", exactly(cost_n(line, crossing)), "N", lambda: Told(
-            f"What {_in_sentence(crossing)} costs at the hands", "P − P′",
-            [symbol("P", "pull at the hands, all as expected", running.hands_n[1], "N", "statics"),
-             symbol("P′", "the same with this bend free of friction", hand_with(line, {crossing.id: 1.0}), "N", "statics")]))  # fmt: skip
+    def _named(self, solved: Solved, rig: LineRig) -> Named:
+        return lambda node: self._node_name(solved, rig, rig.nodes[node])
 
     def _hand_force(self, solved: Solved, line: LineForces) -> Range | None:
         if line.running is not None:
@@ -303,7 +236,7 @@ class _Telling:
                 title = "What the hitch holds"
             load = symbol("T_load", "tension at the load", line.at_load, "N", "incline")
             if line.running is None:
-                return Told(title, "T · ∏η ≤ P ≤ T / ∏η", [load], _walk(line))
+                return Told(title, "T · ∏η ≤ P ≤ T / ∏η", [load], walk(line))
             share = symbol(
                 "a",
                 "force on the load per unit of pull, bends and edges included",
@@ -311,7 +244,7 @@ class _Telling:
                 "",
                 "statics",
             )
-            return Told(title, "P = T_load / a", [load, share], _walk(line))
+            return Told(title, "P = T_load / a", [load, share], walk(line))
 
         return trace.figure("hand", force, "N", tell)
 
@@ -406,7 +339,7 @@ class _Telling:
             [step(f"piece {p + 1}, strand {s + 1}, per unit of pull", t, "") for p, row in enumerate(gives.tensions) for s, t in enumerate(row)]))  # fmt: skip
         on_line = trace.figure("line-actual", running.line_advantage, "", lambda: Told(
             "Advantage of the whole line, edges included", "a = T_load / P",
-            [symbol("a", "haul system alone", gives.actual, "", "statics")], _walk(line)))  # fmt: skip
+            [symbol("a", "haul system alone", gives.actual, "", "statics")], walk(line)))  # fmt: skip
         risen = trace.figure("rise", exactly(rise), "m", lambda: Told(
             "Rise to the first corner", "rope from load to the first corner", [symbol("L", "whole line", way.length_m, "m", "geometry")]))  # fmt: skip
         through = trace.figure("through-hands", exactly(rise * running.motion.ideal), "m", lambda: Told(
@@ -484,26 +417,6 @@ def _first(solved: Solved, rig: LineRig, node: Node) -> bool:
     return next(one for one in solved.rig.lines if node.id in one.nodes) is rig
 
 
-def _on_crossing(line: LineForces, rope: int, index: int, one: Pass, crossing: Crossing) -> Told:
-    return Told(f"Force on {_in_sentence(crossing)}", "F = |T₁·u₁ + T₂·u₂|", [
-        symbol("T₁", "strand before", line.strand(rope, index), "N", "statics"),
-        symbol("T₂", "strand after", line.strand(rope, index + 1), "N", "statics"),
-        symbol("θ", "angle the rope turns through", one.turn_rad, "rad", "geometry"),
-    ])  # fmt: skip
-
-
-def _runs(solved: Solved, line: LineForces, rope: int, index: int) -> Runs:
-    """Which way rope goes through a strand."""
-    if line.running is None or solved.moment.solving not in ("lowering", "raising") or solved.moment.hands_off:
-        return ""
-    runs = line.running.motion.runs[rope]
-    if runs:
-        speed = runs[min(index, len(runs) - 1)] * (1 if line.running.rising else -1)
-        return "to-end" if speed > 1e-9 else "to-start" if speed < -1e-9 else ""
-    # A piece without a bend goes the way that its far end goes.
-    return "to-start" if line.network.ropes[rope].route[-1] == LOAD else "to-end" if line.running.rising else "to-start"
-
-
 def _end_force(line: LineForces) -> Range:
     """Tension of the strand that what holds the rope's end bears."""
     holder = line.rig.holder
@@ -511,62 +424,3 @@ def _end_force(line: LineForces) -> Range:
         if holder in (rope.route[0], rope.route[-1]):
             return line.strand(number, 0 if rope.route[0] == holder else len(rope.route) - 2)
     return line.strand(0, len(line.network.ropes[0].route) - 2)
-
-
-def _walk(line: LineForces) -> list[Step]:
-    """Tension strand by strand along the ropes."""
-
-    def plain(node: str) -> str:
-        return node.partition(":")[2] or node
-
-    return [
-        step(f"{plain(strand.start)} – {plain(strand.end)}", line.strand(strand.rope, strand.index), "N")
-        for row in line.network.strands
-        for strand in row
-    ]
-
-
-def _in_sentence(crossing: Crossing) -> str:
-    """The name inside a sentence: an edge keeps the name the leader gave it."""
-    return crossing.name if crossing.role == "edge" else f"the {crossing.name[0].lower()}{crossing.name[1:]}"
-
-
-def _share(crossing: Crossing, trace: Trace) -> Figure:
-    def tell() -> Told:
-        formula = {"η": "η^(θ/π)", "μ": "e^(−μ·θ)", "r": "1 / r"}[crossing.symbol]
-        symbols = [symbol(crossing.symbol, crossing.name, crossing.quantity, "", crossing.source)]
-        if crossing.symbol != "r":
-            symbols.append(symbol("θ", "angle the rope turns through", crossing.turn_rad, "rad", "geometry"))
-        if crossing.symbol == "μ":
-            more = passed_on(crossing).map(lambda k: 1 / k)
-            symbols.append(symbol("e^(μθ)", "capstan: how much more on the pulling side", more, "", "capstan"))
-        return Told(f"Share that {_in_sentence(crossing)} passes on", formula, symbols, [], KNOWN)
-
-    return trace.figure(f"share:{crossing.id}", passed_on(crossing), "", tell)
-
-
-def _load_symbols(load: Resting) -> list[Symbol]:
-    return [
-        symbol("m", "mass on the rope", load.mass_kg, "kg", "leader"),
-        symbol("g", "standard gravity", GRAVITY, "m/s²", "gravity"),
-        symbol("θ", "steepness of the ground at the load", math.degrees(load.slope_rad), "°", "geometry"),
-        symbol("δ", "the rope's lift above the ground", math.degrees(load.lift_rad), "°", "geometry"),
-        symbol("μ", "load against the ground", load.mu, "", "contact-mu"),
-    ]
-
-
-def _load_formula(solved: Solved, line: LineForces) -> tuple[str, list[Symbol]]:
-    load = solved.resting
-    shared = len(solved.moment.works) > 1 and solved.moment.solving != "goes"
-    part = (
-        [symbol("s", "share of the load on this rope", catalogue().second_share, "", "second-share")] if shared else []
-    )
-    times = "s · " if shared else ""
-    if isinstance(solved, Caught) and solved.arrests:
-        return "F = W·(1 + √(1 + 2·h·EA/(W·L))), no more than what slips", [
-            symbol("F", "peak", line.at_load, "N", "statics")
-        ]
-    if load.hangs:
-        return f"T = {times}m·g", [*_load_symbols(load)[:2], *part]
-    sign = {"raising": "+", "lowering": "−"}.get(solved.moment.solving, "∓")
-    return f"T = {times}m·g·(sin θ {sign} μ·cos θ) / (cos δ {sign} μ·sin δ)", [*_load_symbols(load), *part]
