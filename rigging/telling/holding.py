@@ -23,6 +23,9 @@ from rigging.telling.words import line_name, lower_first, state_name
 # A drop shorter than this is stretch and settling: the load stays.
 _STAYS_M = 0.01
 
+_ROPE, _BEHIND = "the rope", "the rope behind the device"
+_ROPES = frozenset({_ROPE, _BEHIND})
+
 
 @dataclass(slots=True)
 class PartReport:
@@ -199,8 +202,9 @@ class _Asked:
             return f"what ties {self.name(part.removeprefix('tie of '))} to its anchor"
         line = self.rig.line(part.partition(":")[0])
         own = self._own_name(line, part)
-        twins = any(one.role == "second" for one in self.plan.lines) and line.line.role in ("main", "second")
-        return f"{own} of the {line_name(self.plan, line.line.id).lower()}" if twins else own
+        alike = any(one.role == "second" for one in self.plan.lines) and line.line.role in ("main", "second")
+        several = own in _ROPES and len(self.plan.lines) > 1
+        return f"{own} of the {line_name(self.plan, line.line.id).lower()}" if alike or several else own
 
     def _own_name(self, rig: LineRig, part: str) -> str:
         place, line, known = part.partition(":")[2], rig.line, catalogue()
@@ -220,7 +224,9 @@ class _Asked:
             if crossing:
                 return f"the {lower_first(crossing.name)} at {place}"
             return f"haul grab {place}" if node.kind == "grab" else place
-        return "the rope" if part in rig.main or part.endswith(" behind") else "the haul rope"
+        if place == "tail":
+            return _BEHIND
+        return _ROPE if part in rig.main or part.endswith(" behind") else "the haul rope"
 
     def gone(self, part: str, found: Holds) -> GoneReport:
         left = self.lying.without(part)

@@ -164,6 +164,18 @@ def test_touching_a_part_says_where_the_load_would_stop():
         holding(plan, "held", "main:nowhere")
 
 
+def test_of_two_ropes_each_part_says_whose_it_is():
+    report = holding(demo_plan(), "held", every=True)
+    names = {one.id: one.name for one in report.parts}
+    assert names["main:rope"] == "the rope of the main line"
+    assert names["belay:rope"] == "the rope of the belay"
+    assert names["main:tail"].startswith("the rope behind the device")
+    gone = holding(demo_plan(), "held", "main:rope").gone
+    # The main line parts: the belay takes the load after its slack of 0.30 m.
+    assert gone is not None and gone.further_m == pytest.approx(0.30, abs=0.02)
+    assert gone.text.startswith("The rope of the main line goes: the load drops 0.30 m onto the belay")
+
+
 def test_the_belay_is_judged_by_the_competence_test():
     said = [one for one in analyse(demo_plan()).state("goes:main").findings if one.id == "belay-test:belay"]
     assert "200 kg falling 1 m on 3 m of rope" in said[0].text

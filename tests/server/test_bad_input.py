@@ -36,7 +36,10 @@ def test_a_wrong_plan_is_refused_with_its_fields_and_the_old_one_stays(leader, p
         ('"' + "a" * 10_000_000 + '"', 413),
     ],
 )
-@pytest.mark.parametrize("path", ["/analyse", "/plans", "/plans/import", "/haul/stack", "/session"])
+@pytest.mark.parametrize(
+    "path",
+    ["/analyse", "/anchors", "/choices", "/holds", "/working", "/plans", "/plans/import", "/haul/stack", "/session"],
+)
 def test_no_body_makes_the_server_fall_over(leader, path, body, status):
     found, told = leader.send("POST", path, body)
     assert found == status
@@ -48,6 +51,30 @@ def test_eta_above_one_is_refused_wherever_it_is_tried(leader):
     document["lines"][0]["haul"]["bends"]["A"] = 1.2
     status, told = leader.send("POST", "/analyse", document)
     assert (status, told["faults"][0]["path"]) == (422, "lines[0].haul.bends.A")
+
+
+@pytest.mark.parametrize(
+    ("path", "asked", "field"),
+    [
+        ("/holds", {"state": "nowhere"}, "state"),
+        ("/holds", {"state": "held", "gone": "the moon"}, "gone"),
+        ("/holds", {"state": "goes:tower"}, "state"),
+        ("/working", {"of": "plan", "figure": "held/nothing"}, "figure"),
+        ("/working", {"of": "anchors", "state": "held", "figure": "nothing"}, "figure"),
+    ],
+)
+def test_a_question_about_what_is_not_there_names_its_field(leader, path, asked, field):
+    status, told = leader.send("POST", path, {"document": demo_document(), **asked})
+    assert (status, told["faults"][0]["path"]) == (422, field)
+    assert told["faults"][0]["right"]
+
+
+@pytest.mark.parametrize("what", ["lowering", "haul", "belay"])
+def test_choices_are_answered_even_where_the_plan_has_nothing_to_choose_for(leader, what):
+    bare = changed(demo_document(), lines=[], ropes=[])
+    status, told = leader.send("POST", f"/choices?what={what}", bare)
+    assert (status, told["choices"]) == (200, [])
+    assert leader.send("POST", "/choices?what=moon", demo_document())[0] == 422
 
 
 @pytest.mark.parametrize("number", [0, -1, 99, 10**30])
