@@ -182,7 +182,7 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
                       />
                     ) : (
                       <div
-                        className={`grid min-h-0 min-w-0 flex-1 max-md:min-h-[760px] ${hung ? HUNG : stage === "size-up" ? `${STACKED} grid-rows-2` : `${STACKED} grid-rows-[minmax(240px,1fr)_minmax(40%,max-content)]`}`}
+                        className={`grid min-h-0 min-w-0 flex-1 max-md:min-h-[760px] ${hung ? HUNG : stage === "size-up" ? HALVES : STACKED}`}
                       >
                         <div className="flex min-h-0 flex-col">
                           <div className="flex flex-wrap items-center justify-between gap-x-4 px-4">
@@ -315,7 +315,9 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
   );
 }
 
-const STACKED = "grid-cols-[minmax(0,1fr)]";
+/** How the section and what stands with it share the sheet. */
+const HALVES = "grid-cols-[minmax(0,1fr)] grid-rows-2";
+const STACKED = "grid-cols-[minmax(0,1fr)] grid-rows-[minmax(240px,1fr)_minmax(40%,max-content)]";
 const HUNG =
   "grid-cols-[minmax(0,0.62fr)_minmax(0,1fr)] grid-rows-[minmax(0,1fr)] max-md:grid-cols-[minmax(0,1fr)] max-md:grid-rows-2";
 

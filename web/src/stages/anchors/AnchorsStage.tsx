@@ -30,6 +30,12 @@ interface Props {
 
 const COMPARE = 2;
 const SURVEY = 3;
+/** How the drawing and the tab below share the height. */
+const DRAWN = "grid-rows-[minmax(320px,1.45fr)_minmax(230px,1fr)]";
+const ROWS: Record<number, string> = {
+  [COMPARE]: "grid-rows-[auto_minmax(0,1fr)]",
+  [SURVEY]: "grid-rows-[minmax(240px,1fr)_minmax(280px,1.2fr)]",
+};
 
 export function AnchorsStage({ open, catalogue, state, pointedAt, onPointed }: Props) {
   const { document, canEdit } = open;
@@ -68,7 +74,7 @@ export function AnchorsStage({ open, catalogue, state, pointedAt, onPointed }: P
   return (
     <WorkingContext value={about}>
       <div
-        className={`grid min-h-0 min-w-0 flex-1 grid-cols-[minmax(0,1fr)] ${tab === COMPARE ? "grid-rows-[auto_minmax(0,1fr)]" : tab === SURVEY ? "grid-rows-[minmax(240px,1fr)_minmax(280px,1.2fr)]" : "grid-rows-[minmax(320px,1.45fr)_minmax(230px,1fr)]"} bg-sheet max-md:h-[1000px]`}
+        className={`grid min-h-0 min-w-0 flex-1 grid-cols-[minmax(0,1fr)] ${ROWS[tab] ?? DRAWN} bg-sheet max-md:h-[1000px]`}
       >
         <div className="flex min-h-0 flex-col">
           <Shelf
