@@ -37,7 +37,7 @@ demo: build
 	@$(MAKE) -s serve
 
 serve:
-	@cd server && PYTHONPATH=..:. ../$(PY) -m uvicorn config.asgi:application --host $(HOST) --port $(PORT) --log-level warning
+	@cd server && PYTHONPATH=..:. ../$(PY) -m waitress --listen=$(HOST):$(PORT) config.wsgi:application
 
 types: setup
 	@mkdir -p $(VAR)

@@ -22,7 +22,7 @@ def free_port() -> int:
 
 
 class Server:
-    """Uvicorn on a folder of data of its own, in its own process, so that it can be killed and started again."""
+    """The application on a folder of data of its own, in its own process, so that it can be killed and started again."""
 
     def __init__(self, var: Path):
         self.port = free_port()
@@ -37,8 +37,8 @@ class Server:
         return subprocess.run(command, env=self.env, check=True, capture_output=True, text=True)
 
     def start(self) -> None:
-        command = [sys.executable, "-m", "uvicorn", "config.asgi:application", "--port", str(self.port)]
-        self.process = subprocess.Popen([*command, "--log-level", "warning"], cwd=ROOT / "server", env=self.env)
+        command = [sys.executable, "-m", "waitress", f"--listen=127.0.0.1:{self.port}", "config.wsgi:application"]
+        self.process = subprocess.Popen(command, cwd=ROOT / "server", env=self.env)
         for _ in range(200):
             try:
                 urllib.request.urlopen(f"{self.url}/api/caution", timeout=1)

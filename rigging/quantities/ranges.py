@@ -12,7 +12,7 @@ from pydantic import BaseModel, ConfigDict
 class Strict(BaseModel):
     """A value of the document or the catalogue: immutable, and unknown fields are refused."""
 
-    model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
+    model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False, defer_build=True)
 
 
 @dataclass(frozen=True, slots=True)

@@ -186,7 +186,7 @@ class ArrangementReport:
 class AnchorsReport(BaseModel):
     """The Anchors stage in one state of the work."""
 
-    model_config = ConfigDict(frozen=True)
+    model_config = ConfigDict(frozen=True, defer_build=True)
 
     state: str
     caution: str

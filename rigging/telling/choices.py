@@ -27,7 +27,7 @@ class ChoiceReport:
 class ChoicesReport(BaseModel):
     """Everything of a kind, best first."""
 
-    model_config = ConfigDict(frozen=True)
+    model_config = ConfigDict(frozen=True, defer_build=True)
 
     what: What
     choices: list[ChoiceReport]

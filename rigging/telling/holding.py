@@ -70,7 +70,7 @@ class GoneReport:
 class HoldsReport(BaseModel):
     """One state asked what holds: `text` is the line of words, `parts` every part questioned, `gone` the one taken away."""
 
-    model_config = ConfigDict(frozen=True)
+    model_config = ConfigDict(frozen=True, defer_build=True)
 
     state: str
     name: str

@@ -255,7 +255,7 @@ class StageOpen:
 class Report(BaseModel):
     """Everything computed from one plan document. `opens_in` is the state that the sheet opens in."""
 
-    model_config = ConfigDict(frozen=True)
+    model_config = ConfigDict(frozen=True, defer_build=True)
 
     title: str
     caution: str
