@@ -58,7 +58,15 @@ export function Bench({ state, line, anchorName, onCrossing, onStrand }: Props) 
           />
         ))}
         {layout.ends.map((end, index) => (
-          <End key={index} node={end.node} x={place(end.node)} y={laneY(end.lane)} layout={layout} state={state} />
+          <End
+            key={index}
+            node={end.node}
+            x={place(end.node)}
+            y={laneY(end.lane)}
+            lowest={end.lane === 0}
+            layout={layout}
+            state={state}
+          />
         ))}
       </svg>
     </div>
@@ -285,12 +293,15 @@ function End({
   node,
   x,
   y,
+  lowest,
   layout,
   state,
 }: {
   node: string;
   x: number;
   y: number;
+  /** Under the lowest lane there is room for a name; under the others it goes above. */
+  lowest: boolean;
   layout: BenchLayout;
   state: StateReport;
 }) {
@@ -323,7 +334,7 @@ function End({
           strokeWidth={2.5}
         />
         {marked ? (
-          <text x={x - 14} y={place === "brake" ? y - 15 : y + 30} fontSize={15} fill="var(--ink)" {...HALO}>
+          <text x={x - 14} y={lowest ? y + 30 : y - 15} fontSize={15} fill="var(--ink)" {...HALO}>
             {place === "brake" ? "brake hitch" : place}
             {state.id === "raising" || state.id === "lowering" || state.id === "jammed" ? ", open" : ", set"}
           </text>
