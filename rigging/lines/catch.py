@@ -10,7 +10,7 @@ from rigging.lines.rig import LOAD, LineRig, Rig
 from rigging.lines.solve import LineForces, Missing, Rows, Solved, Solver, mass_at, mu_at, share_of
 from rigging.lines.states import Moment
 from rigging.mechanics.dynamics import Arrest, arrest
-from rigging.mechanics.holds import bears, drop
+from rigging.mechanics.holds import bears, drop, route_m
 from rigging.mechanics.network import Pass, Rope
 from rigging.quantities.ranges import Range, spanning
 from rigging.site.ground import lowest_at
@@ -85,7 +85,7 @@ def _arrested(solver: Solver, moment: Moment, left: Rig, by: LineRig, far: float
     rope = solver.plan.rope(by.line.rope)
     ea, slips = catalogue().ropes[rope.kind].ea_n, clutch_of(by)
     load = solver.load_on(by)
-    taut = LineRig(by.line, by.mode, by.way, by.nodes, tuple(_pulled(by)), by.crossings, by.main, by.holder)
+    taut = replace(by, ropes=tuple(_pulled(by)))
     network = taut.network
     in_service = _length_m(by)
     arrests, rows = [], []
@@ -130,9 +130,7 @@ def _down_the_chain(passes: tuple[Pass, ...], count: int, peak_n: float, level: 
 def _length_m(rig: LineRig) -> float:
     rope = next(one for one in rig.ropes if LOAD in one.route)
     at = {name: node.at for name, node in rig.nodes.items()}
-    return max(
-        0.5, math.fsum(math.dist(at[a], at[b]) for a, b in zip(rope.route, rope.route[1:], strict=False)) + rope.slack_m
-    )
+    return max(0.5, route_m(at, rope.route) + rope.slack_m)
 
 
 def clutch_of(rig: LineRig) -> Clutch | None:

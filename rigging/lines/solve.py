@@ -185,7 +185,7 @@ class Solver:
         self._rigs: dict[tuple[str, Mode], LineRig] = {}
         self._motions: dict[tuple[str, Mode], Motion] = {}
         self._forces: dict[tuple[str, Mode, str, float], LineForces] = {}
-        self._drops: dict[int, Drop] = {}
+        self._drops: dict[tuple[int, ...], Drop] = {}
         main = plan.line("main") or (plan.lines[0] if plan.lines else None)
         self.resting = resting(plan, ways[main.id].over) if main else None
 
@@ -261,7 +261,7 @@ class Solver:
 
     def drop_of(self, rig: Rig) -> Drop:
         """How the load lies in a rig as it is; asked once of lines in the same modes."""
-        key = hash(tuple(id(line) for line in rig.lines))
+        key = tuple(id(line) for line in rig.lines)
         if key not in self._drops:
             self._drops[key] = drop(rig.lying())
         return self._drops[key]

@@ -99,11 +99,6 @@ def part_mend(part: Part, say: Wording, ratio: float) -> str:
     }.get(part.kind, "")  # fmt: skip
 
 
-def bend_place(plan: Plan, id: str) -> str:
-    """The place of a bend without its line's name."""
-    return id.partition(":")[2] or id
-
-
 Pair = tuple[str, str]
 Teller = Callable[[dict[str, Any], Plan, Wording], Pair]
 
