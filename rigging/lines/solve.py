@@ -150,6 +150,13 @@ def size_of(pulls: Sequence[Vector]) -> Range:
 
 
 @dataclass(frozen=True)
+class Unasked:
+    """A state that nobody asked for: it was not worked out."""
+
+    moment: Moment
+
+
+@dataclass(frozen=True)
 class Missing:
     """A state that can not be, and why: something is not chosen yet, or the faults of what was."""
 
@@ -280,8 +287,8 @@ def mu_at(load: Resting, grip: Grip) -> float:
     return {"draggy": load.mu.high, "expected": load.mu.expected, "slick": load.mu.low}[grip]
 
 
-def solve_all(plan: Plan) -> tuple[Solver, dict[str, Solved | Missing]]:
-    """Every state of a plan, by id, in the order of the work.
+def solve_all(plan: Plan, only: frozenset[str] | None = None) -> tuple[Solver, dict[str, Solved | Missing | Unasked]]:
+    """Every state of a plan, by id, in the order of the work. `only`: those that are asked for.
 
     Raises
     ------
@@ -289,4 +296,7 @@ def solve_all(plan: Plan) -> tuple[Solver, dict[str, Solved | Missing]]:
         If the lines can not be laid out.
     """
     solver = Solver(plan, ways_of(plan))
-    return solver, {moment.id: solver.solve(moment) for moment in moments(plan)}
+    return solver, {
+        moment.id: solver.solve(moment) if only is None or moment.id in only else Unasked(moment)
+        for moment in moments(plan)
+    }

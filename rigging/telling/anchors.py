@@ -157,7 +157,11 @@ def _arrangement(
 ) -> ArrangementReport:  # fmt: skip
     arrangement = rig.arrangement
     if pull is None:
-        why = why_missing(solved) if isinstance(solved, Missing) else state_name(plan, solved.id).lower()
+        why = (
+            why_missing(solved.moment, solved.faults)
+            if isinstance(solved, Missing)
+            else state_name(plan, solved.id).lower()
+        )
         return _not_there(arrangement, f"{why}: nothing pulls on it")
     try:
         check_pull(plan, rig, pull.unit)

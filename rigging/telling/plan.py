@@ -11,13 +11,14 @@ from rigging.document import Plan
 from rigging.judging.anchors import AnchorState, anchor_states
 from rigging.judging.findings import Found, find_in_state, find_rope, find_site, haulers_needed
 from rigging.judging.parts import Part, all_parts, weakest_of
+from rigging.judging.pulls import lines_on
 from rigging.lines.catch import Caught
 from rigging.lines.compile import reach_m
 from rigging.lines.lengths import Budget, budgets, stroke_of
 from rigging.lines.parts import eta_of, open_bends
 from rigging.lines.planning import planned
 from rigging.lines.rig import LineRig
-from rigging.lines.solve import LineForces, Missing, Solved, Solver, size_of, solve_all
+from rigging.lines.solve import LineForces, Missing, Solved, Solver, Unasked, size_of, solve_all
 from rigging.mechanics.network import Node
 from rigging.mechanics.vectors import Vector, length
 from rigging.quantities.ranges import Range, exactly
@@ -42,6 +43,7 @@ from rigging.telling.report import (
     StateGroup,
     StateReport,
     TurnReport,
+    WholeReport,
 )  # fmt: skip
 from rigging.telling.rule import rule_report
 from rigging.telling.strands import Named, crossing_reports, strand_reports, walk
@@ -72,7 +74,7 @@ class Judged:
     given: Plan
     plan: Plan
     solver: Solver
-    states: dict[str, Solved | Missing]
+    states: dict[str, Solved | Missing | Unasked]
     anchors: dict[tuple[str, str], AnchorState]
     parts: dict[str, list[Part]]
     found: dict[str, list[Found]]
@@ -82,8 +84,8 @@ class Judged:
     general: list[Found]
 
 
-def judge(plan: Plan) -> Judged:
-    """Compile → solve → judge.
+def judge(plan: Plan, only: str | None = None) -> Judged:
+    """Compile → solve → judge. `only`: the one state that is asked for, with the haul, as a finger wants it.
 
     Raises
     ------
@@ -91,7 +93,7 @@ def judge(plan: Plan) -> Judged:
         If the plan can not be laid out: points under the ground, a load where no ground is entered.
     """
     given, plan = plan, plan if plan.lines else planned(plan)
-    solver, states = solve_all(plan)
+    solver, states = solve_all(plan, None if only is None else frozenset((only, "raising")))
     solved = {id: one for id, one in states.items() if isinstance(one, Solved)}
     anchors = anchor_states(plan, solved.values())
     parts = all_parts(plan, solved.values(), anchors)
@@ -111,20 +113,21 @@ def judge(plan: Plan) -> Judged:
 
 
 def analyse(plan: Plan, say: Wording | None = None, only: str | None = None) -> Report:
-    """The report on a plan. `only`: the one state that is told in full, as a finger wants it; left out, every state.
+    """The report on a plan. `only`: the one state that is told, as a finger wants it, without what takes every state.
 
     Raises
     ------
     Refused
         If the plan can not be laid out.
     """
-    return _Telling(judge(plan), say or Wording(), Asked(), only).report()
+    return _Telling(judge(plan, only), say or Wording(), Asked(), only).report()
 
 
 def working_of(plan: Plan, figure: str, say: Wording | None = None) -> Working | None:
     """The working of one figure of the plan's report, by its id; None where there is no such figure."""
     asked = Asked(figure)
-    _Telling(judge(plan), say or Wording(), asked).report()
+    only = figure.partition("/")[0]
+    _Telling(judge(plan, only), say or Wording(), asked, only).report()
     return asked.working
 
 
@@ -141,8 +144,9 @@ class _Telling:
         states = [self._state(id, one) for id, one in judged.states.items()]
         features = [
             finding
-            for id in dict.fromkeys(anchor for _, anchor in judged.anchors)
-            for finding in find_features(plan, id)
+            for anchor in plan.anchors
+            if lines_on(plan, anchor.id)
+            for finding in find_features(plan, anchor.id)
         ]
         general = [*features, *(self._finding(one) for one in judged.general)]
         return Report(
@@ -150,8 +154,9 @@ class _Telling:
             haul=self._haul(), budgets=[self._budget(one) for one in judged.budgets], states=states,
             opens_in=next((one.id for one in states if one.id == "raising" and one.available), None)
             or next((one.id for one in states if one.available), states[0].id),
-            findings=general, rule=rule_report(plan, judged, self.say), open=open_items(plan, states, general, judged, self.say),
-            next=next_steps(judged.given, judged),
+            findings=general, whole=None if self.only is not None else WholeReport(
+                rule_report(plan, judged, self.say), open_items(plan, states, general, judged, self.say),
+                next_steps(judged.given, judged)),
         )  # fmt: skip
 
     def _finding(self, found: Found) -> Finding:
@@ -160,12 +165,12 @@ class _Telling:
 
     # States
 
-    def _state(self, id: str, one: Solved | Missing) -> StateReport:
+    def _state(self, id: str, one: Solved | Missing | Unasked) -> StateReport:
         name, group = state_name(self.plan, id), _GROUPS.get(id, "goes")
-        if isinstance(one, Missing) or (self.only is not None and id != self.only):
-            missing = why_missing(one) if isinstance(one, Missing) else ""
+        if not isinstance(one, Solved) or (self.only is not None and id != self.only):
+            missing = why_missing(one.moment, one.faults if isinstance(one, Missing) else ())
             return StateReport(
-                id=id, name=name, group=group, available=not isinstance(one, Missing), why_not=missing, high_when="", low_when="", nodes=[],
+                id=id, name=name, group=group, available=not missing, why_not=missing, high_when="", low_when="", nodes=[],
                 ropes=[], strands=[], crossings=[], hand=None, hand_line="", anchors=[], rungs=[], weakest=None, findings=[],
                 catch=None,
             )  # fmt: skip

@@ -252,8 +252,20 @@ class StageOpen:
     items: list[str]
 
 
+@dataclass(slots=True)
+class WholeReport:
+    """What takes every state of the plan: the rule's meaning, what is open in each stage, what comes next."""
+
+    rule: RuleReport
+    open: list[StageOpen]
+    next: list[NextStep]
+
+
 class Report(BaseModel):
-    """Everything computed from one plan document. `opens_in` is the state that the sheet opens in."""
+    """Everything computed from one plan document. `opens_in` is the state that the sheet opens in.
+
+    `whole` is left out where one state was asked for.
+    """
 
     model_config = ConfigDict(frozen=True, defer_build=True)
 
@@ -266,9 +278,7 @@ class Report(BaseModel):
     states: list[StateReport]
     opens_in: str
     findings: list[Finding]
-    rule: RuleReport
-    open: list[StageOpen]
-    next: list[NextStep]
+    whole: WholeReport | None
 
     def state(self, id: str) -> StateReport:
         """The state of this id."""

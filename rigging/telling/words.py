@@ -13,7 +13,8 @@ from rigging.judging.findings import Found
 from rigging.judging.parts import Part
 from rigging.lines.catch import TEST_KG, TEST_PEAK_N, TEST_STOP_M
 from rigging.lines.planning import PLANNING
-from rigging.lines.solve import Missing
+from rigging.lines.states import Moment
+from rigging.quantities.faults import Fault
 from rigging.quantities.units import Wording
 
 STATES = {
@@ -52,9 +53,9 @@ def state_name(plan: Plan, id: str) -> str:
     return f"{line_name(plan, id.removeprefix('goes:'))} goes" if id.startswith("goes:") else STATES[id]
 
 
-def why_missing(missing: Missing) -> str:
-    faults = "; ".join(f"{fault.problem}: {fault.right}" for fault in missing.faults)
-    return faults or _MISSING.get(missing.moment.missing, "")
+def why_missing(moment: Moment, faults: tuple[Fault, ...] = ()) -> str:
+    """Why a state can not be; empty where it can, as far as it was worked out."""
+    return "; ".join(f"{fault.problem}: {fault.right}" for fault in faults) or _MISSING.get(moment.missing, "")
 
 
 def several(plan: Plan) -> bool:

@@ -216,7 +216,9 @@ def test_rejected_guarded_and_unknown_features_are_named_while_they_are_loaded()
     # The guard is asked for in every state of the line that hangs on it, for as long as it is loaded.
     whole = analyse(plan_of(features[1:2], "single", [leg("axe")], pull=hung(500)))
     assert "Guarded by Ash" in " ".join(one.text for one in whole.findings)
-    assert any("Guarded by Ash" in item for stage in whole.open if stage.stage == "anchors" for item in stage.items)
+    assert any(
+        "Guarded by Ash" in item for stage in whole.whole.open if stage.stage == "anchors" for item in stage.items
+    )
     held = [{"id": "sam", "name": "Sam", "kind": "person", "x_m": -2, "answers": {"mass_kg": 80, "footing": "braced"}}]
     assert "last thing holding" in said(tried(plan_of(held, "single", [leg("sam")], pull=hung(200))), "person-last")
 

@@ -42,7 +42,7 @@ def test_a_short_rope_is_said_with_the_missing_metres():
     said = next(one for one in report.findings if one.id == "short:lower")
     assert said.level == "stop"
     assert "2.5 m short to lower: 20 m needed" in said.text
-    assert "short" in next(one for one in report.open if one.stage == "lines").items[0]
+    assert "short" in next(one for one in report.whole.open if one.stage == "lines").items[0]
 
 
 def test_stroke_resets_and_rope_through_the_hands():

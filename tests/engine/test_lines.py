@@ -202,7 +202,7 @@ def test_a_plan_just_begun_is_led_from_open_thing_to_open_thing():
     document = changed(one_rope_plan().model_dump(mode="json"), lines=[], ropes=[])
     document["features"][0] |= {"rating_n": None, "answers": {}, "basis": "", "verdict": None}
     report = analyse(Plan.model_validate(document))
-    assert [step.id for step in report.next] == ["inspect:larch", "line"]
+    assert [step.id for step in report.whole.next] == ["inspect:larch", "line"]
     # Anchors come before lines: with no line yet the anchor is judged for the load held on it, or what is planned.
     from rigging.telling.anchors import study
 
@@ -214,8 +214,8 @@ def test_a_plan_just_begun_is_led_from_open_thing_to_open_thing():
     planned = changed(document, anchors__0__planning_n={"low": 3000, "expected": 3000, "high": 3000})
     assert study(Plan.model_validate(planned), "held", only="fixed").arrangements[0].pull.expected == 3000
     bare = one_rope_plan(lines__0__lowering=None, lines__0__haul=None)
-    assert [step.id for step in analyse(bare).next] == ["lowering", "haul", "belay"]
-    assert analyse(demo_plan()).next == []
+    assert [step.id for step in analyse(bare).whole.next] == ["lowering", "haul", "belay"]
+    assert analyse(demo_plan()).whole.next == []
 
 
 def refused(document) -> dict[str, str]:
@@ -271,8 +271,8 @@ def test_a_load_that_nothing_holds_in_any_state_is_said():
 def test_the_schools_are_never_mixed():
     static = analyse(demo_plan())
     limit = analyse(demo_plan(rules={"school": "force-limit", "cap_margin": 2}))
-    assert static.rule.text.startswith("Static ratio")
-    assert limit.rule.text.startswith("Force limit")
+    assert static.whole.rule.text.startswith("Static ratio")
+    assert limit.whole.rule.text.startswith("Force limit")
     rope = {name: next(r for r in one.state("between-hauls").rungs if r.id == "main:rope") for name, one in (("s", static), ("f", limit))}  # fmt: skip
     assert rope["s"].target == 5
     # Behind a ratchet that slips at 8 kN at the most, the rope is held against that, not against the load.

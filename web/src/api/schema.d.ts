@@ -1120,6 +1120,8 @@ export interface components {
         /**
          * Report
          * @description Everything computed from one plan document. `opens_in` is the state that the sheet opens in.
+         *
+         *     `whole` is left out where one state was asked for.
          */
         Report: {
             /** Title */
@@ -1138,11 +1140,7 @@ export interface components {
             opens_in: string;
             /** Findings */
             findings: components["schemas"]["Finding"][];
-            rule: components["schemas"]["RuleReport"];
-            /** Open */
-            open: components["schemas"]["StageOpen"][];
-            /** Next */
-            next: components["schemas"]["NextStep"][];
+            whole: components["schemas"]["WholeReport"] | null;
         };
         /**
          * RopeBudget
@@ -1353,6 +1351,17 @@ export interface components {
             turn_rad: number;
             /** Entered */
             entered: boolean;
+        };
+        /**
+         * WholeReport
+         * @description What takes every state of the plan: the rule's meaning, what is open in each stage, what comes next.
+         */
+        WholeReport: {
+            rule: components["schemas"]["RuleReport"];
+            /** Open */
+            open: components["schemas"]["StageOpen"][];
+            /** Next */
+            next: components["schemas"]["NextStep"][];
         };
         /**
          * Anchor

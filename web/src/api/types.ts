@@ -4,6 +4,7 @@ import type { components } from "./schema";
 type Schemas = components["schemas"];
 export type Document = Schemas["Plan"];
 export type Report = Schemas["Report"];
+export type WholeReport = Schemas["WholeReport"];
 export type StateReport = Schemas["StateReport"];
 export type Figure = Schemas["Figure"];
 export type Range = Schemas["Range"];

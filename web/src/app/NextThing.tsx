@@ -1,21 +1,21 @@
 /** The next open thing, in the order of the work: what it is, and the way to it. */
 import { useNavigate } from "react-router";
-import type { NextStep, Report } from "../api/types";
+import type { NextStep, WholeReport } from "../api/types";
 
 interface Props {
-  report: Report | null;
+  whole: WholeReport | null;
   planId: string;
   onOpen: (step: NextStep) => void;
 }
 
-export function NextThing({ report, planId, onOpen }: Props) {
+export function NextThing({ whole, planId, onOpen }: Props) {
   const go = useNavigate();
-  const step = report?.next[0];
+  const step = whole?.next[0];
   if (!step) return null;
   return (
     <div className="mx-3 mt-2 flex items-center gap-3 border-2 border-ink bg-sheet px-3 py-1" data-testid="next">
       <p className="min-w-0 flex-1 leading-snug">
-        <b>Next</b> {report.next.length > 1 ? `(1 of ${report.next.length})` : ""}: {step.text}
+        <b>Next</b> {whole.next.length > 1 ? `(1 of ${whole.next.length})` : ""}: {step.text}
       </p>
       <button
         type="button"

@@ -1,6 +1,6 @@
 /** The stages in the order of work, each with what is still open in it. */
 import { Link } from "react-router";
-import type { Plan, Report } from "../api/types";
+import type { Plan, WholeReport } from "../api/types";
 
 const STAGES = [
   { id: "size-up", name: "Size-up" },
@@ -8,7 +8,7 @@ const STAGES = [
   { id: "lines", name: "Lines" },
 ] as const;
 
-export function Rail({ plan, stage, report }: { plan: Plan; stage: string; report: Report | null }) {
+export function Rail({ plan, stage, whole }: { plan: Plan; stage: string; whole: WholeReport | null }) {
   const row = (to: string, name: string, note: string, here: boolean) => (
     <Link
       key={to}
@@ -23,8 +23,8 @@ export function Rail({ plan, stage, report }: { plan: Plan; stage: string; repor
   return (
     <nav className="flex flex-col bg-film pt-3" aria-label="Stages">
       {STAGES.map(({ id, name }) => {
-        const count = report?.open.find((one) => one.stage === id)?.items.length ?? 0;
-        return row(id, name, report ? (count ? `${count} open` : "nothing open") : "", stage === id);
+        const count = whole?.open.find((one) => one.stage === id)?.items.length ?? 0;
+        return row(id, name, whole ? (count ? `${count} open` : "nothing open") : "", stage === id);
       })}
       <hr className="mx-3 my-3 border-line" />
       {row("log", "Log", "", stage === "log")}

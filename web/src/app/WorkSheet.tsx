@@ -88,7 +88,7 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
   });
   const edits = useHaulEdits(open, catalogue);
   const lines = useLineEdits(open);
-  const { report, document } = open;
+  const { report, whole, document } = open;
   const state =
     report?.states.find((one) => one.id === asked) ?? report?.states.find((one) => one.id === report.opens_in) ?? null;
   const stateId = state?.id ?? "held";
@@ -164,14 +164,14 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
             <Tools session={session} onKeys={() => showKeys(true)} />
           </header>
           <div className="grid min-h-0 grid-cols-[84px_minmax(0,1fr)] lg:grid-cols-[100px_minmax(0,1fr)]">
-            <Rail plan={plan} stage={stage} report={report} />
+            <Rail plan={plan} stage={stage} whole={whole} />
             <Suspense fallback={<p className="p-4">Opening.</p>}>
               {stage === "log" ? (
                 <LogPage open={open} log={log.data ?? []} offline={log.isError} />
               ) : (
                 <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_clamp(310px,30vw,380px)] max-md:block max-md:overflow-y-auto">
                   <main tabIndex={-1} className="flex min-h-0 min-w-0 flex-col bg-sheet">
-                    <NextThing report={report} planId={plan.id} onOpen={doNext} />
+                    <NextThing whole={whole} planId={plan.id} onOpen={doNext} />
                     {stage === "anchors" ? (
                       <AnchorsStage
                         open={open}
@@ -266,10 +266,10 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
                     className="min-h-0 overflow-y-auto border-l-2 border-line bg-sheet"
                     tabIndex={-1}
                   >
-                    {state && report ? (
+                    {state && whole ? (
                       <LoadPath
                         state={state}
-                        rule={report.rule}
+                        rule={whole.rule}
                         findings={findings}
                         onRung={(rung) => setTouched({ what: "rung", id: rung.id })}
                       />

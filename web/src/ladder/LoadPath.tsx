@@ -1,12 +1,12 @@
 /** The load path: one rung for every part, ground above, casualty below; weakest named with what would mend it. */
 import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
-import type { Finding, Report, Rung, StateReport } from "../api/types";
+import type { Finding, Rung, StateReport, WholeReport } from "../api/types";
 import { useSettings } from "../app/settings";
 import { digits, shown } from "../ui/format";
 
 interface Props {
   state: StateReport;
-  rule: Report["rule"];
+  rule: WholeReport["rule"];
   findings: Finding[];
   onRung: (rung: Rung) => void;
 }

@@ -2,7 +2,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { answered, api, newId, Refused } from "../api/client";
-import type { Document, Fault, NewEntry, Plan, Report, Revision, Stale } from "../api/types";
+import type { Document, Fault, NewEntry, Plan, Report, Revision, Stale, WholeReport } from "../api/types";
 import { useSettings } from "../app/settings";
 import { useFollowing } from "./useFollowing";
 import { useStill } from "./useStill";
@@ -18,6 +18,8 @@ export interface OpenPlan {
   document: Document;
   revision: Revision;
   report: Report | null;
+  /** What takes every state, as it was when the document was last still. */
+  whole: WholeReport | null;
   /** Why the document as it stands can not be analysed or saved. */
   faults: Fault[];
   saving: Saving;
@@ -65,6 +67,8 @@ export function useOpenPlan(plan: Plan, behind: boolean, shown: string | null): 
     [asked, only, force, length],
   );
   const { answer: report, faults } = useFollowing(analyse);
+  const [whole, setWhole] = useState<WholeReport | null>(null);
+  if (report?.whole && report.whole !== whole) setWhole(report.whole);
 
   const keep = useCallback(
     (change: Partial<Kept>) => {
@@ -190,6 +194,7 @@ export function useOpenPlan(plan: Plan, behind: boolean, shown: string | null): 
     document,
     revision,
     report,
+    whole,
     faults,
     saving,
     waitingEntries,

@@ -480,7 +480,7 @@ function RuleLedger({ open }: { open: OpenPlan }) {
   const { rules } = open.document;
   const edit = part(open, "rules");
   const off = !open.canEdit;
-  const told = open.report?.rule;
+  const told = open.whole?.rule;
   const number = (
     key: "anchors_ratio" | "others_ratio" | "slip_ratio" | "cap_margin",
     label: string,
