@@ -17,12 +17,13 @@ from playwright.sync_api import sync_playwright
 
 from rigging.catalogue import catalogue
 from rigging.document import Plan
+from rigging.judging.judged import judge
 from rigging.lines.solve import Solved, solve_all
 from rigging.mechanics.holds import Lying, Piece, drop
 from rigging.mechanics.holds import study as questioned
 from rigging.mechanics.legs import hang
 from rigging.telling.anchors import study
-from rigging.telling.plan import analyse, judge
+from rigging.telling.plan import analyse
 from tests.anchors import leg, plan_of, tree
 from tests.browser.conftest import CHROMIUM, FLAGS, Person
 from tests.conftest import Server

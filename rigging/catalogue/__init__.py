@@ -29,9 +29,11 @@ class Entry(Strict):
 
 
 class Bend(Entry):
-    """What a rope can run round; `eta` is the share of tension a half turn passes on."""
+    """What a rope can run round; `eta` is the share of tension a half turn passes on. `minds`: hitches that it keeps from
+    running in."""
 
     eta: Range
+    minds: list[str] = []
     strength_n: Range
     source: str
     strength_source: str
@@ -83,9 +85,11 @@ class Hitch(Entry):
 
 
 class Knot(Entry):
-    """`keeps` is the share of the rope's strength left, `takes_m` the material it uses up with its loop."""
+    """`keeps` is the share of the rope's strength left, `takes_m` the material it uses up with its loop; a `bend` joins two
+    ropes."""
 
     keeps: Range
+    bend: bool = False
     takes_m: float
     source: str
 
@@ -137,7 +141,12 @@ class AttachmentMethod(Entry):
 
 
 class Connector(Entry):
+    """`three_way`: it may be pulled in three directions; any other is made for a pull along its length and keeps
+    `across_n` when pulled across."""
+
     strength_n: Range
+    three_way: bool = False
+    across_n: float | None = None
     source: str
 
 

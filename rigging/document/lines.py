@@ -14,10 +14,11 @@ from rigging.quantities.ranges import Strict
 
 
 class Join(Strict):
-    """Where two lengths are tied together: metres from the load's end, and the knot."""
+    """Where two lengths are tied together: metres from the load's end, the knot, and its tails (None: not said)."""
 
     at_m: Annotated[float, Field(gt=0, le=2000)]
     knot: str
+    tail_m: Annotated[float, Field(ge=0, le=5)] | None = None
 
     @field_validator("knot")
     @classmethod
@@ -78,7 +79,8 @@ class Lowering(Strict):
     """The device between load and hand, and the friction hitch on its brake side.
 
     The device sits `out_m` in front of the working point; the hitch's cord reaches `hitch_m` from there, and has
-    `slack_m` to spare while somebody minds it.
+    `slack_m` to spare while somebody minds it. `tied_behind_m`: the rope behind it tied to the anchor, with so much
+    slack (None: it runs free).
     """
 
     device: str
@@ -87,6 +89,7 @@ class Lowering(Strict):
     out_m: Annotated[float, Field(gt=0, le=5)] = 0.5
     hitch_m: Annotated[float, Field(gt=0, le=5)] = 0.25
     slack_m: Annotated[float, Field(ge=0, le=2)] = 0.05
+    tied_behind_m: Annotated[float, Field(ge=0, le=100)] | None = None
 
     @model_validator(mode="after")
     def _all_known(self) -> Lowering:
@@ -103,7 +106,8 @@ class Haul(Strict):
     `reach_m`: how far in front of the working point the haul grab can be set; left out, up to the first edge.
     `redirects` turn the haul strand on its way to the haulers, who then walk along `walk_rad` in plan (0 out along the
     fall line, positive to the right looking out; left out, straight on). `anchors`: which node of the system stands at
-    an anchor of its own. `capture_slack_m`: what the minded ratchet gives before it grips.
+    an anchor of its own. `capture_slack_m`: what the minded ratchet gives before it grips; `capture_releasing_m`: what the
+    releasing hitch behind it can give back (None: there is none). `way_m`: how far the haulers can walk (None: not said).
     """
 
     system: HaulSystem
@@ -113,8 +117,10 @@ class Haul(Strict):
     capture: str | None = None
     capture_minder: Text = ""
     capture_slack_m: Annotated[float, Field(ge=0, le=2)] = 0.05
+    capture_releasing_m: Annotated[float, Field(gt=0, le=20)] | None = None
     redirects: Annotated[list[Redirect], Field(max_length=6)] = []
     walk_rad: Annotated[float, Field(ge=-math.pi, le=math.pi)] | None = None
+    way_m: Annotated[float, Field(gt=0, le=500)] | None = None
     anchors: dict[str, Name] = {}
     reach_m: Annotated[float, Field(gt=0, le=500)] | None = None
 
@@ -136,13 +142,17 @@ class Haul(Strict):
 class Belay(Strict):
     """What catches on a belay line: hitches minded by hand, a device, or a knot tied at the anchor.
 
-    `round_ropes`: hitches round one rope slip before they break; round two together they do not.
+    `round_ropes`: hitches round one rope slip before they break; round two together they do not. `releasing_m`: what the
+    releasing hitch behind it can give back (None: there is none). `tied_behind_m`: the rope behind it tied to the anchor,
+    with so much slack (None: it runs free).
     """
 
     holds: Literal["hitch", "device", "tied"] = "hitch"
     what: str = "tandem-prusik-8"
     minder: Text = ""
     round_ropes: Literal[1, 2] = 1
+    releasing_m: Annotated[float, Field(gt=0, le=20)] | None = None
+    tied_behind_m: Annotated[float, Field(ge=0, le=100)] | None = None
 
     @model_validator(mode="after")
     def _known(self) -> Belay:

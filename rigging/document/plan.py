@@ -10,7 +10,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, model_validator
 
 from rigging.catalogue import catalogue
-from rigging.document.anchors import Anchor, Arrangement
+from rigging.document.anchors import Anchor, Arrangement, Place3
 from rigging.document.features import Feature, KitItem
 from rigging.document.lines import Line, Rope
 from rigging.document.site import Load, Site
@@ -23,11 +23,13 @@ SCHEMA_VERSION: Literal[3] = 3
 
 
 class Person(Strict):
-    """Somebody there: what they do, and which anchor they are tied in to (None: nothing, or not said)."""
+    """Somebody there: what they do, which anchor they are tied in to (None: nothing, or not said), and where they stand
+    (None: not said)."""
 
     name: Name
     role: Literal["leader", "edge", "main", "belay", "haul", "ratchet", "writer", "attendant", "other"] = "other"
     tied_to: Name | None = None
+    at: Place3 | None = None
 
 
 class Team(Strict):
@@ -53,6 +55,15 @@ class Rules(Strict):
     cap_margin: Ratio = 2
 
 
+class Acceptance(Strict):
+    """A line of the check accepted as it is, by somebody, with a reason. It holds for the answer that was given then."""
+
+    check: Name
+    answer: Annotated[str, Field(min_length=8, max_length=64)]
+    by: Name
+    reason: Annotated[str, Field(min_length=1, max_length=2000)]
+
+
 class Plan(Strict):
     """One operation: the load, the ground, every anchor in use, every rope, and the lines they make."""
 
@@ -68,6 +79,7 @@ class Plan(Strict):
     kit: Annotated[list[KitItem], Field(max_length=60)] = []
     team: Team
     rules: Rules = Rules()
+    accepted: Annotated[list[Acceptance], Field(max_length=200)] = []
 
     @model_validator(mode="before")
     @classmethod

@@ -4,18 +4,17 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass, field
-from typing import Any, Literal
 
 from rigging.advice.swaps import stacked_two, worse_than_straight
 from rigging.catalogue import catalogue
 from rigging.catalogue.haul import Advantage, bends
 from rigging.document import Haul, Plan
 from rigging.judging.anchors import AnchorState
+from rigging.judging.found import URGENCY, Found
 from rigging.judging.parts import Part, weakest_of
 from rigging.lines.catch import TEST_PEAK_N, TEST_STOP_M, Caught
 from rigging.lines.lengths import Budget
-from rigging.lines.parts import edge_crossing, open_bends, passed_on
+from rigging.lines.parts import at_ratchet, edge_crossing, minded, open_bends, passed_on
 from rigging.lines.planning import PLANNING
 from rigging.lines.rig import anchor_node
 from rigging.lines.solve import LineForces, Solved
@@ -23,23 +22,7 @@ from rigging.lines.way import LineWay
 from rigging.site.ground import RopeWay
 from rigging.site.load import Resting, hardest_place
 
-Level = Literal["stop", "look", "note"]
 _TURN_SAID_RAD = math.radians(10)
-
-
-@dataclass(frozen=True)
-class Found:
-    """One finding: its kind, how urgent, the part it is about, the values behind it; `key` tells it from its like."""
-
-    kind: str
-    level: Level
-    about: str
-    values: dict[str, Any] = field(default_factory=dict)
-    key: str = ""
-
-    @property
-    def id(self) -> str:
-        return f"{self.kind}:{self.key}" if self.key else self.kind
 
 
 def haulers_needed(hand_n: float, each_n: float) -> int:
@@ -69,7 +52,7 @@ def find_in_state(
             found += _jam(plan, line, parts)
     if isinstance(solved, Caught):
         found += _goes(solved)
-    return sorted(found, key=lambda one: ("stop", "look", "note").index(one.level))
+    return sorted(found, key=lambda one: URGENCY.index(one.level))
 
 
 def _hold(plan: Plan) -> Iterator[Found]:
@@ -162,9 +145,10 @@ def _capture(haul: Haul, of: str) -> Iterator[Found]:
         yield Found("hands-off-raise", "stop", about)
         return
     hitch = catalogue().hitches[haul.capture]
-    if not haul.capture_minder.strip():
-        yield Found("unminded", "look", about, {"hitch": hitch.name})
-    if not hitch.releases_under_load:
+    if not minded(haul):
+        kind = "runs-through-bend" if at_ratchet(haul) in ("carabiner", "slick-sling", "minding-pulley") else "unminded"
+        yield Found(kind, "look", about, {"hitch": hitch.name, "bend": catalogue().bends[at_ratchet(haul)].name})
+    if not hitch.releases_under_load and haul.capture_releasing_m is None:
         yield Found("capture-release", "note", about, {"hitch": hitch.name})
 
 
@@ -174,7 +158,8 @@ def _jam(plan: Plan, line: LineForces, parts: list[Part]) -> Iterator[Found]:
     known = [part for part in parts if part.margin is not None]
     first = min(known, key=lambda part: part.margin.low if part.margin else math.inf, default=None)
     values = {"people": plan.team.haulers, "heave_n": line.running.hands_n[1], "arrives": line.at_load, "first": first}
-    loud = first is not None and first.verdict == "below"
+    # What slips in a jam is the clutch that it is there to be; what breaks is a stop.
+    loud = first is not None and first.verdict == "below" and first.gives != "slips"
     yield Found("gives-first", "stop" if loud else "look", first.about if first else "hand", values)
 
 
@@ -249,7 +234,7 @@ def find_site(plan: Plan, ways: dict[str, LineWay], resting: Resting | None) -> 
             place = (turn.at[0], turn.at[2])
             if turn.edge is None and turn.turn_rad > _TURN_SAID_RAD and place not in seen:
                 seen.add(place)
-                values = {"turn_rad": turn.turn_rad, "x_m": turn.at[0], "surface": plan.site.surface}
+                values = {"turn_rad": turn.turn_rad, "x_m": turn.at[0], "z_m": turn.at[2], "surface": plan.site.surface}
                 yield Found("bare-corner", "look", f"{line}:edge:{number}", values, f"{len(seen)}")
     if resting is None:
         return

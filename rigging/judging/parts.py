@@ -24,7 +24,7 @@ Gives = Literal["breaks", "slips", "unknown", "unrated"]
 Verdict = Literal["meets", "below", "unknown", "unrated"]
 Kind = Literal[
     "load-connector", "load-knot", "edge", "rope", "grab", "bend", "redirect", "device", "locked-device", "capture", "hitch",
-    "belay", "working-point", "attachment", "feature",
+    "belay", "cord", "working-point", "attachment", "feature",
 ]  # fmt: skip
 
 
@@ -96,7 +96,7 @@ def parts_in_load_order(plan: Plan, solved: Solved, anchors: dict[tuple[str, str
         state = anchors.get((solved.id, anchor))
         if state is not None:
             found += _anchor_parts(plan, state)
-    cap = _cap(found)
+    cap = _cap([part for part in found if not tied_behind(plan, part)])
     if isinstance(solved, Caught) and solved.arrests:
         return [at_peak(part) for part in found]
     return [judged(plan.rules, part, cap) for part in found]
@@ -193,7 +193,7 @@ def _grabs(line: LineForces) -> Iterator[Part]:
         if not ends or node.id.endswith((":ratchet", ":brake")):
             continue
         place = node.id.partition(":")[2]
-        yield _hitch_part(
+        yield from _hitch_parts(
             f"{line.rig.line.id}:grab:{place}", "grab", node.id, node.id, hitch, _grip_force(line, node.id), place
         )
 
@@ -215,9 +215,20 @@ def _grip_force(line: LineForces, node: str) -> Range:
     return Range(min(per_case), expected, max(low, expected, high))
 
 
-def _hitch_part(id: str, kind: Kind, about: str, takes: str, hitch: Hitch, force: Range, where: str = "") -> Part:
+def _hitch_parts(
+    id: str, kind: Kind, about: str, takes: str, hitch: Hitch, force: Range, where: str = ""
+) -> Iterator[Part]:
+    """A hitch is judged twice: where it slips on its rope, and where its cord breaks."""
     slips = (symbol("S", "where the hitch starts to slip", hitch.slip_n, "N", hitch.source),)
-    return Part(id, kind, hitch.name, where, about, takes, False, force, hitch.slip_n, "slips", "slip load", slips)
+    yield Part(id, kind, hitch.name, where, about, takes, False, force, hitch.slip_n, "slips", "slip load", slips)
+    yield _cord(id, about, takes, hitch, force, where)
+
+
+def _cord(id: str, about: str, takes: str, hitch: Hitch, force: Range, where: str = "") -> Part:
+    breaks = (symbol("S", "where its cord broke round two ropes", hitch.two_ropes_n, "N", "hitch-two-ropes"),)
+    return Part(
+        f"{id}:cord", "cord", hitch.name, where, about, takes, False, force, hitch.two_ropes_n, "breaks", "cord", breaks
+    )
 
 
 def _turning(line: LineForces, at_load: bool) -> Iterator[Part]:
@@ -257,7 +268,7 @@ def _holding(solved: Solved, line: LineForces) -> Iterator[Part]:
     rope, strand = _last_strand(line)
     force = line.strand(rope, strand)
     if mode == "captured" and of.haul and of.haul.capture:
-        yield _hitch_part(
+        yield from _hitch_parts(
             f"{of.id}:capture",
             "capture",
             f"{of.id}:ratchet",
@@ -267,23 +278,23 @@ def _holding(solved: Solved, line: LineForces) -> Iterator[Part]:
         )
     elif mode == "running" and solved.moment.hands_off and of.lowering and of.lowering.brake_hitch:
         hitch = catalogue().hitches[of.lowering.brake_hitch]
-        yield _hitch_part(f"{of.id}:brake", "hitch", f"{of.id}:brake", f"{of.id}:brake", hitch, force)
+        yield from _hitch_parts(f"{of.id}:brake", "hitch", f"{of.id}:brake", f"{of.id}:brake", hitch, force)
     elif of.belay is not None:
         if of.belay.holds == "hitch":
-            yield _belay_hitch(of.id, catalogue().hitches[of.belay.what], of.belay.round_ropes, force)
+            yield from _belay_hitch(of.id, catalogue().hitches[of.belay.what], of.belay.round_ropes, force)
         elif of.belay.holds == "device":
             yield _device(line, "belay", of.belay.what, force)
     elif mode in ("locked", "slack") and of.lowering:
         yield _device(line, "locked-device", of.lowering.device, force)
 
 
-def _belay_hitch(line: str, hitch: Hitch, ropes: int, force: Range) -> Part:
+def _belay_hitch(line: str, hitch: Hitch, ropes: int, force: Range) -> Iterator[Part]:
     """Round one rope it slips; round two together it does not, and its cord breaks."""
     node = f"{line}:belay"
     if ropes == 1:
-        return _hitch_part(node, "belay", node, node, hitch, force)
-    breaks = (symbol("S", "cord round two ropes together", hitch.two_ropes_n, "N", "hitch-two-ropes"),)
-    return Part(node, "belay", hitch.name, "", node, node, False, force, hitch.two_ropes_n, "breaks", "cord", breaks)
+        yield from _hitch_parts(node, "belay", node, node, hitch, force)
+    else:
+        yield _cord(node, node, node, hitch, force)
 
 
 def _last_strand(line: LineForces) -> tuple[int, int]:
@@ -321,7 +332,7 @@ def _leg_parts(plan: Plan, state: AnchorState, leg: LegStrength) -> Iterator[Par
     force = state.force_n if leg.bears_all else on_leg
     where = line.feature.name if several else ""
     part = Part(
-        f"{node}:attachment{number}", "attachment", link.name if not several else link.id, where, about, node, True, force,
+        f"{node}:attachment{number}", "attachment", link.name, where, about, node, True, force,
         link.strength_n, "breaks", link.rule, link.symbols,
         wants=_more_strands(plan.rules, force, leg) if link.id == "attachment" else None,
     )  # fmt: skip
@@ -341,6 +352,19 @@ def _more_strands(rules: Rules, force: Range, leg: LegStrength) -> int | None:
     strands = strands_of(leg.line.leg)
     wanted = math.ceil(force.high * rules.anchors_ratio / leg.link.strength_n.low * strands - 1e-9)
     return wanted - strands if wanted > strands else None
+
+
+# A tie behind what slips, with less slack than this, is reached in a catch.
+TIED_REACHED_M = 1.0
+
+
+def tied_behind(plan: Plan, part: Part) -> bool:
+    """Whether the rope is tied so close behind a part that slips that it can not slip."""
+    line = next((one for one in plan.lines if part.takes in (f"{one.id}:belay", f"{one.id}:device")), None)
+    if line is None or part.gives != "slips":
+        return False
+    tied = line.belay or line.lowering
+    return tied is not None and tied.tied_behind_m is not None and tied.tied_behind_m < TIED_REACHED_M
 
 
 def _cap(parts: list[Part]) -> Range | None:

@@ -99,6 +99,10 @@ def _arrested(solver: Solver, moment: Moment, left: Rig, by: LineRig, far: float
         kept = math.prod(shares)
         slip = getattr(slips.slip_n, level) / kept if slips else None
         found = arrest(weight, far, in_service, getattr(ea, level), slip)
+        tied = tied_behind_m(by)
+        if slip is not None and tied is not None and (found.slid_m is None or found.slid_m > tied):
+            # It has slid as far as the rope tied behind it lets it: nothing slips any more.
+            found = arrest(weight, far, in_service, getattr(ea, level))
         arrests.append(found)
         rows.append(_down_the_chain(network.ropes[0].passes, len(network.ropes), found.peak_n, level))
     three = (arrests[0], arrests[1], arrests[2])
@@ -151,6 +155,13 @@ def clutch_of(rig: LineRig) -> Clutch | None:
         device = known.devices[line.lowering.device]
         return Clutch(f"{line.id}:device", device.name, device.strength_n)
     return None
+
+
+def tied_behind_m(rig: LineRig) -> float | None:
+    """The slack of the rope tied behind what slips in a line; None where it runs free."""
+    line = rig.line
+    part = line.belay or (line.lowering if rig.mode in ("locked", "slack") else None)
+    return part.tied_behind_m if part else None
 
 
 def clearance_m(solver: Solver) -> float | None:

@@ -10,7 +10,7 @@ from dataclasses import dataclass, field, replace
 from rigging.catalogue import catalogue
 from rigging.catalogue.haul import HAND, HaulSystem, bends, settled
 from rigging.document import Haul, Line, Plan
-from rigging.lines.parts import Crossing, bend_crossing, device_crossing, edge_crossing, passed_on
+from rigging.lines.parts import Crossing, bend_crossing, device_crossing, edge_crossing, minded, passed_on
 from rigging.lines.rig import LOAD, OPEN_M, LineRig, Mode, Rig, anchor_node
 from rigging.lines.way import LineWay, place_of
 from rigging.mechanics.network import Node, NodeKind, Pass, Rope
@@ -150,7 +150,15 @@ def _locked(layout: _Layout) -> LineRig:
             layout.rope("tail", [device, brake], slack_m=OPEN_M),
             layout.cord("hitch", brake, 0.2 * lowering.hitch_m + lowering.slack_m),
         ]
+    ropes += _tied(layout, lowering.tied_behind_m, ropes[1].route[-1] if lowering.brake_hitch else device)
     return layout.rig("locked", ropes, [rope.id], device)
+
+
+def _tied(layout: _Layout, behind_m: float | None, grip: str) -> list[Rope]:
+    """The rope behind what grips it last, tied to the anchor."""
+    if behind_m is None:
+        return []
+    return [layout.rope("tied", [grip, anchor_node(layout.line.anchor)], slack_m=max(OPEN_M, behind_m))]
 
 
 def _running(layout: _Layout) -> LineRig:
@@ -183,12 +191,12 @@ def _slack(layout: _Layout) -> LineRig:
         grab = layout.add("belay", "grab", layout.at(_BELAY_M), axis=-1)
         rope = layout.rope("rope", [LOAD, *layout.up(), grab], slack_m=line.slack_m)
         cord = replace(layout.cord("hitch", grab, 0.0), slack_m=0.0)
-        return layout.rig("slack", [rope, cord], [rope.id], grab)
+        return layout.rig("slack", [rope, cord, *_tied(layout, line.belay.tied_behind_m, grab)], [rope.id], grab)
     locking = catalogue().devices[line.belay.what].self_locking
     device = layout.add("belay", "grab" if locking else "block", layout.at(_BELAY_M), on=fast)
     if locking:
         rope = layout.rope("rope", [LOAD, *layout.up(), device], slack_m=line.slack_m)
-        return layout.rig("slack", [rope], [rope.id], device)
+        return layout.rig("slack", [rope, *_tied(layout, line.belay.tied_behind_m, device)], [rope.id], device)
     hands = layout.add("hands", "hands", layout.at(-1.0))
     crossing = device_crossing(device, device, line.belay.what)
     rope = layout.rope("rope", [LOAD, *layout.up(), device, hands], {device: [crossing]}, slack_m=line.slack_m)
@@ -203,8 +211,8 @@ def reach_m(haul: Haul, way: LineWay) -> float:
 def _hauling(layout: _Layout) -> LineRig:
     haul = layout.line.haul
     assert haul is not None
-    minded = haul.capture is not None and bool(haul.capture_minder.strip())
-    return _hauled(layout, haul, max(OPEN_M, haul.capture_slack_m) if minded else None)
+    grips = haul.capture is not None and minded(haul)
+    return _hauled(layout, haul, max(OPEN_M, haul.capture_slack_m) if grips else None)
 
 
 def captured(hauling: LineRig) -> LineRig:

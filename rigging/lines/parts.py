@@ -69,6 +69,17 @@ def eta_of(haul: Haul) -> dict[str, Range]:
     return {b.id: catalogue().bends[haul.bends.get(b.id, "unknown")].eta for b in bends(haul.system)}
 
 
+def at_ratchet(haul: Haul) -> str:
+    """What sits at the bend that the ratchet is beside: the first bend of the system at one of its anchors."""
+    anchored = [place for place in bends(haul.system) if haul.system.nodes.get(place.node) == "anchor"]
+    return haul.bends.get(anchored[0].id, "unknown") if anchored else "unknown"
+
+
+def minded(haul: Haul) -> bool:
+    """Whether the ratchet is kept from running in: by somebody, or by a pulley made for its hitch."""
+    return bool(haul.capture_minder.strip()) or haul.capture in catalogue().bends[at_ratchet(haul)].minds
+
+
 def open_bends(haul: Haul) -> list[str]:
     """Bends nobody has said anything about."""
     return [b.id for b in bends(haul.system) if haul.bends.get(b.id, "unknown") == "unknown"]

@@ -17,14 +17,17 @@ import math
 from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
-from functools import cached_property
-from typing import Annotated, Literal
+from functools import cached_property, lru_cache
+from typing import TYPE_CHECKING, Annotated, Literal
 
 import numpy as np
 from pydantic import Field, model_validator
 
 from rigging.mechanics.vectors import Array, Point3, plus, unit
 from rigging.quantities.ranges import Strict
+
+if TYPE_CHECKING:
+    from rigging.mechanics.cones import Way
 
 Kind = Literal["anchor", "edge", "grab", "block", "load", "hands"]
 FREE = frozenset({"grab", "block", "load"})
@@ -259,10 +262,10 @@ def drop(rig: Lying) -> Drop:
     pieces = [piece for piece in bearing(rig) if any(rig.free(name) for name in piece.route)]
     if not any(rig.load in piece.route for piece in pieces):
         return Drop(None, {}, {}, rig.at)
-    from rigging.mechanics.cones import longest_way
-
-    names = [n for n in dict.fromkeys(n for p in pieces for n in p.route) if rig.free(n) and n != rig.load]
-    found = longest_way(rig.at, names, [(p.route, p.length_m) for p in pieces], rig.load, rig.along)
+    used = dict.fromkeys(n for p in pieces for n in p.route)
+    names = tuple(n for n in used if rig.free(n) and n != rig.load)
+    spots = tuple((name, rig.at[name]) for name in used)
+    found = _longest(spots, names, tuple((p.route, p.length_m) for p in pieces), rig.load, rig.along)
     if found is None:
         return Drop(None, {}, {}, rig.at)
     way = unit(rig.along)
@@ -271,6 +274,20 @@ def drop(rig: Lying) -> Drop:
     tensions = {p.id: float(pull) * rig.weight_kn for p, pull in zip(pieces, found.multipliers, strict=True)}
     spare = {p.id: p.length_m - route_m(at, p.route) for p in pieces}
     return Drop(max(0.0, found.far_m), tensions, spare, at)
+
+
+@lru_cache(maxsize=20_000)
+def _longest(
+    at: tuple[tuple[str, Point3], ...],
+    names: tuple[str, ...],
+    pieces: tuple[tuple[tuple[str, ...], float], ...],
+    load: str,
+    along: Point3,
+) -> Way | None:
+    """The programme solved; many parts taken away leave the same pieces holding, and are the same question."""
+    from rigging.mechanics.cones import longest_way
+
+    return longest_way(dict(at), list(names), pieces, load, along)
 
 
 def _point(spot: Array) -> Point3:

@@ -14,8 +14,6 @@ from rigging.anchors.states import States, slider_eta
 from rigging.anchors.wraps import (
     FULL_STRENGTH_RATIO,
     bend_round,
-    closes_at_m,
-    closing_rad,
     friction_of,
     material_of,
     method_of,
@@ -23,14 +21,14 @@ from rigging.anchors.wraps import (
     turns_of,
 )
 from rigging.catalogue import catalogue
-from rigging.document import Arrangement, Plan, Prop
+from rigging.document import Plan, Prop
+from rigging.judging.found import Level
 from rigging.judging.pulls import line_heading_rad
-from rigging.lines.rig import anchor_node
 from rigging.quantities.ranges import Range
 from rigging.quantities.units import Wording
 from rigging.site.features import estimate, kind_of
 from rigging.telling.anchor_report import LegReport, RemovalReport, SpanReport
-from rigging.telling.report import Finding, Level
+from rigging.telling.report import Finding
 
 WIDE_RAD, TOO_WIDE_RAD = math.radians(90), math.radians(120)
 _OFF_LINE_RAD = math.radians(5)
@@ -38,41 +36,8 @@ _SHARED_M = 1.0
 _TAIL_BITES = 0.02
 
 
-def find_features(plan: Plan, anchor: str) -> Iterator[Finding]:
-    """Rejected, temporary or guarded features in the arrangement that is taken; a person as the last thing holding."""
-    yield from find_tied(plan, plan.anchor(anchor).arrangement, f"{anchor_node(anchor)}:")
-
-
-def find_tied(plan: Plan, arrangement: Arrangement, where: str = "") -> Iterator[Finding]:
-    """The same of one arrangement; `where` goes before the leg that a finding is about."""
-    for index, leg in enumerate(arrangement.legs):
-        feature, about = plan.feature(leg.feature), f"{where}leg:{index}"
-        kind = kind_of(feature)
-        if feature.verdict == "reject":
-            yield Finding(f"rejected:{feature.id}", "stop", f"{feature.name} was rejected: {feature.reason}.",
-                          "Tie to another feature, or look at it again and take the rejection back.", about)  # fmt: skip
-        if kind.guarded:
-            who = feature.guard.strip()
-            text = f"{feature.name}: {kind.guarded}. " + (f"Guarded by {who}." if who else "Nobody is named.")
-            mend = "" if who else "Name who guards it, for as long as it is loaded."
-            yield Finding(f"guard:{feature.id}", "look" if who else "stop", text, mend, about)
-    if all(plan.feature(leg.feature).kind == "person" for leg in arrangement.legs):
-        yield Finding(
-            "person-last", "stop", "A person is the last thing holding.", "Find one more feature, whatever it is.", f"{where}leg:0",
-        )  # fmt: skip
-
-
 def find_shape(rig: AnchorRig, say: Wording) -> Iterator[Finding]:
-    """Angles between legs, features that share a connection far apart."""
-    widest, pair = widest_rad(rig)
-    if widest > WIDE_RAD + 1e-9 and rig.arrangement.scheme in ("two-loop-y", "fixed", "self-adjusting"):
-        a, b = (rig.lines[index].feature.name for index in pair)
-        each = 1 / (2 * math.cos(widest / 2)) if widest < math.pi - 0.01 else math.inf
-        text = f"{math.degrees(widest):.0f}° between {a} and {b}: two legs that wide carry {each * 100:.0f} % of the pull each."
-        level: Level = "stop" if widest > TOO_WIDE_RAD + 1e-9 else "look"
-        yield Finding(
-            "wide", level, text, "Gather further from the features, or choose ones closer together in angle.", ""
-        )
+    """Features that share a connection far apart."""
     for a_line, b_line in itertools.combinations(rig.lines, 2):
         apart = float(np.linalg.norm(at(a_line.feature) - at(b_line.feature)))
         if rig.arrangement.scheme in ("two-loop-y", "fixed") and apart > _SHARED_M and _lone(a_line) and _lone(b_line):
@@ -91,16 +56,6 @@ def _lone(line: LegLine) -> bool:
     return line.leg.extension is not None
 
 
-def widest_rad(rig: AnchorRig) -> tuple[float, tuple[int, int]]:
-    """Widest angle between two legs at the working point, and which two."""
-    away = [at(line.feature) - at(rig.arrangement.point) for line in rig.lines]
-    unit = [one / np.linalg.norm(one) for one in away]
-    found = (0.0, (0, 0))
-    for i, j in itertools.combinations(range(len(unit)), 2):
-        found = max(found, (math.acos(float(np.clip(unit[i] @ unit[j], -1, 1))), (i, j)))
-    return found
-
-
 def find_scheme(plan: Plan, rig: AnchorRig, states: States, say: Wording) -> Iterator[Finding]:
     """What goes wrong with each scheme."""
     scheme, arrangement = rig.arrangement.scheme, rig.arrangement
@@ -111,11 +66,6 @@ def find_scheme(plan: Plan, rig: AnchorRig, states: States, say: Wording) -> Ite
         yield from _goes_slack(rig, states)
     if rig.slides and scheme == "self-adjusting":
         yield _never_equal(rig, states)
-    if scheme == "back-tied":
-        for line in rig.lines[1:]:
-            if not line.leg.pretension_n:
-                yield Finding(f"loose-tie:{line.index}", "stop", f"The tie back to {line.feature.name} is not tight: the front feature takes the pull first.",
-                              "Pull it tight before loading, with a 3:1 by hand, and lock it; enter its pretension.", f"leg:{line.index}")  # fmt: skip
     if scheme == "floating":
         yield from _floats(rig, states)
     off = line_heading_rad(plan, arrangement)
@@ -207,11 +157,6 @@ def find_rigging(rig: AnchorRig, say: Wording) -> Iterator[Finding]:
         if line.radius_m is None:
             yield Finding(f"girth:{line.feature.id}", "look", f"{line.feature.name}: nobody measured how thick it is, so lengths count it as a point.",
                           "Measure it where the strap goes.", about)  # fmt: skip
-        elif method.path in ("basket", "wrap-pull"):
-            closing = closing_rad(line.radius_m, closes_at_m(line.leg, line.radius_m, line.spans_m))
-            if closing > TOO_WIDE_RAD:
-                yield Finding(f"closing:{line.index}", "stop", f"The strap round {line.feature.name} closes at {math.degrees(closing):.0f}°: its strands carry more than the pull.",
-                              "A longer strap, closed further from the feature.", about)  # fmt: skip
         if method.path == "tie-off":
             yield from _tie_off(rig, line, say)
 
@@ -230,12 +175,12 @@ def _tie_off(rig: AnchorRig, line: LegLine, say: Wording) -> Iterator[Finding]:
         yield Finding(f"tail:{line.index}", "look", text, "One turn more.", about)
     if line.leg.method != "drum-tie-off":
         return
-    for name, level, text, mend in _drum_faults(rig, line):
+    for name, level, text, mend in _drum_looks(rig, line):
         yield Finding(f"{name}:{line.index}", level, f"{line.feature.name}: {text}", mend, about)
 
 
-def _drum_faults(rig: AnchorRig, line: LegLine) -> Iterator[tuple[str, Level, str, str]]:
-    tie, span = line.leg.tie_off, rig.arrangement.span
+def _drum_looks(rig: AnchorRig, line: LegLine) -> Iterator[tuple[str, Level, str, str]]:
+    tie = line.leg.tie_off
     if tie is None:
         yield (
             "tie-off-unsaid",
@@ -243,43 +188,19 @@ def _drum_faults(rig: AnchorRig, line: LegLine) -> Iterator[tuple[str, Level, st
             "nobody said how the tie-off is finished.",
             "Say its drum, where the tail goes and what ends it.",
         )
-        return
-    if tie.tail_to != "anchor-behind":
-        where = "on the same axle" if tie.tail_to == "same-axle" else "made fast to nothing"
-        yield (
-            "axle",
-            "stop",
-            f"the tail is {where}: the drum's one axle is the only thing holding.",
-            "Lead the tail out behind and make it fast to the anchor itself.",
-        )
-    if tie.finish == "half-hitch":
-        yield (
-            "half-hitch",
-            "stop",
-            "a half hitch on the standing part makes a sharp bend and defeats the full-strength tie-off.",
-            "Finish it behind the drum, with something that can be let off under load.",
-        )
-    if tie.finish == "clipped-tight":
+    elif tie.finish == "clipped-tight":
         yield (
             "jams",
             "look",
             "clipped back tight it jams and can not be let off under load.",
             "Clip it back slack, or finish it with a releasable hitch.",
         )
-    if tie.finish == "clipped-slack" and catalogue().surfaces[kind_of(line.feature).surface].id == "rounded-steel":
+    elif tie.finish == "clipped-slack" and catalogue().surfaces[kind_of(line.feature).surface].id == "rounded-steel":
         yield (
             "slips-on",
             "look",
             "on smooth metal some tension always reaches the tail, and a slack clip will not hold it.",
             "Finish it with a hitch that holds and can be let off under load.",
-        )
-    if span and span.slips:
-        device = catalogue().devices[span.slips]
-        yield (
-            "limited-behind",
-            "stop",
-            f"a full-strength tie-off in line with the {device.name.lower()} that should slip: the line is no longer limited.",
-            "Tie off without the device, or leave the device free to slip.",
         )
 
 

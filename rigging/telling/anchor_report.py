@@ -8,10 +8,9 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict
 
 from rigging.document import Scheme, Verdict
+from rigging.judging.legs_gone import Outcome
 from rigging.telling.report import Finding, Spot
 from rigging.telling.working import Figure
-
-Outcome = Literal["holds", "below", "gives", "unknown", "nothing"]
 
 
 @dataclass(slots=True)

@@ -15,7 +15,10 @@ from rigging.anchors.states import SWEEP, States, all_states, offsets, prop_forc
 from rigging.anchors.wraps import Need, assign, friction_of, method_of, tension_left, turns_of, what_would_reach
 from rigging.catalogue import catalogue
 from rigging.document import Anchor, Arrangement, Plan
+from rigging.judging.anchoring import find_rigged, find_tied, widest_rad
 from rigging.judging.anchors import LegStrength, leg_strengths
+from rigging.judging.found import URGENCY
+from rigging.judging.legs_gone import Outcome, leg_gone
 from rigging.judging.pulls import pulling
 from rigging.lines.solve import Missing, Solved, Solver, size_of, ways_of
 from rigging.lines.states import moments
@@ -34,9 +37,7 @@ from rigging.telling.anchor_findings import (
     find_scheme,
     find_shape,
     find_span,
-    find_tied,
     find_unknown_features,
-    widest_rad,
 )
 from rigging.telling.anchor_report import (
     AnchorsReport,
@@ -46,18 +47,16 @@ from rigging.telling.anchor_report import (
     LegReport,
     LinkReport,
     NeedReport,
-    Outcome,
     RemovalReport,
     SweepReport,
 )
 from rigging.telling.candidates import candidates
 from rigging.telling.report import CAUTION, Finding, Spot
 from rigging.telling.span import span_report
-from rigging.telling.words import state_name, why_missing
+from rigging.telling.words import finding_of, state_name, why_missing
 from rigging.telling.working import KNOWN, Asked, Figure, Told, Trace, Working, step
 
 # No rule of the team covers an anchor that has lost a leg: strength over peak below this is said.
-_LEFT_RATIO = 2.0
 HIGH = "this leg is the stiffest, the others give, and the pull is at its most"
 LOW = "this leg gives the most, the others are stiff, and the pull is at its least"
 
@@ -184,7 +183,7 @@ def _arrangement(
     known = [leg for leg in legs if leg.margin is not None]
     weakest = min(known, key=lambda leg: leg.margin or 0.0, default=None)
     findings = [
-        *find_tied(plan, arrangement), *find_legs(legs, plan.rules.anchors_ratio, say), *find_removals(gone),
+        *(finding_of(one, plan, say) for one in (*find_tied(plan, arrangement), *find_rigged(rig))), *find_legs(legs, plan.rules.anchors_ratio, say), *find_removals(gone),
         *find_rigging(rig, say), *find_scheme(plan, rig, states, say), *find_shape(rig, say),
         *(find_span(rig, span, say) if span else []), *find_unknown_features(rig), *find_kit(plan),
         *(find_prop(arrangement.prop, prop, plan.rules.others_ratio, say) if arrangement.prop and prop else []),
@@ -196,7 +195,7 @@ def _arrangement(
         weakest_margin=weakest.margin if weakest and len(known) == len(legs) else None,
         weakest=weakest.weakest if weakest and len(known) == len(legs) else "unknown",
         moves_most=max((one.moved for one in gone if one.moved), key=lambda one: one.expected, default=None),
-        findings=sorted(findings, key=lambda one: ("stop", "look", "note").index(one.level)),
+        findings=sorted(findings, key=lambda one: URGENCY.index(one.level)),
     )  # fmt: skip
 
 
@@ -308,8 +307,9 @@ def _removal(
     legs: list[LegStrength], line: LegLine, states: States, peak: Peak | None, trace: Trace, say: Wording
 ) -> RemovalReport:
     number, name, s = line.index + 1, line.feature.name, states.straight
-    left = [one for one in legs if one.line is not line and peak and peak.shares[one.line.index] > 1e-3]
-    if peak is None or not left:
+    own = next(one for one in legs if one.line is line)
+    found = leg_gone(legs, own, peak)
+    if peak is None or found.busiest is None or found.busiest_n is None or found.taker is None:
         here, text = spot(states.points[0, s, 0]), f"{name} goes: nothing is left to hold."
         return RemovalReport(line.index, name, here, None, [], None, None, 0.0, "nothing", text)
     moved = states.moved_m(1 + line.index)
@@ -320,40 +320,24 @@ def _removal(
     ]  # fmt: skip
     point = spot(states.points[1 + line.index, s, 0])
     shown = trace.figure(f"gone:{number}:peak", peak.force_n, "N", lambda: Told(f"{name} goes: peak pull on what is left", "∫(F(x) − W)dx = 0", [symbol("h", "free drop before anything is taut", peak.drop_m, "m", "legs")]))  # fmt: skip
-    judged = [(one.line, *_after(one, peak)) for one in left]
-    taker, ratio, _ = min(judged, key=lambda row: math.inf if row[1] is None else row[1])
-    unknown = any(row[1] is None for row in judged)
-    outcome, words = _outcome(ratio, unknown)
-    takes = max(judged, key=lambda row: row[2].expected)
-    text = f"{name} goes: the point moves {say.length(moved.expected)}, {takes[0].feature.name} takes {say.force(takes[2])} at the peak"
+    takes, most = found.busiest.line, found.busiest_n
+    words = _OUTCOMES[found.outcome]
+    text = f"{name} goes: the point moves {say.length(moved.expected)}, {takes.feature.name} takes {say.force(most)} at the peak"
     if math.isinf(peak.slips_m):
-        outcome, words = "gives", "what slips in the line does not stop again"
+        words = "what slips in the line does not stop again"
     elif peak.slips_m:
         text += f" ({say.length(peak.slips_m)} slip through)"
-    text += f"; {words.format(name=taker.feature.name, ratio=ratio or 0.0)}."
+    text += f"; {words.format(name=found.taker.line.feature.name, ratio=found.ratio or 0.0)}."
     slips = None if math.isinf(peak.slips_m) else peak.slips_m
-    at_peak = trace.figure(f"gone:{number}:taker", takes[2], "N", lambda: Told(f"{name} goes: peak on {takes[0].feature.name}", "peak · share of the leg", [symbol("peak", "on what is left", peak.force_n, "N", "peak"), symbol("share", "of the leg at the peak", float(peak.shares[takes[0].index]), "", "legs")]))  # fmt: skip
-    return RemovalReport(line.index, name, point, figure, forces, shown, at_peak, slips, outcome, text)
+    at_peak = trace.figure(f"gone:{number}:taker", most, "N", lambda: Told(f"{name} goes: peak on {takes.feature.name}", "peak · share of the leg", [symbol("peak", "on what is left", peak.force_n, "N", "peak"), symbol("share", "of the leg at the peak", float(peak.shares[takes.index]), "", "legs")]))  # fmt: skip
+    return RemovalReport(line.index, name, point, figure, forces, shown, at_peak, slips, found.outcome, text)
 
 
-def _outcome(ratio: float | None, unknown: bool) -> tuple[Outcome, str]:
-    if ratio is not None and ratio < 1:
-        return "gives", "{name} gives"
-    if unknown or ratio is None:
-        return "unknown", "whether it holds is not known: a feature is not judged"
-    if ratio < _LEFT_RATIO:
-        return "below", "{name} is left with {ratio:.1f} : 1 on the peak"
-    return "holds", "what remains holds it, {ratio:.1f} : 1 on the peak at the least"
-
-
-def _after(leg: LegStrength, peak: Peak) -> tuple[float | None, Range]:
-    """Strength over peak for a leg that takes over (None: its feature is not judged), and its peak."""
-    on_leg = peak.force_n.map(lambda one: one * float(peak.shares[leg.line.index]))
-    rated = leg.feature.strength_n
-    strap = leg.link.strength_n.low / max(on_leg.high, 1.0)
-    if rated is None:
-        return (strap if strap < 1 else None), on_leg
-    return min(strap, rated.low / max(on_leg.high, 1.0)), on_leg
+_OUTCOMES: dict[Outcome, str] = {
+    "gives": "{name} gives", "unknown": "whether it holds is not known: a feature is not judged",
+    "below": "{name} is left with {ratio:.1f} : 1 on the peak",
+    "holds": "what remains holds it, {ratio:.1f} : 1 on the peak at the least",
+}  # fmt: skip
 
 
 def _needs(plan: Plan, rig: AnchorRig, trace: Trace, say: Wording) -> dict[int, list[NeedReport]]:

@@ -9,19 +9,15 @@ from pydantic import BaseModel, ConfigDict
 
 from rigging.catalogue import catalogue
 from rigging.document import Plan
-from rigging.lines.catch import clutch_of
-from rigging.lines.rig import LineRig, Rig
+from rigging.judging.removal import STAYS_M, Gone, Standing
+from rigging.lines.rig import LineRig
 from rigging.lines.solve import Solver, ways_of
-from rigging.lines.states import Moment, moments
-from rigging.mechanics.dynamics import Arrest, arrest
-from rigging.mechanics.holds import HANDS, Drop, Holds, Lying, bears, drop, study
+from rigging.lines.states import moments
+from rigging.mechanics.holds import HANDS, bears
 from rigging.quantities.faults import refuse
 from rigging.quantities.units import Wording
 from rigging.telling.report import Spot
-from rigging.telling.words import line_name, lower_first, state_name
-
-# A drop shorter than this is stretch and settling: the load stays.
-_STAYS_M = 0.01
+from rigging.telling.words import line_name, listed, lower_first, state_name, upper_first
 
 _ROPE, _BEHIND = "the rope", "the rope behind the device"
 _ROPES = frozenset({_ROPE, _BEHIND})
@@ -102,93 +98,65 @@ def holding(
         return HoldsReport(
             state=state, name=state_name(plan, state), text="", drop_m=None, single_points=[], parts=[], gone=None
         )
-    return _Asked(plan, moment, solver.rig(moment), say).report(gone, every)
+    standing = Standing(solver, moment)
+    if gone is not None and gone not in standing.parts:
+        raise refuse("gone", f"{gone!r} is no part of this state", f"one of {', '.join(standing.parts)}")
+    said = Said(standing, say)
+    further = {part: standing.further(part) for part in (standing.parts if every else ())}
+    return HoldsReport(
+        state=moment.id, name=state_name(plan, moment.id), text=said.whole(), drop_m=standing.found.drop_m,
+        single_points=[part for part, far in further.items() if far is None],
+        parts=[PartReport(part, said.name(part), far) for part, far in further.items()],
+        gone=said.gone(standing.gone(gone)) if gone else None,
+    )  # fmt: skip
 
 
-class _Asked:
-    """One rig in one state, questioned."""
+class Said:
+    """What a state's rig answers, in words."""
 
-    def __init__(self, plan: Plan, moment: Moment, rig: Rig, say: Wording):
-        self.plan, self.moment, self.say = plan, moment, say
-        self.rig = rig.without(moment.gone) if moment.gone else rig
-        lying = self.rig.lying()
-        self.lying: Lying = lying.without(HANDS) if moment.hands_off else lying
+    def __init__(self, standing: Standing, say: Wording):
+        self.standing, self.say = standing, say
+        self.plan, self.rig = standing.plan, standing.rig
 
-    def report(self, gone: str | None, every: bool) -> HoldsReport:
-        if gone is not None and gone not in self.lying.parts:
-            raise refuse("gone", f"{gone!r} is no part of this state", f"one of {', '.join(self.lying.parts)}")
-        found = study(self.lying, None if every else ())
-        parts = [PartReport(id, self.name(id), far) for id, far in found.without.items()]
-        return HoldsReport(
-            state=self.moment.id, name=state_name(self.plan, self.moment.id), text=self.words(found), drop_m=found.drop_m,
-            single_points=list(found.single_points), parts=parts, gone=self.gone(gone, found) if gone else None,
-        )  # fmt: skip
-
-    def words(self, found: Holds) -> str:
+    def whole(self) -> str:
         """Holds on …; behind it …, after 0.3 m; hands off: …"""
-        if found.drop_m is None:
+        here = self.standing
+        if here.found.drop_m is None:
             return "Nothing holds the load: it falls."
-        on = self.terminals(self.lying, found.settled)
-        text = f"Holds on {_listed(self.terminal(one) for one in on)}" if on else "Holds"
-        text += f"; {self.behind(found, on)}"
-        if HANDS in self.lying.parts and HANDS not in on:
-            text += f"; {self.hands_off(found)}"
-        elif HANDS not in self.lying.parts:
-            text += "; hands off: it stays" if not self.moment.hands_off else ""
+        text = f"Holds on {self.holds_on()}" if here.on else "Holds"
+        text += f"; {self.behind()}"
+        if HANDS in here.lying.parts and HANDS not in here.on:
+            text += f"; hands off: {self.hands_off()}"
+        elif HANDS not in here.lying.parts:
+            text += "; hands off: it stays" if not here.moment.hands_off else ""
         return f"{text}."
 
-    def behind(self, found: Holds, on: list[str]) -> str:
-        # What would let go first: the hands, else what grips, else what is tied.
-        first = [HANDS] if HANDS in on else [one for one in on if one in self.lying.kinds] or on
-        left = self.lying
-        for part in first:
-            if part in left.parts:
-                left = left.without(part)
-        there = drop(left)
-        what = "hands off" if first == [HANDS] else "behind it" if len(first) == 1 else "behind them"
-        if there.drop_m is None or found.drop_m is None:
-            return f"{what}: nothing, it falls" if what == "hands off" else f"{what} nothing"
-        far = max(0.0, there.drop_m - found.drop_m)
-        after = self.terminals(left, there)
-        name = _listed(self.terminal(one) for one in after) or "the rest"
-        return f"{what}{':' if what == 'hands off' else ''} {name}, {self.after(far)}"
+    def holds_on(self) -> str:
+        return listed(self.terminal(one) for one in self.standing.on)
+
+    def behind(self) -> str:
+        behind = self.standing.behind
+        hands = behind.first == (HANDS,)
+        what = "hands off" if hands else "behind it" if len(behind.first) == 1 else "behind them"
+        if behind.far_m is None:
+            return "hands off: nothing, it falls" if hands else f"{what} nothing"
+        return f"{what}{':' if hands else ''} {self.taken(behind.onto)}, {self.after(behind.far_m)}"
+
+    def taken(self, onto: Iterable[str]) -> str:
+        return listed(self.terminal(one) for one in onto) or "the rest"
 
     def after(self, far: float) -> str:
-        return f"after {self.say.length(far)}" if far >= _STAYS_M else "at once"
+        return f"after {self.say.length(far)}" if far >= STAYS_M else "at once"
 
-    def hands_off(self, found: Holds) -> str:
-        there = drop(self.lying.without(HANDS)).drop_m
-        if there is None or found.drop_m is None:
-            return "hands off: it falls"
-        far = there - found.drop_m
-        return f"hands off: {self.say.length(far)} further" if far >= _STAYS_M else "hands off: it stays"
-
-    def terminals(self, lying: Lying, found: Drop) -> list[str]:
-        """The parts that what bears ends on: hands first, then devices and hitches, then ends that are tied."""
-        hands: dict[str, None] = {}
-        grips: dict[str, None] = {}
-        tied: dict[str, None] = {}
-        pieces = {piece.id: piece for piece in lying.pieces}
-        for name in bears(found, lying.weight_kn):
-            if name not in pieces or name.startswith("tie of "):
-                continue
-            piece = pieces[name]
-            for end in piece.ends:
-                kind = lying.kinds[end]
-                fast = kind == "anchor" or (kind in ("grab", "block") and bool(self.rig.nodes[end].on))
-                if kind == HANDS:
-                    hands[HANDS] = None
-                elif fast and kind != "anchor" and end.endswith((":device", ":belay")):
-                    grips[end] = None
-                elif fast and name.endswith(" cord"):
-                    grips[piece.ends[0]] = None
-                elif fast:
-                    tied[name] = None
-        return [*hands, *grips, *tied]
+    def hands_off(self) -> str:
+        far = self.standing.hands_off_m
+        if far is None:
+            return "it falls"
+        return f"{self.say.length(far)} further" if far >= STAYS_M else "it stays"
 
     def terminal(self, part: str) -> str:
         """What a line ends on, as people say it: a rope piece that is tied is its tied end."""
-        if part in self.lying.kinds or part == HANDS or part.endswith(" cord"):
+        if part in self.standing.lying.kinds or part == HANDS or part.endswith(" cord"):
             return self.name(part)
         return "the tied end"
 
@@ -198,6 +166,8 @@ class _Asked:
             return "hands"
         if part.startswith("anchor:"):
             return lower_first(self.plan.anchor(part.removeprefix("anchor:")).name)
+        if part.startswith("feature:"):
+            return lower_first(self.plan.feature(part.removeprefix("feature:")).name)
         if part.startswith("tie of "):
             return f"what ties {self.name(part.removeprefix('tie of '))} to its anchor"
         line = self.rig.line(part.partition(":")[0])
@@ -224,63 +194,42 @@ class _Asked:
             if crossing:
                 return f"the {lower_first(crossing.name)} at {place}"
             return f"haul grab {place}" if node.kind == "grab" else place
-        if place == "tail":
+        if place in ("tail", "tied"):
             return _BEHIND
         return _ROPE if part in rig.main or part.endswith(" behind") else "the haul rope"
 
-    def gone(self, part: str, found: Holds) -> GoneReport:
-        left = self.lying.without(part)
-        there = drop(left)
-        name = self.name(part)
-        further = found.without.get(part)
-        if part not in found.without and there.drop_m is not None and found.drop_m is not None:
-            further = max(0.0, there.drop_m - found.drop_m)
-        if further is None or there.drop_m is None:
-            return GoneReport(
-                part, name, None, None, f"{_capital(name)} goes: nothing holds the load, it falls.", [], []
-            )
-        pieces = {piece.id: piece for piece in left.pieces}
+    def gone(self, gone: Gone) -> GoneReport:
+        name = self.name(gone.part)
+        if gone.further_m is None:
+            text = f"{upper_first(name)} goes: nothing holds the load, it falls{self.meets(gone)}."
+            return GoneReport(gone.part, name, None, None, text, [], [])
+        left, there = gone.left, gone.there
+        pieces = {piece.id for piece in left.pieces}
         pulls = [
-            Pulls(id, self._pulls_name(id), 1000 * there.tensions_kn[id])
+            Pulls(id, self.name(id), 1000 * there.tensions_kn[id])
             for id in bears(there, left.weight_kn)
             if id in pieces
         ]
         nodes = [Moved(id, Spot(*map(float, at))) for id, at in there.at.items()]
-        stopped = self.stopped(left, there, further)
-        taken = _listed(self.terminal(one) for one in self.terminals(left, there)) or "the rest"
-        if further < _STAYS_M:
-            text = f"{_capital(name)} goes: the load stays, held by {taken}."
-        else:
-            text = f"{_capital(name)} goes: the load drops {self.say.length(further)} onto {taken}"
-            text += f", peak about {self.say.force(stopped.peak_n)}." if stopped else "."
-            if stopped and stopped.slid_m is None:
-                text = f"{_capital(name)} goes: {taken} slips under the load's own weight and does not stop it."
+        peak = gone.caught.peak_n if gone.caught else None
         return GoneReport(
-            part, name, further, stopped.peak_n if stopped and further >= _STAYS_M else None, text, nodes, pulls
+            gone.part, name, gone.further_m, peak, f"{upper_first(name)} goes: {self.then(gone)}.", nodes, pulls
         )
 
-    def _pulls_name(self, piece: str) -> str:
-        return self.name(piece)
+    def then(self, gone: Gone) -> str:
+        """What the load does without the part."""
+        if gone.further_m is None:
+            return f"nothing holds the load, it falls{self.meets(gone)}"
+        taken = self.taken(gone.onto)
+        if gone.further_m < STAYS_M:
+            return f"the load stays, held by {taken}"
+        if gone.caught and gone.caught.slid_m is None:
+            return f"{taken} slips under the load's own weight and does not stop it{self.meets(gone)}"
+        text = f"the load drops {self.say.length(gone.further_m)} onto {taken}"
+        text += f", peak about {self.say.force(gone.caught.peak_n)}" if gone.caught else ""
+        return text + self.meets(gone)
 
-    def stopped(self, left: Lying, there: Drop, further: float) -> Arrest | None:
-        """How hard, all as expected: the load's own weight onto the rope that bears it then."""
-        bearing = bears(there, left.weight_kn)
-        lengths = {piece.id: piece.length_m for piece in left.pieces if left.load in piece.route}
-        rope = next((id for id in bearing if id in lengths), None)
-        if rope is None:
-            return None
-        rig = self.rig.line(rope.partition(":")[0])
-        ea = catalogue().ropes[self.plan.rope(rig.line.rope).kind].ea_n.expected
-        clutch = clutch_of(rig)
-        return arrest(
-            self.rig.weight_n, further, max(0.5, lengths[rope]), ea, clutch.slip_n.expected if clutch else None
-        )
-
-
-def _listed(names: Iterable[str]) -> str:
-    rows = list(dict.fromkeys(names))
-    return " and ".join([", ".join(rows[:-1]), rows[-1]] if len(rows) > 1 else rows)
-
-
-def _capital(text: str) -> str:
-    return f"{text[0].upper()}{text[1:]}"
+    def meets(self, gone: Gone) -> str:
+        """What it meets on the way."""
+        words = {"ground": "the ground", "edge": "an edge", "people": "the people below"}
+        return f", onto {listed(words[one] for one in gone.meets)}" if gone.meets else ""

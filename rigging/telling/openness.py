@@ -3,17 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING
 
 from rigging.document import Plan
+from rigging.judging.judged import Judged
+from rigging.lines.parts import minded
 from rigging.lines.solve import Solved
 from rigging.quantities.units import Wording
 from rigging.site.features import estimate, kind_of, missing_answers
 from rigging.telling.report import Finding, NextStep, StageOpen, StateReport
 from rigging.telling.words import told
-
-if TYPE_CHECKING:
-    from rigging.telling.plan import Judged
 
 _NEEDED = ("held", "lowering", "raising", "between-hauls")
 
@@ -71,7 +69,7 @@ def _steps(plan: Plan, judged: Judged) -> Iterator[NextStep]:
         yield NextStep("lines", "haul", "Choose what raises, for the way back up.")
     elif any(line.haul and line.haul.capture is None for line in plan.lines):
         yield NextStep("lines", "capture", "Put on a progress capture: between hauls the load hangs on hands.")
-    elif any(line.haul and line.haul.capture and not line.haul.capture_minder.strip() for line in plan.lines):
+    elif any(line.haul and line.haul.capture and not minded(line.haul) for line in plan.lines):
         yield NextStep("lines", "minder", "Name who minds the ratchet.")
     if not any(line.role in ("belay", "second") for line in plan.lines):
         yield NextStep("lines", "belay", "Add a belay or a second rope: the main line is the one thing that holds.")

@@ -3,29 +3,28 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections.abc import Iterator
 
 from rigging.catalogue import catalogue
-from rigging.catalogue.haul import Advantage, advantage
 from rigging.document import Plan
-from rigging.judging.anchors import AnchorState, anchor_states
-from rigging.judging.findings import Found, find_in_state, find_rope, find_site, haulers_needed
-from rigging.judging.parts import Part, all_parts, weakest_of
+from rigging.judging.anchoring import find_tied
+from rigging.judging.findings import haulers_needed
+from rigging.judging.found import Found
+from rigging.judging.judged import Judged, judge
+from rigging.judging.parts import Part, weakest_of
 from rigging.judging.pulls import lines_on
 from rigging.lines.catch import Caught
 from rigging.lines.compile import reach_m
-from rigging.lines.lengths import Budget, budgets, stroke_of
+from rigging.lines.lengths import Budget, stroke_of
 from rigging.lines.parts import eta_of, open_bends
-from rigging.lines.planning import planned
-from rigging.lines.rig import LineRig
-from rigging.lines.solve import LineForces, Missing, Solved, Solver, Unasked, size_of, solve_all
+from rigging.lines.rig import LineRig, anchor_node
+from rigging.lines.solve import LineForces, Missing, Solved, Unasked, size_of
 from rigging.mechanics.network import Node
 from rigging.mechanics.vectors import Vector, length
 from rigging.quantities.ranges import Range, exactly
 from rigging.quantities.symbols import symbol
 from rigging.quantities.units import Wording
 from rigging.site.load import load_mass
-from rigging.telling.anchor_findings import find_features
 from rigging.telling.openness import next_steps, open_items
 from rigging.telling.report import (
     CAUTION,
@@ -47,7 +46,7 @@ from rigging.telling.report import (
 )  # fmt: skip
 from rigging.telling.rule import rule_report
 from rigging.telling.strands import Named, crossing_reports, strand_reports, walk
-from rigging.telling.words import caught_text, line_name, part_mend, part_name, state_name, told, why_missing
+from rigging.telling.words import caught_text, finding_of, line_name, part_mend, part_name, state_name, why_missing
 from rigging.telling.working import JUDGED, KNOWN, Asked, Figure, Told, Trace, Working, step
 
 _CASES: dict[str, tuple[str, str]] = {
@@ -62,54 +61,6 @@ _GROUPS: dict[str, StateGroup] = {
     "held": "held", "lowering": "lower", "lowering-hands-off": "lower", "raising": "raise", "between-hauls": "raise",
     "raising-hands-off": "raise", "jammed": "raise",
 }  # fmt: skip
-
-
-@dataclass(frozen=True)
-class Judged:
-    """A plan compiled, solved and judged, without words: every state, its anchors, parts and findings.
-
-    `given` is the plan as it was given, `plan` the one that was worked out: with no line yet, the load held as planned.
-    """
-
-    given: Plan
-    plan: Plan
-    solver: Solver
-    states: dict[str, Solved | Missing | Unasked]
-    anchors: dict[tuple[str, str], AnchorState]
-    parts: dict[str, list[Part]]
-    found: dict[str, list[Found]]
-    gives: Advantage | None
-    hauling: LineForces | None
-    budgets: list[Budget]
-    general: list[Found]
-
-
-def judge(plan: Plan, only: str | None = None) -> Judged:
-    """Compile → solve → judge. `only`: the one state that is asked for, with the haul, as a finger wants it.
-
-    Raises
-    ------
-    Refused
-        If the plan can not be laid out: points under the ground, a load where no ground is entered.
-    """
-    given, plan = plan, plan if plan.lines else planned(plan)
-    solver, states = solve_all(plan, None if only is None else frozenset((only, "raising")))
-    solved = {id: one for id, one in states.items() if isinstance(one, Solved)}
-    anchors = anchor_states(plan, solved.values())
-    parts = all_parts(plan, solved.values(), anchors)
-    raising = solved.get("raising")
-    hauling = raising.lines[0] if raising else None
-    haul = hauling.rig.line.haul if hauling else None
-    gives = advantage(haul.system, eta_of(haul)) if haul else None
-    found = {
-        id: find_in_state(
-            plan, one, parts[id], [a for (state, _), a in anchors.items() if state == id], gives, solver.ways
-        )
-        for id, one in solved.items()
-    }
-    rope = budgets(plan, solver.ways, hauling)
-    general = [*find_rope(rope), *find_site(plan, solver.ways, solver.resting)]
-    return Judged(given, plan, solver, states, anchors, parts, found, gives, hauling, rope, general)
 
 
 def analyse(plan: Plan, say: Wording | None = None, only: str | None = None) -> Report:
@@ -142,13 +93,7 @@ class _Telling:
     def report(self) -> Report:
         judged, plan = self.judged, self.plan
         states = [self._state(id, one) for id, one in judged.states.items()]
-        features = [
-            finding
-            for anchor in plan.anchors
-            if lines_on(plan, anchor.id)
-            for finding in find_features(plan, anchor.id)
-        ]
-        general = [*features, *(self._finding(one) for one in judged.general)]
+        general = [self._finding(one) for one in (*self._tied(), *judged.general)]
         return Report(
             title=plan.title, caution=CAUTION, site=self._site(), lines=[self._line(line.id) for line in plan.lines],
             haul=self._haul(), budgets=[self._budget(one) for one in judged.budgets], states=states,
@@ -159,9 +104,15 @@ class _Telling:
                 next_steps(judged.given, judged)),
         )  # fmt: skip
 
+    def _tied(self) -> Iterator[Found]:
+        """What the anchors in use are tied to."""
+        pulled = {anchor for _, anchor in self.judged.anchors}
+        for anchor in self.plan.anchors:
+            if anchor.id in pulled or lines_on(self.plan, anchor.id):
+                yield from find_tied(self.plan, anchor.arrangement, f"{anchor_node(anchor.id)}:")
+
     def _finding(self, found: Found) -> Finding:
-        text, mend = told(found, self.plan, self.say)
-        return Finding(found.id, found.level, text, mend, found.about)
+        return finding_of(found, self.plan, self.say)
 
     # States
 

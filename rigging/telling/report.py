@@ -8,10 +8,10 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict
 
 from rigging.document.lines import Role
+from rigging.judging.found import Level
 from rigging.quantities.ranges import Range
 from rigging.telling.working import Figure
 
-Level = Literal["stop", "look", "note"]
 StateGroup = Literal["held", "lower", "raise", "goes"]
 Runs = Literal["", "to-start", "to-end"]
 

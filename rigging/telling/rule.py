@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
-from rigging.document import Plan
+from rigging.document import Plan, Rules
+from rigging.judging.judged import Judged
 from rigging.lines.solve import Solved, size_of
 from rigging.quantities.units import Wording
 from rigging.telling.report import RuleReport
 
-if TYPE_CHECKING:
-    from rigging.telling.plan import Judged
+
+def rule_text(rules: Rules) -> str:
+    """The rule in force in one sentence."""
+    if rules.school == "static-ratio":
+        return f"Static ratio: anchors {rules.anchors_ratio:g} : 1, everything else {rules.others_ratio:g} : 1, what slips {rules.slip_ratio:g} : 1."
+    return f"Force limit: something slips first, and everything behind it holds {rules.cap_margin:g} times that."
 
 
 def rule_report(plan: Plan, judged: Judged, say: Wording) -> RuleReport:
@@ -23,8 +26,8 @@ def rule_report(plan: Plan, judged: Judged, say: Wording) -> RuleReport:
     ]
     load = max((line.at_load.high for one in solved for line in one.lines), default=0.0)
     anchor = max((size_of(pulls).high for one in solved for pulls in one.on_anchors.values()), default=0.0)
+    text = rule_text(rules)
     if rules.school == "static-ratio":
-        text = f"Static ratio: anchors {rules.anchors_ratio:g} : 1, everything else {rules.others_ratio:g} : 1, what slips {rules.slip_ratio:g} : 1."
         if not solved:
             return RuleReport("static-ratio", text, [])
         return RuleReport("static-ratio", text, [
@@ -32,7 +35,6 @@ def rule_report(plan: Plan, judged: Judged, say: Wording) -> RuleReport:
             f"The rope at the load carries up to {say.force(load)}: what is tied there has to hold {say.force(load * rules.others_ratio)}.",
             f"A hitch in line with it should not slip below {say.force(load * rules.slip_ratio)}.",
         ])  # fmt: skip
-    text = f"Force limit: something slips first, and everything behind it holds {rules.cap_margin:g} times that."
     slips = [
         part
         for parts in judged.parts.values()

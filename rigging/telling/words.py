@@ -3,19 +3,20 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from typing import Any
 
 from rigging.advice.swaps import Better
 from rigging.catalogue import catalogue
 from rigging.document import Line, Plan
-from rigging.judging.findings import Found
+from rigging.judging.found import Found
 from rigging.judging.parts import Part
 from rigging.lines.catch import TEST_KG, TEST_PEAK_N, TEST_STOP_M
 from rigging.lines.planning import PLANNING
 from rigging.lines.states import Moment
 from rigging.quantities.faults import Fault
 from rigging.quantities.units import Wording
+from rigging.telling.report import Finding
 
 STATES = {
     "held": "Held", "lowering": "Lowering", "lowering-hands-off": "Lowering, hands off", "raising": "Raising",
@@ -32,8 +33,18 @@ def sentence(text: str) -> str:
     return f"{text[0].upper()}{text[1:]}." if text else ""
 
 
+def upper_first(text: str) -> str:
+    return f"{text[0].upper()}{text[1:]}" if text else ""
+
+
 def lower_first(text: str) -> str:
     return f"{text[0].lower()}{text[1:]}" if text else ""
+
+
+def listed(names: Iterable[str]) -> str:
+    """One, two and three; each once."""
+    rows = list(dict.fromkeys(names))
+    return " and ".join([", ".join(rows[:-1]), rows[-1]] if len(rows) > 1 else rows)
 
 
 def line_name(plan: Plan, id: str) -> str:
@@ -72,6 +83,7 @@ def part_name(plan: Plan, part: Part) -> str:
         "rope": f"Rope, {part.thing}{whose}", "grab": f"Haul grab {part.where}, {part.thing}", "bend": f"{part.thing} at {part.where}",
         "redirect": f"{part.thing}, redirect", "device": f"{part.thing}{whose}", "locked-device": f"{part.thing}, locked off{whose}",
         "capture": f"Progress capture, {part.thing}", "hitch": f"Brake-side hitch, {part.thing}", "belay": f"{part.thing}{whose}",
+        "cord": f"Cord of the {thing}{f' at {part.where}' if part.where else ''}{whose}",
         "working-point": f"Working point, {thing}{f', {part.where}' if several(plan) else ''}",
         "attachment": f"{part.where}: {part.thing}" if part.where else part.thing, "feature": part.thing,
     }  # fmt: skip
@@ -96,7 +108,7 @@ def part_mend(part: Part, say: Wording, ratio: float) -> str:
         "load-knot": "tie a knot that keeps more, or use a stronger rope",
         "edge": "judge the edge by eye: sharpness, padding, and what it does to the rope",
         "rope": "use a stronger rope", "device": "use a stronger device", "locked-device": "use a stronger device",
-        "attachment": "use a stronger one, or two side by side",
+        "attachment": "use a stronger one, or two side by side", "cord": "use two hitches in line, or a thicker cord",
     }.get(part.kind, "")  # fmt: skip
 
 
@@ -274,4 +286,12 @@ _TELL: dict[str, Teller] = {
 
 def told(found: Found, plan: Plan, say: Wording) -> Pair:
     """A finding's sentence, and what would mend it."""
-    return _TELL[found.kind](found.values, plan, say)
+    from rigging.telling.check_words import TELL
+
+    return (_TELL.get(found.kind) or TELL[found.kind])(found.values, plan, say)
+
+
+def finding_of(found: Found, plan: Plan, say: Wording) -> Finding:
+    """A finding as it is read."""
+    text, mend = told(found, plan, say)
+    return Finding(found.id, found.level, text, mend, found.about)

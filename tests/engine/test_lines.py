@@ -92,7 +92,7 @@ def test_a_prusik_pair_caps_the_catch_and_a_knot_does_not():
     assert hitched.catch.slid.high > 0
     assert hitched.catch.clutch == "8 mm prusik"
     assert both.catch.peak.high == pytest.approx(tied.peak.high, rel=0.03)
-    cord = next(one for one in both.rungs if one.id == "belay:belay")
+    cord = next(one for one in both.rungs if one.id == "belay:belay:cord")
     assert (cord.gives, cord.strength.low, cord.strength.high) == ("breaks", 13_000, 20_000)
     assert cord.verdict == "below"
 

@@ -233,7 +233,8 @@ def figures_of(value):
 
 def test_every_figure_of_the_demo_tells_its_working_with_known_sources_when_asked():
     from rigging.catalogue import catalogue
-    from rigging.telling.plan import _Telling, judge
+    from rigging.judging.judged import judge
+    from rigging.telling.plan import _Telling
     from rigging.telling.working import Asked
 
     plan = demo_plan()

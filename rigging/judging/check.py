@@ -1,0 +1,274 @@
+"""The last look before loading: everything a careful leader asks, of every state, as data.
+
+Each state says what it holds on, what is behind it and what happens hands off; every part is taken away in turn; what is
+found is gathered from all states, each thing once, most urgent first."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any, Literal
+
+from rigging.catalogue import catalogue
+from rigging.document import Plan
+from rigging.judging.anchoring import find_anchors
+from rigging.judging.found import URGENCY, Found, Level
+from rigging.judging.geometry import find_geometry
+from rigging.judging.judged import Judged
+from rigging.judging.knots import find_knots
+from rigging.judging.legs_gone import Outcome, legs_gone
+from rigging.judging.parts import Part, tied_behind, weakest_of
+from rigging.judging.people import find_people
+from rigging.judging.release import find_release
+from rigging.judging.removal import Gone, Standing
+from rigging.lines.catch import Caught
+from rigging.lines.rig import anchor_node
+from rigging.lines.solve import Missing, Solved
+from rigging.mechanics.holds import HANDS
+from rigging.quantities.ranges import Range
+
+Topic = Literal["parts", "hands-off", "margins", "jam", "release", "geometry", "ground"]
+# States whose parts are taken away: in the others hands are off, the load is stuck or something has gone already.
+_WORKING = ("held", "lowering", "raising", "between-hauls")
+# Findings that another line of the check says better, or only a single state's sheet needs.
+_SAID_ELSEWHERE = frozenset({"weakest", "hand-fits", "nothing-holds"})
+_LEG_LEVELS: dict[Outcome, Level] = {"gives": "stop", "nothing": "stop", "unknown": "unknown", "below": "look"}
+_TOPICS: dict[str, Topic] = {
+    **dict.fromkeys(("single", "shared-plate", "shared-feature", "nothing-catches", "caught", "does-not-stop", "reaches-ground",
+                     "belay-test", "falls", "leg-goes"), "parts"),
+    **dict.fromkeys(("hands-off-lower", "hands-off-raise", "hands-alone", "unminded", "brake-unminded", "belay-unminded", "two-jobs",
+                     "not-there", "belay-by-hands", "guard"), "hands-off"),
+    **dict.fromkeys(("below", "slips-under-load", "unknown", "hand-too-much", "may-not-run", "no-slide", "anchor-fails", "cap", "no-cap",
+                     "cap-defeated", "worse-than-straight", "unsaid", "hardest-place", "damage-in-pull", "rejected", "temporary-last"), "margins"),
+    **dict.fromkeys(("gives-first", "people-ceiling", "too-few-haulers"), "jam"),
+    **dict.fromkeys(("releases", "release-missing", "release-tied", "capture-release"), "release"),
+    **dict.fromkeys(("edge-nobody", "untied", "tied-to-load", "people-below", "below-unsaid", "way-short", "way-long", "way-unsaid",
+                     "way-crossed"), "ground"),
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Row:
+    """One state of the sheet: asked with its hands on, and its weakest part; `missing` where it can not be."""
+
+    state: str
+    standing: Standing | None
+    weakest: Part | None
+    missing: Missing | None = None
+
+
+@dataclass(frozen=True)
+class Line:
+    """One line of the check: what was found, under which head, and in which state it is worst."""
+
+    found: Found
+    topic: Topic
+    state: str
+
+    @property
+    def id(self) -> str:
+        return self.found.id
+
+
+class Check:
+    """One judged plan, checked."""
+
+    def __init__(self, judged: Judged):
+        self.judged, self.plan = judged, judged.plan
+
+    @cached_property
+    def rows(self) -> list[Row]:
+        """Every state that has hands on it or needs none, in the order of the work."""
+        return [self._row(id, one) for id, one in self.judged.states.items() if not one.moment.hands_off]
+
+    def _row(self, id: str, one: Any) -> Row:
+        if not isinstance(one, Solved):
+            return Row(id, None, None, one if isinstance(one, Missing) else None)
+        return Row(id, self.standings[id], weakest_of(self.judged.parts[id]))
+
+    @cached_property
+    def standings(self) -> dict[str, Standing]:
+        """Every state that can be, asked what holds."""
+        solver = self.judged.solver
+        return {id: Standing(solver, one.moment) for id, one in self.judged.states.items() if isinstance(one, Solved)}
+
+    @cached_property
+    def lines(self) -> list[Line]:
+        """Everything found, each thing once, most urgent first."""
+        found: dict[str, Line] = {}
+        for line in self._all():
+            known = found.get(line.id)
+            if known is None or _urgency(line) < _urgency(known):
+                found[line.id] = line
+        order = list(found)
+        return sorted(found.values(), key=lambda line: (_urgency(line), order.index(line.id)))
+
+    def _all(self) -> list[Line]:
+        judged, plan = self.judged, self.plan
+        found = [_line(one, "") for one in find_anchors(plan)]
+        found += [*self._parts(), *self._legs(), *self._margins(), *self._school()]
+        for state, rows in judged.found.items():
+            found += [_line(one, state) for one in rows if one.kind not in _SAID_ELSEWHERE]
+        raising = judged.states.get("raising")
+        geometry = find_geometry(plan, judged.solver.ways, raising if isinstance(raising, Solved) else None)
+        found += [_line(one, "") for one in (*judged.general, *geometry, *find_knots(plan), *find_release(plan))]
+        found += [_line(one, "raising") for one in find_people(plan, judged.hauling)]
+        return found
+
+    # Every part taken away
+
+    def _parts(self) -> list[Line]:
+        """States that hold on nothing or on hands alone; parts without which nothing holds, each once."""
+        found: list[Line] = []
+        singles: dict[str, tuple[str, str, list[str]]] = {}
+        for id in _WORKING:
+            standing = self.standings.get(id)
+            if standing is None:
+                continue
+            if standing.found.drop_m is None:
+                found.append(_line(Found("falls", "stop", "load", {}, id), id))
+                continue
+            for part in standing.single():
+                if part == HANDS:
+                    found.append(_line(Found("hands-alone", "stop", "hand", {"state": id}), id))
+                    continue
+                thing = thing_of(standing, part)
+                singles.setdefault(thing, (id, part, []))[2].append(id)
+        for line in by_hands(self.plan):
+            found.append(_line(Found("belay-by-hands", "look", f"{line}:belay", {"line": line}, line), "held"))
+        for thing, (id, part, states) in singles.items():
+            found.append(_line(self._single(thing, part, id, states), id))
+        return found
+
+    def _legs(self) -> list[Line]:
+        """Each leg of each anchor taken away, where the anchor is pulled hardest."""
+        found = []
+        for anchor in self.plan.anchors:
+            pulled = [
+                (state.force_n.high, id, state)
+                for (id, name), state in self.judged.anchors.items()
+                if name == anchor.id and id in _WORKING
+            ]
+            if not pulled:
+                continue
+            _, id, state = max(pulled, key=lambda row: row[0])
+            solved = self.judged.states[id]
+            assert isinstance(solved, Solved)
+            for gone in legs_gone(self.plan, anchor, state, solved):
+                level = _LEG_LEVELS.get(gone.outcome)
+                if level is not None:
+                    index = gone.leg.line.index
+                    about = f"{anchor_node(anchor.id)}:leg:{index}"
+                    values = {"anchor": anchor.id, "leg": gone}
+                    found.append(_line(Found("leg-goes", level, about, values, f"{anchor.id}:{index}"), id))
+        return found
+
+    def _single(self, thing: str, part: str, state: str, states: list[str]) -> Found:
+        """One thing alone: where several ropes hang on it, it is named as what they share."""
+        gone = self.standings[state].gone(part)
+        values = {"part": part, "state": state, "states": states, "gone": gone, "what": self._what(thing)}
+        bearing = [line.id for line in self.plan.lines if anchor_node(line.anchor) == part]
+        if part.startswith("feature:"):
+            return Found("shared-feature", "stop", part, {**values, "feature": part.removeprefix("feature:")}, part)
+        if len(bearing) > 1:
+            return Found("shared-plate", "stop", part, {**values, "lines": bearing}, part)
+        return Found("single", "stop", part, values, thing)
+
+    def _what(self, thing: str) -> str:
+        """What the thing is made of: an acceptance holds as long as it stays that."""
+        line = next((one for one in self.plan.lines if thing.startswith(f"{one.id}:")), None)
+        if line is None:
+            return thing
+        place = thing.removeprefix(f"{line.id}:")
+        made = {
+            "rope": self.plan.rope(line.rope).kind, "device": line.lowering.device if line.lowering else "",
+            "brake": line.lowering.brake_hitch if line.lowering else "", "ratchet": line.haul.capture if line.haul else "",
+            "belay": line.belay.what if line.belay else "",
+        }  # fmt: skip
+        return made.get(place) or (line.haul.bends.get(place, line.haul.grab) if line.haul else place)
+
+    # Margins, by the school in force
+
+    def _margins(self) -> list[Line]:
+        """Every part below the rule, once, where it is worst; what slips under the load itself."""
+        worst: dict[str, tuple[float, str, Part]] = {}
+        for id, parts in self.judged.parts.items():
+            if id == "jammed":
+                continue
+            for part in parts:
+                if part.verdict == "below" and part.margin is not None:
+                    share = part.margin.low / part.target
+                    if part.id not in worst or share < worst[part.id][0]:
+                        worst[part.id] = (share, id, part)
+        return [self._below(id, part) for _, id, part in worst.values()]
+
+    def _below(self, state: str, part: Part) -> Line:
+        assert part.margin is not None
+        caught = isinstance(self.judged.states[state], Caught)
+        under = part.gives == "slips" and part.margin.low < 1 and not caught
+        # Under the peak of a catch no rule of the team speaks: it is loud only where the part may break.
+        level: Literal["stop", "look"] = "look" if caught and part.margin.low >= 1 else "stop"
+        values = {"part": part, "state": state, "school": self.plan.rules.school, "gone": self._slips(state, part)}
+        return _line(Found("slips-under-load" if under else "below", level, part.about, values, part.id), state)
+
+    def _slips(self, state: str, part: Part) -> Gone | None:
+        """What happens when a part that slips does."""
+        standing = self.standings[state]
+        return standing.gone(part.takes) if part.gives == "slips" and part.takes in standing.parts else None
+
+    def _school(self) -> list[Line]:
+        """Force limit: what slips first and at what force; what ties it off."""
+        plan = self.plan
+        if plan.rules.school != "force-limit":
+            return []
+        found: list[Line] = []
+        slips: list[tuple[Range, Part, str]] = []
+        for id, parts in self.judged.parts.items():
+            for part in parts:
+                if part.gives != "slips" or part.kind == "grab" or part.strength_n is None:
+                    continue
+                if tied_behind(plan, part):
+                    line = part.takes.partition(":")[0]
+                    found.append(
+                        _line(Found("cap-defeated", "stop", part.about, {"part": part, "line": line}, part.takes), id)
+                    )
+                else:
+                    slips.append((part.strength_n, part, id))
+        if not slips:
+            return [*found, _line(Found("no-cap", "stop", "load", {}), "held")]
+        cap, part, id = min(slips, key=lambda row: row[0].high)
+        values = {"part": part, "cap": cap, "margin": plan.rules.cap_margin}
+        return [*found, _line(Found("cap", "note", part.about, values), id)]
+
+
+def thing_of(standing: Standing, part: str) -> str:
+    """The thing that a part of a state's rig is of: pieces of one rope, a hitch and its cord, a device and its tie."""
+    if part.startswith("tie of "):
+        return thing_of(standing, part.removeprefix("tie of "))
+    line, _, place = part.partition(":")
+    if line in ("anchor", "feature"):
+        return part
+    if place.endswith(" cord"):
+        belay = f"{line}:belay" in standing.lying.kinds
+        return f"{line}:ratchet" if place == "ratchet cord" else f"{line}:belay" if belay else f"{line}:brake"
+    if part in standing.lying.kinds:
+        return part
+    main = standing.rig.line(line).main
+    return f"{line}:rope" if part in main or place.endswith(("behind", "tail")) else f"{line}:haul rope"
+
+
+def _line(found: Found, state: str) -> Line:
+    return Line(found, _TOPICS.get(found.kind, "geometry"), state)
+
+
+def _urgency(line: Line) -> int:
+    return URGENCY.index(line.found.level)
+
+
+def by_hands(plan: Plan) -> list[str]:
+    """Belay lines that hold only while somebody holds them."""
+    devices = catalogue().devices
+    return [
+        line.id for line in plan.lines
+        if line.belay and line.belay.holds == "device" and not devices[line.belay.what].self_locking
+    ]  # fmt: skip

@@ -1,0 +1,123 @@
+"""How things lie: bare edges, hitches that reach their device, grabs past the edge, ropes that cross, haulers' way."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Iterator
+
+import numpy as np
+
+from rigging.catalogue import catalogue
+from rigging.document import Plan
+from rigging.judging.found import Found
+from rigging.lines.rig import LineRig
+from rigging.lines.solve import Solved
+from rigging.lines.way import LineWay
+from rigging.mechanics.vectors import Vector, length, minus, plus
+
+_TURNS_RAD = math.radians(10)
+# Strands nearer than this where they cross touch; nearly parallel ones lie side by side on purpose.
+_TOUCH_M, _ASIDE_RAD = 0.15, math.radians(8)
+# Bare ground that cuts or grips a rope: friction above this is rough (field practice, no source).
+_ROUGH_MU = 0.45
+_HANDS_WAY_M = 6.0
+
+
+def find_geometry(plan: Plan, ways: dict[str, LineWay], raising: Solved | None) -> Iterator[Found]:
+    """Everything to be said of how the lines lie."""
+    yield from _bare_edges(plan, ways)
+    for line in plan.lines:
+        low = line.lowering
+        if low and low.brake_hitch and low.hitch_m + low.slack_m >= low.out_m - 1e-9:
+            values = {"line": line.id, "reach_m": low.hitch_m + low.slack_m, "out_m": low.out_m}
+            yield Found("reaches-device", "stop", f"{line.id}:brake", values, line.id)
+        if line.haul and line.haul.reach_m and line.haul.attached == "grab" and ways[line.id].over.turns:
+            first = ways[line.id].first_m
+            if line.haul.reach_m > first + 1e-6:
+                values = {"line": line.id, "reach_m": line.haul.reach_m, "first_m": first}
+                yield Found("grab-over-edge", "look", f"{line.id}:haul", values, line.id)
+    if raising is not None:
+        yield from _crossing(raising)
+
+
+def _bare_edges(plan: Plan, ways: dict[str, LineWay]) -> Iterator[Found]:
+    """Edges that a rope bends over with nothing between."""
+    for number, edge in enumerate(plan.site.edges):
+        surface = catalogue().surfaces[edge.surface]
+        met = [
+            (line, index, turn)
+            for line, way in ways.items()
+            for index, turn in enumerate(way.over.turns, start=1)
+            if turn.edge == edge and turn.turn_rad > _TURNS_RAD
+        ]
+        if not met or edge.protection is not None:
+            continue
+        line, index, turn = met[0]
+        values = {"edge": edge.name, "number": number, "surface": surface.name, "turn_rad": turn.turn_rad}
+        rough = surface.mu is not None and surface.mu.expected > _ROUGH_MU
+        yield Found("bare-edge", "look" if rough else "note", f"{line}:edge:{index}", values, str(number))
+
+
+def _strands(rig: LineRig) -> Iterator[tuple[str, str, str, Vector, Vector]]:
+    """Every strand as (line, from node, to node, from, to)."""
+    for rope in rig.ropes:
+        if rope.id.endswith("cord"):
+            continue
+        for a, b in itertools.pairwise(rope.route):
+            yield rig.line.id, a, b, rig.nodes[a].at, rig.nodes[b].at
+
+
+def _crossing(raising: Solved) -> Iterator[Found]:
+    """Moving strands that touch another where they cross, and loaded strands across the haulers' way."""
+    strands = [one for rig in raising.rig.lines for one in _strands(rig)]
+    hauled = raising.lines[0].rig
+    moving = [one for one in strands if one[0] == hauled.line.id]
+    seen: set[frozenset[str]] = set()
+    for one, other in itertools.product(moving, strands):
+        pair = frozenset((one[1], one[2], other[1], other[2]))
+        if len(pair) == 4 and pair not in seen and _touch(one[3], one[4], other[3], other[4]):
+            seen.add(pair)
+    if seen:
+        yield Found("strands-touch", "look", f"{hauled.line.id}:haul", {"line": hauled.line.id, "count": len(seen)})
+    hands = next((node for node in hauled.nodes.values() if node.kind == "hands"), None)
+    haul = hauled.line.haul
+    if hands is None or haul is None:
+        return
+    far = haul.way_m or _HANDS_WAY_M
+    end = plus(hands.at, hands.axis, far)
+    across = {
+        line for line, a, b, start, stop in strands
+        if hands.id not in (a, b) and _in_plan(hands.at, end, start, stop)
+    }  # fmt: skip
+    for line in sorted(across):
+        values = {"line": line, "of": hauled.line.id, "way_m": far}
+        yield Found("way-crossed", "look", f"{line}:rope", values, line)
+
+
+def _touch(a: Vector, b: Vector, c: Vector, d: Vector) -> bool:
+    """Whether two straight strands come within touch between their ends, not running side by side."""
+    u, v, w = np.array(minus(b, a)), np.array(minus(d, c)), np.array(minus(a, c))
+    uu, vv, uv = u @ u, v @ v, u @ v
+    if uu < 1e-9 or vv < 1e-9:
+        return False
+    sine2 = 1 - uv * uv / (uu * vv)
+    if sine2 < math.sin(_ASIDE_RAD) ** 2:
+        return False
+    # Nearest points of two lines (any text on computational geometry).
+    bottom = uu * vv - uv * uv
+    s = (uv * (v @ w) - vv * (u @ w)) / bottom
+    t = (uu * (v @ w) - uv * (u @ w)) / bottom
+    inside = 0.02 < s < 0.98 and 0.02 < t < 0.98
+    return inside and float(np.linalg.norm(w + s * u - t * v)) < _TOUCH_M
+
+
+def _in_plan(a: Vector, b: Vector, c: Vector, d: Vector) -> bool:
+    """Whether two stretches cross seen from above, strictly between their ends."""
+
+    def side(p: Vector, q: Vector, r: Vector) -> float:
+        return (q[0] - p[0]) * (r[1] - p[1]) - (q[1] - p[1]) * (r[0] - p[0])
+
+    if length(minus(a, b)) < 1e-6:
+        return False
+    return side(a, b, c) * side(a, b, d) < -1e-9 and side(c, d, a) * side(c, d, b) < -1e-9

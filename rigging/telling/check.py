@@ -1,0 +1,205 @@
+"""The check sheet: a line for every state, and every finding with its mends, each with the answer that is signed."""
+
+from __future__ import annotations
+
+import hashlib
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from rigging.advice.mends import mends_of
+from rigging.catalogue import catalogue
+from rigging.document import Plan
+from rigging.judging.check import Check, Line, Row, Topic
+from rigging.judging.found import Level
+from rigging.judging.judged import judge
+from rigging.judging.removal import Gone
+from rigging.quantities.units import Wording
+from rigging.telling.check_words import mend_label
+from rigging.telling.holding import Said
+from rigging.telling.report import CAUTION
+from rigging.telling.rule import rule_text
+from rigging.telling.words import part_name, sentence, state_name, told, upper_first, why_missing
+
+_ALONE = frozenset({"single", "shared-plate", "shared-feature"})
+# What nobody can take on: nothing holds, or hands alone.
+_NEVER = frozenset({"falls", "hands-alone"})
+TOPICS: dict[Topic, str] = {
+    "parts": "Every part taken away", "hands-off": "Hands off", "margins": "Margins", "jam": "Stuck load", "release": "Let off under load",
+    "geometry": "How it lies", "ground": "People and ground",
+}  # fmt: skip
+
+
+@dataclass(slots=True)
+class EditOut:
+    """One edit of the document (JSON Patch, RFC 6902)."""
+
+    op: Literal["add", "replace", "remove"]
+    path: str
+    value: Any = None
+
+
+@dataclass(slots=True)
+class MendReport:
+    """A change that would mend it, as its button says it."""
+
+    label: str
+    edits: list[EditOut]
+
+
+@dataclass(slots=True)
+class Accepted:
+    """Who accepted a line as it is, and why."""
+
+    by: str
+    reason: str
+
+
+@dataclass(slots=True)
+class CheckRow:
+    """One state in one line of words. `answer` stands for everything it says: what is signed."""
+
+    id: str
+    state: str
+    name: str
+    level: Level
+    holds_on: str
+    behind: str
+    hands_off: str
+    weakest: str
+    why_not: str
+    answer: str
+
+
+@dataclass(slots=True)
+class CheckLine:
+    """One line of the check: what, how much, why; what would mend it. `gone` is the part to be taken away to see it;
+    `lapsed` says that it was accepted and what that hung on has changed. `open`: it stands in the way of loading."""
+
+    id: str
+    topic: Topic
+    level: Level
+    text: str
+    mend: str
+    about: str
+    state: str
+    state_name: str
+    gone: str | None
+    acceptable: bool
+    accepted: Accepted | None
+    lapsed: bool
+    open: bool
+    answer: str
+    mends: list[MendReport] = field(default_factory=list)
+
+
+class CheckReport(BaseModel):
+    """The whole check of one plan document. `stops` are the loud lines that nobody accepted."""
+
+    model_config = ConfigDict(frozen=True, defer_build=True)
+
+    title: str
+    caution: str
+    rule: str
+    rows: list[CheckRow]
+    lines: list[CheckLine]
+    topics: dict[str, str]
+    stops: int
+    unknowns: int
+
+
+def check(plan: Plan, say: Wording | None = None) -> CheckReport:
+    """The check of a plan.
+
+    Raises
+    ------
+    Refused
+        If the plan can not be laid out.
+    """
+    return _Telling(Check(judge(plan)), say or Wording()).report()
+
+
+class _Telling:
+    """Tells one checked plan. What is signed is always told in SI's everyday units, whatever is shown."""
+
+    def __init__(self, checked: Check, say: Wording):
+        self.checked, self.plan, self.say = checked, checked.plan, say
+
+    def report(self) -> CheckReport:
+        lines = [self._line(line) for line in self.checked.lines]
+        return CheckReport(
+            title=self.plan.title, caution=CAUTION, rule=rule_text(self.plan.rules),
+            rows=[self._row(row) for row in self.checked.rows], lines=lines, topics=dict(TOPICS),
+            stops=sum(one.level == "stop" and one.open for one in lines), unknowns=sum(one.level == "unknown" for one in lines),
+        )  # fmt: skip
+
+    def _row(self, row: Row) -> CheckRow:
+        id, name = f"state:{row.state}", state_name(self.plan, row.state)
+        if row.standing is None:
+            moment = self.checked.judged.states[row.state].moment
+            why = sentence(why_missing(moment, row.missing.faults if row.missing else ()))
+            return CheckRow(id, row.state, name, "unknown", "", "", "", "", why, _answer(id, "unknown", why))
+        shown, signed = self._said(row, self.say), self._said(row, Wording())
+        falls = row.standing.found.drop_m is None or row.standing.hands_off_m is None
+        level: Level = "stop" if falls else "look" if row.standing.behind.far_m is None else "note"
+        return CheckRow(id, row.state, name, level, *shown, "", _answer(id, level, *signed))
+
+    def _said(self, row: Row, say: Wording) -> tuple[str, str, str, str]:
+        assert row.standing is not None
+        said, standing = Said(row.standing, say), row.standing
+        if standing.found.drop_m is None:
+            return "nothing: the load falls", "nothing", "it falls", ""
+        far = standing.behind.far_m
+        behind = "nothing" if far is None else f"{said.taken(standing.behind.onto)}, {said.after(far)}"
+        weakest = ""
+        if row.weakest is not None and row.weakest.margin is not None:
+            weakest = f"{Wording.ratio(row.weakest.margin.low)} : 1, {part_name(self.plan, row.weakest)}"
+        return said.holds_on() or "what is tied", behind, said.hands_off(), weakest
+
+    def _line(self, line: Line) -> CheckLine:
+        found, plan = line.found, self.plan
+        text, mend = self._told(line, self.say)
+        answer = _answer(found.id, found.level, *self._told(line, Wording()))
+        acceptance = next((one for one in plan.accepted if one.check == found.id), None)
+        holds = acceptance is not None and acceptance.answer == answer
+        accepted = Accepted(acceptance.by, acceptance.reason) if acceptance and holds else None
+        gone = found.values.get("gone")
+        return CheckLine(
+            id=found.id, topic=line.topic, level=found.level, text=text, mend=mend, about=found.about, state=line.state,
+            state_name=state_name(plan, line.state) if line.state else "", gone=gone.part if isinstance(gone, Gone) else None,
+            acceptable=found.level in ("stop", "look") and found.kind not in _NEVER, accepted=accepted,
+            lapsed=acceptance is not None and not holds, open=found.level in ("stop", "unknown") and accepted is None, answer=answer,
+            mends=[
+                MendReport(mend_label(one, self.say), [EditOut(e.op, e.path, e.value) for e in one.edits])
+                for one in mends_of(found, plan)
+            ],
+        )  # fmt: skip
+
+    def _told(self, line: Line, say: Wording) -> tuple[str, str]:
+        found = line.found
+        text, mend = told(found, self.plan, say)
+        gone = found.values.get("gone")
+        if not isinstance(gone, Gone):
+            return text, mend
+        said = Said(self.checked.standings[found.values["state"]], say)
+        if found.kind in _ALONE:
+            if found.kind == "single":
+                made = _made_of(found.values["what"])
+                text = f"One thing alone: {said.name(gone.part)}{f' ({made})' if made else ''}. If it goes, {said.then(gone)}."
+            return text, mend
+        return f"{text} If it slips, {said.then(gone)}.", mend
+
+
+def _made_of(what: str) -> str:
+    """The name of a thing in the catalogue."""
+    shelf = catalogue()
+    for table in (shelf.ropes, shelf.devices, shelf.hitches, shelf.bends):
+        if what in table:
+            return upper_first(table[what].name)
+    return ""
+
+
+def _answer(*said: str) -> str:
+    """What is said, in one short mark: alike answers have the same."""
+    return hashlib.sha256("\n".join(said).encode()).hexdigest()[:16]

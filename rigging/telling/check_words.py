@@ -1,0 +1,268 @@
+"""The words of what the check finds, and of the changes that would mend it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from typing import Any
+
+from rigging.advice.mends import Mend
+from rigging.document import Plan
+from rigging.judging.legs_gone import LegGone
+from rigging.judging.parts import Part
+from rigging.quantities.units import Wording
+from rigging.telling.words import Pair, Teller, line_name, listed, lower_first, part_mend, part_name, sentence
+
+_JOBS = {"brake": "brake-side hitch", "belay": "belay", "ratchet": "ratchet"}
+
+
+def _degrees(angle: float) -> str:
+    return f"{math.degrees(angle):.0f}°"
+
+
+def _below(v: dict[str, Any], p: Plan, s: Wording) -> Pair:
+    part: Part = v["part"]
+    assert part.strength_n is not None and part.margin is not None
+    if part.gives == "slips":
+        text = (
+            f"{part_name(p, part)} carries up to {s.force(part.force_n.high)} and slips from {s.force(part.strength_n.low)}: "
+            f"{part.margin.low:.1f} : 1, below your {part.target:g} : 1 for what slips."
+        )
+    else:
+        text = (
+            f"{part_name(p, part)} carries {s.force(part.force_n)} and breaks at {s.force(part.strength_n)}: "
+            f"{part.margin.low:.1f} : 1, below your {part.target:g} : 1."
+        )
+    return text, sentence(part_mend(part, s, part.target))
+
+
+def _under_load(v: dict[str, Any], p: Plan, s: Wording) -> Pair:
+    part: Part = v["part"]
+    assert part.strength_n is not None
+    text = (
+        f"The load is heavier than what holds it: {lower_first(part_name(p, part))} slips from {s.force(part.strength_n.low)}, "
+        f"and up to {s.force(part.force_n.high)} hangs on it."
+    )
+    return text, "Something that holds more, or two of them in line."
+
+
+def _single(v: dict[str, Any], p: Plan, s: Wording) -> Pair:
+    return "If it goes, nothing holds the load.", "Back it up, or accept it with a reason."
+
+
+def _shared_plate(v: dict[str, Any], p: Plan, s: Wording) -> Pair:
+    lines = listed(lower_first(line_name(p, one)) for one in v["lines"])
+    anchor = p.anchor(v["part"].removeprefix("anchor:"))
+    return (
+        f"One thing alone: the working point of {lower_first(anchor.name)} bears {lines}. If it goes, all of them go.",
+        "Give one of them an anchor of its own, or accept it with a reason.",
+    )
+
+
+def _shared_feature(v: dict[str, Any], p: Plan, s: Wording) -> Pair:
+    return (
+        f"One thing alone: {lower_first(p.feature(v['feature']).name)} bears every anchor of the ropes. If it goes, all of them go.",
+        "Put one of them on another feature, or accept it with a reason.",
+    )
+
+
+def _cap(v: dict[str, Any], p: Plan, s: Wording) -> Pair:
+    part: Part = v["part"]
+    return (
+        f"{part_name(p, part)} slips first, at {s.force(v['cap'])}: every part behind it has to hold "
+        f"{s.force(v['cap'].high * v['margin'])}.",
+        "",
+    )
+
+
+def _defeated(v: dict[str, Any], p: Plan, s: Wording) -> Pair:
+    return (
+        f"The rope tied behind the {lower_first(v['part'].thing)} defeats it as a clutch: tied off at full strength, it can not slip.",
+        "Let the rope run free behind it, or leave it a metre to slip.",
+    )
+
+
+def _short_of(v: dict[str, Any], p: Plan, s: Wording) -> str:
+    return f"{s.length(v['tail_m'])}, of {s.length(v['wanted_m'])} wanted (10 rope diameters, common practice)"
+
+
+def _way_short(v: dict[str, Any], p: Plan, s: Wording) -> Pair:
+    return (
+        f"One haul brings {s.length(v['through_m'])} of rope through the hands, the haulers have {s.length(v['way_m'])} to walk: "
+        f"{v['hauls']} goes for each.",
+        "Shorter hauls, a redirect to where there is room, or hand over hand.",
+    )
+
+
+def _across_gate(v: dict[str, Any], p: Plan, s: Wording) -> Pair:
+    keeps = f", where it keeps about {s.force(v['across_n'])}" if v["across_n"] else ""
+    return (
+        f"The strap round {lower_first(v['name'])} closes at {_degrees(v['closing_rad'])} on {lower_first(v['connector'])}: "
+        f"its two ends pull it across its gate{keeps}.",
+        "A three-cornered link takes two ends apart.",
+    )
+
+
+def _leg_goes(v: dict[str, Any], p: Plan, s: Wording) -> Pair:
+    gone: LegGone = v["leg"]
+    text = f"{gone.leg.line.feature.name} goes from {lower_first(p.anchor(v['anchor']).name)}: "
+    if gone.taker is None or gone.busiest_n is None:
+        text += "nothing is left to hold."
+    elif gone.peak and math.isinf(gone.peak.slips_m):
+        text += "what slips in the line does not stop again."
+    elif gone.outcome == "unknown":
+        text += f"whether {lower_first(gone.taker.line.feature.name)} then holds is not known."
+    else:
+        text += f"{gone.taker.line.feature.name} is left with {Wording.ratio(gone.ratio or 0.0)} : 1 on the peak of up to {s.force(gone.busiest_n.high)}."
+    return text, "Strengthen what takes it over, add a leg, or limit how far it drops."
+
+
+TELL: dict[str, Teller] = {
+    "leg-goes": _leg_goes,
+    # What holds
+    "below": _below,
+    "slips-under-load": _under_load,
+    "single": _single,
+    "shared-plate": _shared_plate,
+    "shared-feature": _shared_feature,
+    "falls": lambda v, p, s: ("Nothing holds the load: it falls.", "Choose what holds it here."),
+    "hands-alone": lambda v, p, s: (
+        "The load hangs on hands alone: if they let go, it falls.", "A ratchet, a belay, or a device that holds by itself."),
+    "belay-by-hands": lambda v, p, s: (
+        f"The {lower_first(line_name(p, v['line']))} holds only while somebody holds it: hands off, it catches nothing.",
+        "A device that locks by itself, or hitches."),
+    "brake-unminded": lambda v, p, s: ("Nobody is named who minds the brake-side hitch.", "Name one person for it."),
+    "belay-unminded": lambda v, p, s: (
+        f"Nobody is named who minds the {lower_first(line_name(p, v['line']))}.", "Name one person for it, and nothing else."),
+    "runs-through-bend": lambda v, p, s: (
+        f"Nobody minds the ratchet ({v['hitch']}), and {lower_first(v['bend'])} does not keep it out: it is drawn through its bend, and counts as open.",
+        "A pulley that minds it, or one person."),
+    "two-jobs": lambda v, p, s: (
+        f"{v['person']} minds the {_JOBS[v['other_job']]} and the {_JOBS[v['job']]} at the same time.", "One person for each."),
+    "not-there": lambda v, p, s: (
+        f"{v['person']} minds the {_JOBS[v['job']]} but is not on the list of people.", "List them, or name somebody who is there."),
+    # The school
+    "cap": _cap,
+    "no-cap": lambda v, p, s: (
+        "Nothing in these lines slips before it breaks: there is no limit to the force, and no part can be judged by it.",
+        "Something that slips at a known force, or the static ratio."),
+    "cap-defeated": _defeated,
+    # Ropes
+    "damage-in-pull": lambda v, p, s: (
+        f"The {lower_first(line_name(p, v['line']))} is damaged {s.length(v['at_m'])} from the load, and the damage is in the pull.",
+        "Tie it out, or take another rope."),
+    "no-bend": lambda v, p, s: (
+        f"The join {s.length(v['at_m'])} from the load is tied by a {lower_first(v['knot'])}, which is no bend.", "A knot made to join two ropes."),
+    "tail-short": lambda v, p, s: (
+        f"Tails of the join {s.length(v['at_m'])} from the load: {_short_of(v, p, s)}.", "Tie it again with longer tails."),
+    "tail-unsaid": lambda v, p, s: (
+        f"Tails of the join {s.length(v['at_m'])} from the load: nobody said how long.", f"Look: {s.length(v['wanted_m'])} or more."),
+    # Let off under load
+    "releases": lambda v, p, s: (
+        f"{line_name(p, v['line'])}: {lower_first(v['what']) if not v['what'][0].isdigit() else v['what']} can be let off under load"
+        + (f", by {s.length(v['by_m'])} on its releasing hitch." if v["by_m"] else "."), ""),
+    "release-missing": lambda v, p, s: (
+        f"{line_name(p, v['line'])}: set hard, {lower_first(v['what']) if not v['what'][0].isdigit() else v['what']} can not be let off under load, and no releasing hitch is behind.",
+        "A load-releasing hitch between it and its anchor."),
+    "release-tied": lambda v, p, s: (
+        f"{line_name(p, v['line'])} is tied at its anchor: it can not be let off under load.", "A device, or a releasing hitch."),
+    # How things lie
+    "bare-edge": lambda v, p, s: (
+        f"{v['edge']}: the rope bends {_degrees(v['turn_rad'])} over {lower_first(v['surface'])} with nothing between.",
+        "A pad or a roller."),
+    "reaches-device": lambda v, p, s: (
+        f"The brake-side hitch reaches {s.length(v['reach_m'])}, its device sits at {s.length(v['out_m'])}: drawn in, it can not grip.",
+        "A shorter hitch, or the device further out."),
+    "grab-over-edge": lambda v, p, s: (
+        f"The haul grab is set {s.length(v['reach_m'])} forward, the first edge is at {s.length(v['first_m'])}: it would go over the edge.",
+        "Set it short of the edge."),
+    "no-stroke": lambda v, p, s: (
+        f"The haul grab is set so near its stop that one haul lifts {s.length(v['rise_m'])}.", "Set it as far forward as the edge allows."),
+    "strands-touch": lambda v, p, s: (
+        "Moving strands of the haul cross another rope and touch it: rope on rope is friction, and melts.", "Lead them apart."),
+    "three-ways": lambda v, p, s: (
+        f"{v['connector']} is pulled three ways: its legs spread {_degrees(v['widest_rad'])}.", "A link, ring or plate made for it."),
+    "across-gate": _across_gate,
+    "closing": lambda v, p, s: (
+        f"The strap round {v['name']} closes at {_degrees(v['closing_rad'])}: its strands carry more than the pull.",
+        "A longer strap, closed further from the feature."),
+    "wide": lambda v, p, s: (
+        f"{_degrees(v['widest_rad'])} between {v['names'][0]} and {v['names'][1]}: two legs that wide carry {v['each'] * 100:.0f} % of the pull each.",
+        "Gather further from the features, or choose ones closer together in angle."),
+    # What anchors are tied to
+    "rejected": lambda v, p, s: (
+        f"{v['name']} was rejected: {v['reason']}.", "Tie to another feature, or look at it again and take the rejection back."),
+    "guard": lambda v, p, s: (
+        f"{v['name']}: {v['guarded']}. " + (f"Guarded by {v['who']}." if v["who"] else "Nobody is named."),
+        "" if v["who"] else "Name who guards it, for as long as it is loaded."),
+    "temporary-last": lambda v, p, s: (
+        "A person is the last thing holding." if v["person"] else f"{v['name']} is temporary, and the last thing holding.",
+        "Find one more feature, whatever it is."),
+    "loose-tie": lambda v, p, s: (
+        f"The tie back to {v['name']} is not tight: the front feature takes the pull first.",
+        "Pull it tight before loading, with a 3:1 by hand, and lock it; enter its pretension."),
+    "axle": lambda v, p, s: (
+        f"{v['name']}: the tail is {'on the same axle' if v['tail_to'] == 'same-axle' else 'made fast to nothing'}: the drum's one axle is the only thing holding.",
+        "Lead the tail out behind and make it fast to the anchor itself."),
+    "half-hitch": lambda v, p, s: (
+        f"{v['name']}: a half hitch on the standing part makes a sharp bend and defeats the full-strength tie-off.",
+        "Finish it behind the drum, with something that can be let off under load."),
+    "limited-behind": lambda v, p, s: (
+        f"{v['name']}: a full-strength tie-off in line with the {lower_first(v['device'])} that should slip: the line is no longer limited.",
+        "Tie off without the device, or leave the device free to slip."),
+    # People and ground
+    "edge-nobody": lambda v, p, s: ("Nobody is named who works at the edge, and what they are tied to is not known.", "List them under Size-up, Team."),
+    "untied": lambda v, p, s: (f"{v['person']} works at the edge and is tied in to nothing.", "A rope or lanyard of their own, to an anchor that is not the load's."),
+    "tied-to-load": lambda v, p, s: (
+        f"{v['person']} is tied in to {lower_first(p.anchor(v['anchor']).name)}, which bears the load.", "An anchor that is not the load's."),
+    "people-below": lambda v, p, s: (f"Below the load: {listed(v['people'])}.", "Move them out of its way, and out of the way of stones."),
+    "below-unsaid": lambda v, p, s: ("Who stands where is not known: nobody can say whether somebody is below.", "Say where people stand under Size-up, Team."),
+    "way-unsaid": lambda v, p, s: (
+        f"How far the haulers can walk is not known: one haul brings {s.length(v['through_m'])} of rope through the hands.", "Pace it out and enter it."),
+    "way-short": _way_short,
+    "way-long": lambda v, p, s: (f"Haulers' way {s.length(v['way_m'])}; one haul takes {s.length(v['through_m'])}.", ""),
+    "way-crossed": lambda v, p, s: (
+        f"The haulers walk across the {lower_first(line_name(p, v['line']))}.", "Turn their way, or lead the haul strand by a redirect."),
+}  # fmt: skip
+
+Labeller = Callable[[dict[str, Any], Wording], str]
+_MEND: dict[str, Labeller] = {
+    "brake-hitch": lambda v, s: f"{v['what']} on the brake side",
+    "device": lambda v, s: v["what"],
+    "capture": lambda v, s: f"{v['what']} as ratchet" + (f", {v['who']} minds it" if v["who"] else ""),
+    "minder": lambda v, s: f"{v['who']} minds it",
+    "bend": lambda v, s: f"{v['what']} at {v['at']}",
+    "list-person": lambda v, s: f"List {v['who']}",
+    "own-anchor": lambda v, s: f"Own anchor: {v['anchor']}",
+    "belay": lambda v, s: "Add a belay" + (f" on {v['anchor']}" if v["anchor"] else ""),
+    "take": lambda v, s: v["what"],
+    "turns": lambda v, s: f"{v['turns']} turns",
+    "feature": lambda v, s: f"Tie to {v['feature']}",
+    "untie": lambda v, s: "Let it run free",
+    "take-out": lambda v, s: f"{v['what']} takes it out",
+    "tail": lambda v, s: f"Tails {s.length(v['length_m'])}",
+    "system": lambda v, s: v["what"],
+    "haulers": lambda v, s: f"{v['count']} pull",
+    "longer-rope": lambda v, s: f"Rope of {s.length(v['length_m'])}",
+    "slack": lambda v, s: f"Slack {s.length(v['length_m'])}",
+    "releasing": lambda v, s: f"Releasing hitch, {s.length(v['length_m'])}",
+    "pad": lambda v, s: v["what"],
+    "enter-edge": lambda v, s: f"Enter it, {lower_first(v['what'])}",
+    "device-out": lambda v, s: f"Device {s.length(v['length_m'])} out",
+    "reach": lambda v, s: f"Reach {s.length(v['length_m'])}" if v.get("length_m") else "Up to the edge",
+    "walk": lambda v, s: "Walk the other way",
+    "straight-back": lambda v, s: "Haul straight back",
+    "guard": lambda v, s: f"{v['who']} guards it",
+    "tight": lambda v, s: "Hand-tight, 1 kN",
+    "round-turn": lambda v, s: "Round-turn tie-off",
+    "tail-behind": lambda v, s: "Tail behind, to the anchor",
+    "finish": lambda v, s: "Releasable hitch",
+    "free-device": lambda v, s: "Without the device",
+    "gather": lambda v, s: f"Gather {s.length(v['length_m'])} further out",
+    "tie-in": lambda v, s: f"Tie in to {v['anchor']}",
+}  # fmt: skip
+
+
+def mend_label(mend: Mend, say: Wording) -> str:
+    """A mend as its button says it."""
+    return _MEND[mend.kind](mend.values, say)
