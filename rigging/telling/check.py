@@ -71,6 +71,11 @@ class CheckRow:
     why_not: str
     answer: str
 
+    def said(self) -> str:
+        if self.why_not:
+            return f"{self.name}: {self.why_not}"
+        return f"{self.name}: holds on {self.holds_on}; behind it {self.behind}; hands off: {self.hands_off}; weakest {self.weakest}"
+
 
 @dataclass(slots=True)
 class CheckLine:
@@ -108,6 +113,12 @@ class CheckReport(BaseModel):
     stops: int
     unknowns: int
 
+    def signable(self) -> dict[str, dict[str, str]]:
+        """What a second person can put their name under: every line that does not stand in the way, with its answer."""
+        rows = [(one.id, one.answer, one.said()) for one in self.rows if one.level != "stop"]
+        lines = [(one.id, one.answer, one.text) for one in self.lines if not one.open]
+        return {id: {"answer": answer, "text": text} for id, answer, text in (*rows, *lines)}
+
 
 def check(plan: Plan, say: Wording | None = None) -> CheckReport:
     """The check of a plan.
@@ -139,7 +150,7 @@ class _Telling:
         if row.standing is None:
             moment = self.checked.judged.states[row.state].moment
             why = sentence(why_missing(moment, row.missing.faults if row.missing else ()))
-            return CheckRow(id, row.state, name, "unknown", "", "", "", "", why, _answer(id, "unknown", why))
+            return CheckRow(id, row.state, name, "look", "", "", "", "", why, _answer(id, "look", why))
         shown, signed = self._said(row, self.say), self._said(row, Wording())
         falls = row.standing.found.drop_m is None or row.standing.hands_off_m is None
         level: Level = "stop" if falls else "look" if row.standing.behind.far_m is None else "note"

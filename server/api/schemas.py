@@ -107,7 +107,7 @@ class EntryOut(BaseModel):
     sequence: int
     time: datetime
     author: str
-    kind: Literal["decision", "observation", "correction", "imported"]
+    kind: Literal["decision", "observation", "correction", "imported", "signed"]
     decision: str
     reason: str
     considered: str
@@ -116,6 +116,24 @@ class EntryOut(BaseModel):
     corrects: UUID | None
     before: str
     hash: str
+
+
+class SignCheck(Strict):
+    """A second person's name under lines of the check; `lines` left out, under all that can be signed."""
+
+    id: UUID
+    revision: int
+    lines: Annotated[list[Annotated[str, Field(max_length=300)]], Field(max_length=300)] | None = None
+
+
+class SignedLine(BaseModel):
+    """The last answer that somebody signed of a line, and when."""
+
+    line: str
+    answer: str
+    by: str
+    at: datetime
+    revision: int
 
 
 class Bundle(Strict):

@@ -16,6 +16,7 @@ from rigging.quantities.faults import refuse
 from rigging.quantities.units import FORCE_UNITS, LENGTH_UNITS, ForceUnit, LengthUnit, Wording, si_value
 from rigging.telling.anchor_report import AnchorsReport
 from rigging.telling.anchors import anchor_working, study
+from rigging.telling.check import CheckReport, check
 from rigging.telling.choices import ChoicesReport, choices
 from rigging.telling.holding import HoldsReport, holding
 from rigging.telling.plan import analyse, working_of
@@ -86,6 +87,13 @@ def what_holds(
     request: HttpRequest, body: AskHolds, force_unit: ForceUnit = "kN", length_unit: LengthUnit = "m"
 ) -> HttpResponse:
     return _written(holding(body.document, body.state, body.gone, Wording(force_unit, length_unit), body.every))
+
+
+@router.post("/check", response={200: CheckReport, **REFUSED}, operation_id="check")
+def check_document(
+    request: HttpRequest, body: Document, force_unit: ForceUnit = "kN", length_unit: LengthUnit = "m"
+) -> HttpResponse:
+    return _written(check(body, Wording(force_unit, length_unit)))
 
 
 @router.post("/choices", response={200: ChoicesReport, **REFUSED}, operation_id="choices")

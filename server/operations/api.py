@@ -5,15 +5,16 @@ import uuid
 from accounts.models import Role
 from api.access import team_of
 from api.faults import REFUSED
-from api.schemas import Bundle, EntryOut, ImportPlan, NewEntry, PlanOut
+from api.schemas import Bundle, EntryOut, ImportPlan, NewEntry, PlanOut, SignCheck, SignedLine
 from django.http import HttpRequest
 from ninja import Router
 from plans.api import plan_of, plan_out, revision_of
 from plans.models import Plan, create_plan
 
-from operations.models import LogEntry, append
+from operations.models import LogEntry, append, sign, signed_lines
 from rigging.document import Plan as Document
 from rigging.quantities.faults import refuse
+from rigging.telling.check import check
 
 router = Router()
 
@@ -48,6 +49,40 @@ def write_log(request: HttpRequest, plan_id: uuid.UUID, body: NewEntry) -> Entry
     if entry.plan_id != plan.id:
         raise refuse("id", "an entry of another plan has this id", "make a fresh id")
     return entry_out(entry)
+
+
+@router.get("/plans/{plan_id}/signed", response={200: list[SignedLine], **REFUSED}, operation_id="signed")
+def read_signed(request: HttpRequest, plan_id: uuid.UUID) -> list[SignedLine]:
+    return _signed(plan_of(request, plan_id))
+
+
+def _signed(plan: Plan) -> list[SignedLine]:
+    return [
+        SignedLine(line=line, answer=answer, by=entry.author.get_username(), at=entry.time, revision=entry.revision.number)
+        for line, (answer, entry) in signed_lines(plan).items()
+    ]
+
+
+@router.post("/plans/{plan_id}/sign", response={200: list[SignedLine], **REFUSED}, operation_id="sign_check")
+def sign_check(request: HttpRequest, plan_id: uuid.UUID, body: SignCheck) -> list[SignedLine]:
+    """Lines of the check of the latest revision, signed by somebody who did not save it."""
+    plan = plan_of(request, plan_id, Role.LEADER, Role.MEMBER)
+    if plan.log.filter(id=body.id).exists():
+        return _signed(plan)
+    latest = plan.latest
+    if body.revision != latest.number:
+        raise refuse("revision", f"revision {latest.number} has been saved since", "look at it again, then sign")
+    if latest.author_id == request.user.pk:
+        raise refuse("id", f"you saved revision {latest.number} yourself", "a second person signs, under their own sign-in")
+    can = check(Document.model_validate_json(latest.document)).signable()
+    wanted = list(can) if body.lines is None else body.lines
+    for number, line in enumerate(wanted):
+        if line not in can:
+            raise refuse(f"lines[{number}]", f"{line!r} is open, or no line of this check", "mend or accept it first")
+    if not wanted:
+        raise refuse("lines", "nothing can be signed", "mend or accept what is open first")
+    sign(plan, request.user, id=body.id, revision=latest, lines={line: can[line] for line in wanted})
+    return _signed(plan)
 
 
 @router.post("/plans/import", response={200: PlanOut, **REFUSED}, operation_id="import_plan")

@@ -1,5 +1,6 @@
 """The log: append-only, each entry bound to the one before by its hash and to the plan as it was."""
 
+import json
 import uuid
 from collections.abc import Iterator
 from typing import Any
@@ -19,6 +20,7 @@ class LogEntry(models.Model):
         OBSERVATION = "observation"
         CORRECTION = "correction"
         IMPORTED = "imported"
+        SIGNED = "signed"
 
     id = models.UUIDField(primary_key=True)
     plan = models.ForeignKey(Plan, on_delete=models.PROTECT, related_name="log")
@@ -61,6 +63,39 @@ class LogEntry(models.Model):
         )
 
 
+class Signature(models.Model):
+    """What one person signed of the check: `lines` is canonical JSON, the line's id to its answer and words. The log entry
+    that goes with it names the print of these lines, so that the chain holds them too."""
+
+    entry = models.OneToOneField(LogEntry, on_delete=models.PROTECT, related_name="signature")
+    lines = models.TextField()
+
+    @property
+    def print(self) -> str:
+        return sha256(self.lines)[:16]
+
+
+def sign(
+    plan: Plan, signer: Any, *, id: uuid.UUID, revision: Revision, lines: dict[str, dict[str, str]]
+) -> LogEntry:
+    """The lines signed by somebody, and the entry in the log that says so; sent again, the one already there."""
+    with transaction.atomic():
+        text = canonical(lines)
+        said = f"Check signed: {len(lines)} line{'s' if len(lines) != 1 else ''} of revision {revision.number}, print {sha256(text)[:16]}"
+        entry = append(plan, signer, id=id, revision=revision, kind=LogEntry.Kind.SIGNED, decision=said)
+        Signature.objects.get_or_create(entry=entry, defaults={"lines": text})
+        return entry
+
+
+def signed_lines(plan: Plan) -> dict[str, tuple[str, LogEntry]]:
+    """The last answer signed of every line, with the entry it was signed by."""
+    found: dict[str, tuple[str, LogEntry]] = {}
+    rows = Signature.objects.filter(entry__plan=plan).select_related("entry__author", "entry__revision")
+    for one in rows.order_by("entry__sequence"):
+        found.update({line: (said["answer"], one.entry) for line, said in json.loads(one.lines).items()})
+    return found
+
+
 def append(plan: Plan, author: Any, *, id: uuid.UUID, revision: Revision, **said: Any) -> LogEntry:
     """Add an entry at the end of the plan's log, or return the one already there under this id."""
     with transaction.atomic():
@@ -97,4 +132,9 @@ def broken_links(plan: Plan) -> Iterator[str]:
             yield f"{where}: does not follow the entry before it"
         if entry.content_hash() != entry.hash:
             yield f"{where}: the content does not fit its hash"
+        signature = Signature.objects.filter(entry=entry).first()
+        if (entry.kind == LogEntry.Kind.SIGNED) != (signature is not None):
+            yield f"{where}: what was signed is missing"
+        elif signature and signature.print not in entry.decision:
+            yield f"{where}: the lines that were signed do not fit their print"
         before, expected = entry.hash, entry.sequence + 1

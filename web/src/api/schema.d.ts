@@ -142,6 +142,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Check Document */
+        post: operations["check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/choices": {
         parameters: {
             query?: never;
@@ -222,6 +239,43 @@ export interface paths {
         put?: never;
         /** Write Log */
         post: operations["append_log"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/signed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Signed */
+        get: operations["signed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/sign": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sign Check
+         * @description Lines of the check of the latest revision, signed by somebody who did not save it.
+         */
+        post: operations["sign_check"];
         delete?: never;
         options?: never;
         head?: never;
@@ -509,7 +563,8 @@ export interface components {
         };
         /**
          * Bend
-         * @description What a rope can run round; `eta` is the share of tension a half turn passes on.
+         * @description What a rope can run round; `eta` is the share of tension a half turn passes on. `minds`: hitches that it keeps from
+         *     running in.
          */
         Bend: {
             /** Id */
@@ -517,6 +572,11 @@ export interface components {
             /** Name */
             name: string;
             eta: components["schemas"]["Range"];
+            /**
+             * Minds
+             * @default []
+             */
+            minds: string[];
             strength_n: components["schemas"]["Range"];
             /** Source */
             source: string;
@@ -630,13 +690,24 @@ export interface components {
                 [key: string]: number;
             };
         };
-        /** Connector */
+        /**
+         * Connector
+         * @description `three_way`: it may be pulled in three directions; any other is made for a pull along its length and keeps
+         *     `across_n` when pulled across.
+         */
         Connector: {
             /** Id */
             id: string;
             /** Name */
             name: string;
             strength_n: components["schemas"]["Range"];
+            /**
+             * Three Way
+             * @default false
+             */
+            three_way: boolean;
+            /** Across N */
+            across_n?: number | null;
             /** Source */
             source: string;
         };
@@ -777,7 +848,8 @@ export interface components {
         };
         /**
          * Knot
-         * @description `keeps` is the share of the rope's strength left, `takes_m` the material it uses up with its loop.
+         * @description `keeps` is the share of the rope's strength left, `takes_m` the material it uses up with its loop; a `bend` joins two
+         *     ropes.
          */
         Knot: {
             /** Id */
@@ -785,6 +857,11 @@ export interface components {
             /** Name */
             name: string;
             keeps: components["schemas"]["Range"];
+            /**
+             * Bend
+             * @default false
+             */
+            bend: boolean;
             /** Takes M */
             takes_m: number;
             /** Source */
@@ -1026,7 +1103,7 @@ export interface components {
              * Level
              * @enum {string}
              */
-            level: "stop" | "look" | "note";
+            level: "stop" | "unknown" | "look" | "note";
             /** Text */
             text: string;
             /** Mend */
@@ -1364,6 +1441,20 @@ export interface components {
             next: components["schemas"]["NextStep"][];
         };
         /**
+         * Acceptance
+         * @description A line of the check accepted as it is, by somebody, with a reason. It holds for the answer that was given then.
+         */
+        Acceptance: {
+            /** Check */
+            check: string;
+            /** Answer */
+            answer: string;
+            /** By */
+            by: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
          * Anchor
          * @description A working point in use: its alternatives, to compare, and the id of the one that is `taken`.
          *
@@ -1440,7 +1531,9 @@ export interface components {
          * Belay
          * @description What catches on a belay line: hitches minded by hand, a device, or a knot tied at the anchor.
          *
-         *     `round_ropes`: hitches round one rope slip before they break; round two together they do not.
+         *     `round_ropes`: hitches round one rope slip before they break; round two together they do not. `releasing_m`: what the
+         *     releasing hitch behind it can give back (None: there is none). `tied_behind_m`: the rope behind it tied to the anchor,
+         *     with so much slack (None: it runs free).
          */
         Belay: {
             /**
@@ -1465,6 +1558,10 @@ export interface components {
              * @enum {integer}
              */
             round_ropes: 1 | 2;
+            /** Releasing M */
+            releasing_m?: number | null;
+            /** Tied Behind M */
+            tied_behind_m?: number | null;
         };
         /**
          * Damage
@@ -1568,7 +1665,8 @@ export interface components {
          *     `reach_m`: how far in front of the working point the haul grab can be set; left out, up to the first edge.
          *     `redirects` turn the haul strand on its way to the haulers, who then walk along `walk_rad` in plan (0 out along the
          *     fall line, positive to the right looking out; left out, straight on). `anchors`: which node of the system stands at
-         *     an anchor of its own. `capture_slack_m`: what the minded ratchet gives before it grips.
+         *     an anchor of its own. `capture_slack_m`: what the minded ratchet gives before it grips; `capture_releasing_m`: what the
+         *     releasing hitch behind it can give back (None: there is none). `way_m`: how far the haulers can walk (None: not said).
          */
         Haul: {
             system: components["schemas"]["HaulSystem"];
@@ -1602,6 +1700,8 @@ export interface components {
              * @default 0.05
              */
             capture_slack_m: number;
+            /** Capture Releasing M */
+            capture_releasing_m?: number | null;
             /**
              * Redirects
              * @default []
@@ -1609,6 +1709,8 @@ export interface components {
             redirects: components["schemas"]["Redirect"][];
             /** Walk Rad */
             walk_rad?: number | null;
+            /** Way M */
+            way_m?: number | null;
             /**
              * Anchors
              * @default {}
@@ -1621,13 +1723,15 @@ export interface components {
         };
         /**
          * Join
-         * @description Where two lengths are tied together: metres from the load's end, and the knot.
+         * @description Where two lengths are tied together: metres from the load's end, the knot, and its tails (None: not said).
          */
         Join: {
             /** At M */
             at_m: number;
             /** Knot */
             knot: string;
+            /** Tail M */
+            tail_m?: number | null;
         };
         /**
          * KitItem
@@ -1749,7 +1853,8 @@ export interface components {
          * @description The device between load and hand, and the friction hitch on its brake side.
          *
          *     The device sits `out_m` in front of the working point; the hitch's cord reaches `hitch_m` from there, and has
-         *     `slack_m` to spare while somebody minds it.
+         *     `slack_m` to spare while somebody minds it. `tied_behind_m`: the rope behind it tied to the anchor, with so much
+         *     slack (None: it runs free).
          */
         Lowering: {
             /** Device */
@@ -1776,10 +1881,13 @@ export interface components {
              * @default 0.05
              */
             slack_m: number;
+            /** Tied Behind M */
+            tied_behind_m?: number | null;
         };
         /**
          * Person
-         * @description Somebody there: what they do, and which anchor they are tied in to (None: nothing, or not said).
+         * @description Somebody there: what they do, which anchor they are tied in to (None: nothing, or not said), and where they stand
+         *     (None: not said).
          */
         Person: {
             /** Name */
@@ -1792,6 +1900,7 @@ export interface components {
             role: "leader" | "edge" | "main" | "belay" | "haul" | "ratchet" | "writer" | "attendant" | "other";
             /** Tied To */
             tied_to?: string | null;
+            at?: components["schemas"]["Place3"] | null;
         };
         /** Place3 */
         Place3: {
@@ -1861,6 +1970,11 @@ export interface components {
              *     }
              */
             rules: components["schemas"]["Rules"];
+            /**
+             * Accepted
+             * @default []
+             */
+            accepted: components["schemas"]["Acceptance"][];
         };
         /** Point */
         Point: {
@@ -2474,6 +2588,136 @@ export interface components {
             every: boolean;
         };
         /**
+         * Accepted
+         * @description Who accepted a line as it is, and why.
+         */
+        Accepted: {
+            /** By */
+            by: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * CheckLine
+         * @description One line of the check: what, how much, why; what would mend it. `gone` is the part to be taken away to see it;
+         *     `lapsed` says that it was accepted and what that hung on has changed. `open`: it stands in the way of loading.
+         */
+        CheckLine: {
+            /** Id */
+            id: string;
+            /**
+             * Topic
+             * @enum {string}
+             */
+            topic: "parts" | "hands-off" | "margins" | "jam" | "release" | "geometry" | "ground";
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "stop" | "unknown" | "look" | "note";
+            /** Text */
+            text: string;
+            /** Mend */
+            mend: string;
+            /** About */
+            about: string;
+            /** State */
+            state: string;
+            /** State Name */
+            state_name: string;
+            /** Gone */
+            gone: string | null;
+            /** Acceptable */
+            acceptable: boolean;
+            accepted: components["schemas"]["Accepted"] | null;
+            /** Lapsed */
+            lapsed: boolean;
+            /** Open */
+            open: boolean;
+            /** Answer */
+            answer: string;
+            /** Mends */
+            mends?: components["schemas"]["MendReport"][];
+        };
+        /**
+         * CheckReport
+         * @description The whole check of one plan document. `stops` are the loud lines that nobody accepted.
+         */
+        CheckReport: {
+            /** Title */
+            title: string;
+            /** Caution */
+            caution: string;
+            /** Rule */
+            rule: string;
+            /** Rows */
+            rows: components["schemas"]["CheckRow"][];
+            /** Lines */
+            lines: components["schemas"]["CheckLine"][];
+            /** Topics */
+            topics: {
+                [key: string]: string;
+            };
+            /** Stops */
+            stops: number;
+            /** Unknowns */
+            unknowns: number;
+        };
+        /**
+         * CheckRow
+         * @description One state in one line of words. `answer` stands for everything it says: what is signed.
+         */
+        CheckRow: {
+            /** Id */
+            id: string;
+            /** State */
+            state: string;
+            /** Name */
+            name: string;
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "stop" | "unknown" | "look" | "note";
+            /** Holds On */
+            holds_on: string;
+            /** Behind */
+            behind: string;
+            /** Hands Off */
+            hands_off: string;
+            /** Weakest */
+            weakest: string;
+            /** Why Not */
+            why_not: string;
+            /** Answer */
+            answer: string;
+        };
+        /**
+         * EditOut
+         * @description One edit of the document (JSON Patch, RFC 6902).
+         */
+        EditOut: {
+            /**
+             * Op
+             * @enum {string}
+             */
+            op: "add" | "replace" | "remove";
+            /** Path */
+            path: string;
+            /** Value */
+            value?: unknown;
+        };
+        /**
+         * MendReport
+         * @description A change that would mend it, as its button says it.
+         */
+        MendReport: {
+            /** Label */
+            label: string;
+            /** Edits */
+            edits: components["schemas"]["EditOut"][];
+        };
+        /**
          * ChoiceReport
          * @description One thing to choose: `does` says what it would do here, `why_not` what speaks against it (empty: it fits).
          */
@@ -2528,7 +2772,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "decision" | "observation" | "correction" | "imported";
+            kind: "decision" | "observation" | "correction" | "imported" | "signed";
             /** Decision */
             decision: string;
             /** Reason */
@@ -2577,6 +2821,40 @@ export interface components {
             revision: number;
             /** Corrects */
             corrects?: string | null;
+        };
+        /**
+         * SignedLine
+         * @description The last answer that somebody signed of a line, and when.
+         */
+        SignedLine: {
+            /** Line */
+            line: string;
+            /** Answer */
+            answer: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * SignCheck
+         * @description A second person's name under lines of the check; `lines` left out, under all that can be signed.
+         */
+        SignCheck: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Revision */
+            revision: number;
+            /** Lines */
+            lines?: string[] | null;
         };
         /** PlanOut */
         PlanOut: {
@@ -3294,6 +3572,78 @@ export interface operations {
             };
         };
     };
+    check: {
+        parameters: {
+            query?: {
+                force_unit?: "kN" | "kgf" | "lbf";
+                length_unit?: "m" | "ft";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Plan"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckReport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
     choices: {
         parameters: {
             query: {
@@ -3663,6 +4013,144 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EntryOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    signed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedLine"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    sign_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignCheck"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedLine"][];
                 };
             };
             /** @description Unauthorized */

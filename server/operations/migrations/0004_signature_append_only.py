@@ -1,0 +1,8 @@
+from django.db import migrations
+
+from plans.append_only import append_only
+
+
+class Migration(migrations.Migration):
+    dependencies = [("operations", "0003_signature")]
+    operations = append_only("operations_signature")
