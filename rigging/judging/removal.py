@@ -16,6 +16,7 @@ from rigging.lines.solve import Solver
 from rigging.lines.states import Moment
 from rigging.mechanics.dynamics import Arrest, arrest
 from rigging.mechanics.holds import HANDS, Drop, Lying, bears, drop, further
+from rigging.site.load import pull_n
 
 # A drop shorter than this is stretch and settling: the load stays.
 STAYS_M = 0.01
@@ -128,7 +129,7 @@ class Standing:
         return Gone(part, far, self.terminals(left, there), caught, met, left, there)
 
     def _caught(self, left: Lying, there: Drop, far: float) -> Arrest | None:
-        """How hard, all as expected: the load's own weight onto the rope that bears it then."""
+        """How hard, all as expected: what the load pulls on its slope, onto the rope that bears it then."""
         bearing = bears(there, left.weight_kn)
         lengths = {piece.id: piece.length_m for piece in left.pieces if left.load in piece.route}
         rope = next((id for id in bearing if id in lengths), None)
@@ -138,7 +139,9 @@ class Standing:
         ea = catalogue().ropes[self.plan.rope(rig.line.rope).kind].ea_n.expected
         clutch = clutch_of(rig)
         slip = clutch.slip_n.expected if clutch else None
-        return arrest(self.rig.weight_n, far, max(0.5, lengths[rope]), ea, slip)
+        load = self.solver.load_on(rig)
+        pull = max(1.0, pull_n(load, load.mass_kg.expected, load.mu.expected, False))
+        return arrest(pull, far, max(0.5, lengths[rope]), ea, slip)
 
     def _meets(self, reach_m: float | None) -> Iterator[Meets]:
         """What lies in the way of a load that goes `reach_m` (None: it does not stop)."""

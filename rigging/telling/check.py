@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import hashlib
-from dataclasses import dataclass, field
+import re
+from dataclasses import dataclass
 from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict
@@ -20,7 +21,7 @@ from rigging.telling.check_words import mend_label
 from rigging.telling.holding import Said
 from rigging.telling.report import CAUTION
 from rigging.telling.rule import rule_text
-from rigging.telling.words import part_name, sentence, state_name, told, upper_first, why_missing
+from rigging.telling.words import sentence, short_name, state_name, told, upper_first, why_missing
 
 _ALONE = frozenset({"single", "shared-plate", "shared-feature"})
 # What nobody can take on: nothing holds, or hands alone.
@@ -96,7 +97,7 @@ class CheckLine:
     lapsed: bool
     open: bool
     answer: str
-    mends: list[MendReport] = field(default_factory=list)
+    mends: list[MendReport]
 
 
 class CheckReport(BaseModel):
@@ -165,8 +166,8 @@ class _Telling:
         behind = "nothing" if far is None else f"{said.taken(standing.behind.onto)}, {said.after(far)}"
         weakest = ""
         if row.weakest is not None and row.weakest.margin is not None:
-            weakest = f"{Wording.ratio(row.weakest.margin.low)} : 1, {part_name(self.plan, row.weakest)}"
-        return said.holds_on() or "what is tied", behind, said.hands_off(), weakest
+            weakest = f"{Wording.ratio(row.weakest.margin.low)} : 1, {short_name(row.weakest)}"
+        return _brief(said.holds_on()) or "what is tied", _brief(behind), said.hands_off(), weakest
 
     def _line(self, line: Line) -> CheckLine:
         found, plan = line.found, self.plan
@@ -200,6 +201,11 @@ class _Telling:
                 text = f"One thing alone: {said.name(gone.part)}{f' ({made})' if made else ''}. If it goes, {said.then(gone)}."
             return text, mend
         return f"{text} If it slips, {said.then(gone)}.", mend
+
+
+def _brief(text: str) -> str:
+    """Without articles, and without what a thing is made of: for a narrow table."""
+    return re.sub(r"\bthe | \([^)]*\)", "", text)
 
 
 def _made_of(what: str) -> str:

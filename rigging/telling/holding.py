@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass
 
@@ -10,7 +12,7 @@ from pydantic import BaseModel, ConfigDict
 from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.judging.removal import STAYS_M, Gone, Standing
-from rigging.lines.rig import LineRig
+from rigging.lines.rig import LOAD, LineRig
 from rigging.lines.solve import Solver, ways_of
 from rigging.lines.states import moments
 from rigging.mechanics.holds import HANDS, bears
@@ -106,7 +108,7 @@ def holding(
     return HoldsReport(
         state=moment.id, name=state_name(plan, moment.id), text=said.whole(), drop_m=standing.found.drop_m,
         single_points=[part for part, far in further.items() if far is None],
-        parts=[PartReport(part, said.name(part), far) for part, far in further.items()],
+        parts=[PartReport(part, name, further[part]) for part, name in said.names(further).items()],
         gone=said.gone(standing.gone(gone)) if gone else None,
     )  # fmt: skip
 
@@ -175,6 +177,22 @@ class Said:
         alike = any(one.role == "second" for one in self.plan.lines) and line.line.role in ("main", "second")
         several = own in _ROPES and len(self.plan.lines) > 1
         return f"{own} of the {line_name(self.plan, line.line.id).lower()}" if alike or several else own
+
+    def names(self, parts: Iterable[str]) -> dict[str, str]:
+        """Every part's name; pieces that would be called alike say from where to where they run."""
+        names = {part: self.name(part) for part in parts}
+        count = Counter(names.values())
+        return {part: name if count[name] == 1 else f"{name}, {self._run(part)}" for part, name in names.items()}
+
+    def _run(self, part: str) -> str:
+        piece = next((one for one in self.standing.lying.pieces if one.id == part), None)
+        ends = [self._end(end) for end in piece.ends] if piece else [part]
+        return " to ".join(ends)
+
+    def _end(self, node: str) -> str:
+        if node == LOAD:
+            return "load"
+        return "hands" if self.standing.lying.kinds[node] == HANDS else re.sub(r"^the | \([^)]*\)", "", self.name(node))
 
     def _own_name(self, rig: LineRig, part: str) -> str:
         place, line, known = part.partition(":")[2], rig.line, catalogue()

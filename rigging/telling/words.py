@@ -90,6 +90,19 @@ def part_name(plan: Plan, part: Part) -> str:
     return names[part.kind]
 
 
+_SHORT: dict[str, str] = {
+    "load-connector": "load connector", "load-knot": "load knot", "grab": "haul grab", "locked-device": "locked device",
+    "capture": "ratchet", "hitch": "brake-side hitch", "working-point": "working point", "cord": "cord of a hitch",
+}  # fmt: skip
+
+
+def short_name(part: Part) -> str:
+    """A part in a word or two: an anchor's by what it is tied to."""
+    if part.kind in ("attachment", "feature"):
+        return lower_first((part.where or part.thing).partition(",")[0])
+    return _SHORT.get(part.kind, part.kind)
+
+
 def part_mend(part: Part, say: Wording, ratio: float) -> str:
     """What would mend a part that is below its rule, or not known."""
     if part.kind == "attachment" and part.wants:

@@ -2637,7 +2637,7 @@ export interface components {
             /** Answer */
             answer: string;
             /** Mends */
-            mends?: components["schemas"]["MendReport"][];
+            mends: components["schemas"]["MendReport"][];
         };
         /**
          * CheckReport

@@ -1,14 +1,32 @@
 /** The stages in the order of work, each with what is still open in it. */
 import { Link } from "react-router";
 import type { Plan, WholeReport } from "../api/types";
+import type { CheckOf } from "../plan/useCheck";
 
 const STAGES = [
   { id: "size-up", name: "Size-up" },
   { id: "anchors", name: "Anchors" },
   { id: "lines", name: "Lines" },
+  { id: "check", name: "Check" },
 ] as const;
 
-export function Rail({ plan, stage, whole }: { plan: Plan; stage: string; whole: WholeReport | null }) {
+interface Props {
+  plan: Plan;
+  stage: string;
+  whole: WholeReport | null;
+  found: CheckOf | null;
+}
+
+/** What is still open in the check: every line that nobody has signed as it is now. */
+function signedOf(found: CheckOf | null): string {
+  if (!found) return "";
+  const left = found.all.length - found.answered;
+  const { stops } = found.check;
+  const loud = stops ? `◆ ${stops} ${stops === 1 ? "stop" : "stops"}, ` : "";
+  return left ? `${loud}${left} of ${found.all.length} open` : "all signed";
+}
+
+export function Rail({ plan, stage, whole, found }: Props) {
   const row = (to: string, name: string, note: string, here: boolean) => (
     <Link
       key={to}
@@ -24,7 +42,8 @@ export function Rail({ plan, stage, whole }: { plan: Plan; stage: string; whole:
     <nav className="flex flex-col bg-film pt-3" aria-label="Stages">
       {STAGES.map(({ id, name }) => {
         const count = whole?.open.find((one) => one.stage === id)?.items.length ?? 0;
-        return row(id, name, whole ? (count ? `${count} open` : "nothing open") : "", stage === id);
+        const note = id === "check" ? signedOf(found) : whole ? (count ? `${count} open` : "nothing open") : "";
+        return row(id, name, note, stage === id);
       })}
       <hr className="mx-3 my-3 border-line" />
       {row("log", "Log", "", stage === "log")}

@@ -9,6 +9,7 @@ import { LinesPlan, liesAside } from "../drawing/LinesPlan";
 import { Section } from "../drawing/Section";
 import { LoadPath } from "../ladder/LoadPath";
 import { haulingLine, mainLine } from "../plan/document";
+import { useCheck } from "../plan/useCheck";
 import { useHolds } from "../plan/useHolds";
 import { useOpenPlan, type OpenPlan } from "../plan/usePlan";
 import { Inspector, type Touched } from "../stages/lines/Inspector";
@@ -29,6 +30,7 @@ import { StaleSheet } from "./StaleSheet";
 
 // A stage's own script comes when the stage is opened.
 const AnchorsStage = lazy(async () => ({ default: (await import("../stages/anchors/AnchorsStage")).AnchorsStage }));
+const CheckPage = lazy(async () => ({ default: (await import("../stages/check/CheckPage")).CheckPage }));
 const LogPage = lazy(async () => ({ default: (await import("../stages/log/LogPage")).LogPage }));
 const SizeUp = lazy(async () => ({ default: (await import("../stages/sizeup/SizeUp")).SizeUp }));
 
@@ -94,7 +96,8 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
   const stateId = state?.id ?? "held";
   // From the first report on, the state that is looked at stays until another is asked for.
   if (asked === null && report) ask(report.opens_in);
-  const holds = useHolds(document, stateId, gone);
+  const holds = useHolds(document, stateId, gone, stage === "check");
+  const check = useCheck(document, plan.id);
   const show = (id: string) => {
     setGone(null);
     ask(id);
@@ -112,6 +115,7 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
     s: () => void go(`/plans/${plan.id}/size-up`),
     a: () => void go(`/plans/${plan.id}/anchors`),
     l: () => void go(`/plans/${plan.id}/lines`),
+    c: () => void go(`/plans/${plan.id}/check`),
     g: () => void go(`/plans/${plan.id}/log`),
     "?": () => showKeys(true),
     ...Object.fromEntries(GROUPS.map((one) => [one.key, () => showGroup(one.id)])),
@@ -164,10 +168,23 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
             <Tools session={session} onKeys={() => showKeys(true)} />
           </header>
           <div className="grid min-h-0 grid-cols-[84px_minmax(0,1fr)] lg:grid-cols-[100px_minmax(0,1fr)]">
-            <Rail plan={plan} stage={stage} whole={whole} />
+            <Rail plan={plan} stage={stage} whole={whole} found={check} />
             <Suspense fallback={<p className="p-4">Opening.</p>}>
               {stage === "log" ? (
                 <LogPage open={open} log={log.data ?? []} offline={log.isError} />
+              ) : stage === "check" ? (
+                <CheckPage
+                  open={open}
+                  found={check}
+                  holds={holds}
+                  state={state}
+                  me={session.username}
+                  onState={show}
+                  onGone={(id, part) => {
+                    ask(id);
+                    setGone(part);
+                  }}
+                />
               ) : (
                 <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_clamp(310px,30vw,380px)] max-md:block max-md:overflow-y-auto">
                   <main tabIndex={-1} className="flex min-h-0 min-w-0 flex-col bg-sheet">

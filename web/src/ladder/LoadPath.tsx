@@ -3,6 +3,7 @@ import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react
 import type { Finding, Rung, StateReport, WholeReport } from "../api/types";
 import { useSettings } from "../app/settings";
 import { digits, shown } from "../ui/format";
+import { LEVEL } from "../ui/levels";
 
 interface Props {
   state: StateReport;
@@ -10,12 +11,6 @@ interface Props {
   findings: Finding[];
   onRung: (rung: Rung) => void;
 }
-
-const WORD: Record<Finding["level"], { mark: string; say: string }> = {
-  stop: { mark: "◆", say: "Stop" },
-  look: { mark: "◇", say: "Look" },
-  note: { mark: "■", say: "Note" },
-};
 
 /** Place of a margin on a log scale from 1 to 50. */
 function share(margin: number): number {
@@ -93,7 +88,7 @@ export function FindingList({ findings, label }: { findings: Finding[]; label: s
               finding.level === "stop" ? "text-[18px] leading-snug font-semibold text-over" : "text-[16px] leading-snug"
             }
           >
-            <span aria-label={WORD[finding.level].say}>{WORD[finding.level].mark}</span> {finding.text}
+            <span aria-label={LEVEL[finding.level].say}>{LEVEL[finding.level].mark}</span> {finding.text}
           </p>
           {finding.mend ? <p className="font-label text-[16px] leading-snug">{finding.mend}</p> : null}
         </li>

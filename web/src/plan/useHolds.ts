@@ -8,18 +8,18 @@ import { useStill } from "./useStill";
 
 const STILL_MS = 150;
 
-export function useHolds(document: Document, state: string, gone: string | null): Holds | null {
+export function useHolds(document: Document, state: string, gone: string | null, every: boolean): Holds | null {
   const [{ force, length }] = useSettings();
   const still = useStill(document, STILL_MS);
   const ask = useCallback(
     async () =>
       answered(
         await api.POST("/api/holds", {
-          body: { document: still, state, gone, every: false },
+          body: { document: still, state, gone, every },
           params: { query: { force_unit: force, length_unit: length } },
         }),
       ),
-    [still, state, gone, force, length],
+    [still, state, gone, every, force, length],
   );
   const { answer } = useFollowing(ask);
   return answer?.state === state ? answer : null;

@@ -12,6 +12,7 @@ const KIND: Record<Entry["kind"], string> = {
   observation: "seen",
   correction: "correction",
   imported: "read in",
+  signed: "signed",
 };
 
 export function LogPage({ open, log, offline }: { open: OpenPlan; log: Entry[]; offline: boolean }) {

@@ -140,6 +140,7 @@ function composed(given: Required<{ [K in keyof Given]: NonNullable<Given[K]> }>
       },
     ],
     team: { haulers: given.haulers, sustained_n: 220, heave_n: 350, people: [] },
+    accepted: [],
     rules: { school: "static-ratio", anchors_ratio: 10, others_ratio: 5, slip_ratio: 2, cap_margin: 2 },
   };
 }

@@ -1,0 +1,74 @@
+/** The check of the document as it stands, and what a second person has signed of it. */
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback } from "react";
+import { answered, api, newId } from "../api/client";
+import type { Check, Document, SignedLine } from "../api/types";
+import { useSettings } from "../app/settings";
+import { useFollowing } from "./useFollowing";
+import { useStill } from "./useStill";
+
+const STILL_MS = 250;
+
+export type Standing = "signed" | "came-open" | "unsigned";
+
+export interface CheckOf {
+  check: Check;
+  /** The last signature of each line. */
+  signed: Map<string, SignedLine>;
+  /** Lines in the order of the sheet. */
+  all: { id: string; answer: string; stops: boolean }[];
+  standing: (line: { id: string; answer: string }) => Standing;
+  answered: number;
+}
+
+export function useCheck(document: Document, plan: string): CheckOf | null {
+  const [{ force, length }] = useSettings();
+  const still = useStill(document, STILL_MS);
+  const ask = useCallback(
+    async () =>
+      answered(
+        await api.POST("/api/check", {
+          body: still,
+          params: { query: { force_unit: force, length_unit: length } },
+        }),
+      ),
+    [still, force, length],
+  );
+  const { answer: check } = useFollowing(ask);
+  const rows = useQuery({
+    queryKey: ["signed", plan],
+    queryFn: async () =>
+      answered(await api.GET("/api/plans/{plan_id}/signed", { params: { path: { plan_id: plan } } })),
+    refetchInterval: 5000,
+  });
+  if (!check) return null;
+  const signed = new Map((rows.data ?? []).map((one) => [one.line, one]));
+  const standing = (line: { id: string; answer: string }): Standing => {
+    const last = signed.get(line.id);
+    return !last ? "unsigned" : last.answer === line.answer ? "signed" : "came-open";
+  };
+  const all = [
+    ...check.rows.map((one) => ({ id: one.id, answer: one.answer, stops: one.level === "stop" })),
+    ...check.lines.map((one) => ({ id: one.id, answer: one.answer, stops: one.open })),
+  ];
+  const done = all.filter((one) => !one.stops && standing(one) === "signed").length;
+  return { check, signed, all, standing, answered: done };
+}
+
+/** Puts the name of whoever is signed in under lines (all that can be signed, where none are named). */
+export function useSign(plan: string, revision: number) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: async (lines: string[] | null) =>
+      answered(
+        await api.POST("/api/plans/{plan_id}/sign", {
+          params: { path: { plan_id: plan } },
+          body: { id: newId(), revision, lines },
+        }),
+      ),
+    onSuccess: async (rows) => {
+      queries.setQueryData(["signed", plan], rows);
+      await queries.invalidateQueries({ queryKey: ["log", plan] });
+    },
+  });
+}
