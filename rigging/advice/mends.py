@@ -19,7 +19,7 @@ from rigging.site.features import estimate, kind_of
 
 _PULLEY, _MINDING, _HITCH = "ball-bearing-pulley", "minding-pulley", "french-8"
 _FREE_ROLES = ("other", "main", "belay", "ratchet", "edge", "haul", "writer")
-_RELEASING_M, _SLACK_M = 1.0, 0.1
+_RELEASING_M, _SLACK_M, _ASIDE_M = 1.0, 0.1, 10.0
 
 
 @dataclass(frozen=True)
@@ -63,6 +63,20 @@ def _brake_hitch(found: Found, plan: Plan) -> Iterator[Mend]:
         yield _set(
             "device", f"/lines/{number}/lowering/device", "self-locking", what=catalogue().devices["self-locking"].name
         )
+
+
+def _hands_alone(found: Found, plan: Plan) -> Iterator[Mend]:
+    """What would hold instead of the hands, on the line itself; or a belay."""
+    main = (
+        next((one for one in plan.lines if one.haul), None) if found.values["state"] == "raising" else plan.line("main")
+    )
+    if main is not None:
+        here = Found(found.kind, found.level, f"{main.id}:rope")
+        if main.haul and found.values["state"] == "raising":
+            yield from _capture(here, plan)
+        elif main.lowering:
+            yield from _brake_hitch(here, plan)
+    yield from _belay(found, plan)
 
 
 def _capture(found: Found, plan: Plan) -> Iterator[Mend]:
@@ -601,8 +615,18 @@ def _tie_in(found: Found, plan: Plan) -> Iterator[Mend]:
     yield from _to_other_anchor(plan, f"/team/people/{found.values['number']}/tied_to", "tie-in", now)
 
 
+def _aside(found: Found, plan: Plan) -> Iterator[Mend]:
+    """Those below moved well to the side of the load's way down."""
+    edits = [
+        Edit("replace", f"/team/people/{n}/at/y_m", one.at.y_m + math.copysign(_ASIDE_M, one.at.y_m))
+        for n, one in enumerate(plan.team.people)
+        if one.at and one.name in found.values["people"]
+    ]
+    yield Mend("aside", tuple(edits), {"length_m": _ASIDE_M})
+
+
 _MENDERS: dict[str, Mender] = {
-    "hands-off-lower": _brake_hitch, "hands-off-raise": _capture, "hands-alone": _belay, "falls": _lower_on, "unminded": _ratchet_minder,
+    "hands-off-lower": _brake_hitch, "hands-off-raise": _capture, "hands-alone": _hands_alone, "falls": _lower_on, "unminded": _ratchet_minder,
     "runs-through-bend": _runs_through, "brake-unminded": _minder, "belay-unminded": _minder, "two-jobs": _minder,
     "not-there": _list_person, "belay-by-hands": _by_device, "single": _belay, "nothing-catches": _belay, "shared-plate": _own_anchor,
     "shared-feature": _own_anchor, "below": _stronger, "slips-under-load": _slip_less, "cap-defeated": _no_tie, "no-cap": _something_slips,
@@ -613,5 +637,5 @@ _MENDERS: dict[str, Mender] = {
     "reaches-device": _shorter_hitch, "grab-over-edge": _reach, "no-stroke": _reach, "way-short": _shorter_haul, "way-crossed": _turn_walk,
     "strands-touch": _apart, "rejected": _retie, "temporary-last": _retie, "guard": _guard, "three-ways": _link, "across-gate": _link,
     "loose-tie": _tight, "closing": _wrap, "axle": _tie_off, "half-hitch": _tie_off, "limited-behind": _tie_off, "wide": _gather_further,
-    "untied": _tie_in, "tied-to-load": _tie_in,
+    "untied": _tie_in, "tied-to-load": _tie_in, "people-below": _aside,
 }  # fmt: skip

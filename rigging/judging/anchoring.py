@@ -20,7 +20,7 @@ from rigging.site.features import kind_of
 
 WIDE_RAD, TOO_WIDE_RAD = math.radians(90), math.radians(120)
 # Beyond this a connector made for one direction is pulled across (common practice, no source).
-_ACROSS_RAD = math.radians(60)
+_ACROSS_RAD = math.radians(75)
 
 
 def find_anchors(plan: Plan) -> Iterator[Found]:
@@ -48,7 +48,7 @@ def find_tied(plan: Plan, arrangement: Arrangement, where: str = "") -> Iterator
         if guarded:
             who = feature.guard.strip()
             yield Found(
-                "guard", "look" if who else "stop", about, {**values, "guarded": guarded, "who": who}, feature.id
+                "guard", "note" if who else "stop", about, {**values, "guarded": guarded, "who": who}, feature.id
             )
     if all(kind_of(plan.feature(leg.feature)).temporary for leg in arrangement.legs):
         first = plan.feature(arrangement.legs[0].feature)

@@ -31,7 +31,7 @@ Topic = Literal["parts", "hands-off", "margins", "jam", "release", "geometry", "
 # States whose parts are taken away: in the others hands are off, the load is stuck or something has gone already.
 _WORKING = ("held", "lowering", "raising", "between-hauls")
 # Findings that another line of the check says better, or only a single state's sheet needs.
-_SAID_ELSEWHERE = frozenset({"weakest", "hand-fits", "nothing-holds"})
+_SAID_ELSEWHERE = frozenset({"weakest", "hand-fits", "nothing-holds", "nothing-catches"})
 _LEG_LEVELS: dict[Outcome, Level] = {"gives": "stop", "nothing": "stop", "unknown": "unknown", "below": "look"}
 _TOPICS: dict[str, Topic] = {
     **dict.fromkeys(("single", "shared-plate", "shared-feature", "nothing-catches", "caught", "does-not-stop", "reaches-ground",
@@ -101,6 +101,11 @@ class Check:
             if known is None or _urgency(line) < _urgency(known):
                 found[line.id] = line
         order = list(found)
+        if any(id.startswith("hands-alone") for id in found):
+            # It says the same, and that nothing else is there either.
+            found = {
+                id: line for id, line in found.items() if line.found.kind not in ("hands-off-lower", "hands-off-raise")
+            }
         return sorted(found.values(), key=lambda line: (_urgency(line), order.index(line.id)))
 
     def _all(self) -> list[Line]:
@@ -108,7 +113,7 @@ class Check:
         found = [_line(one, "") for one in find_anchors(plan)]
         found += [*self._parts(), *self._legs(), *self._margins(), *self._school()]
         for state, rows in judged.found.items():
-            found += [_line(one, state) for one in rows if one.kind not in _SAID_ELSEWHERE]
+            found += [_line(one, state) for one in rows if one.kind not in _SAID_ELSEWHERE and not _unsaid_bend(one)]
         raising = judged.states.get("raising")
         geometry = find_geometry(plan, judged.solver.ways, raising if isinstance(raising, Solved) else None)
         found += [_line(one, "") for one in (*judged.general, *geometry, *find_knots(plan), *find_release(plan))]
@@ -130,7 +135,7 @@ class Check:
                 continue
             for part in standing.single():
                 if part == HANDS:
-                    found.append(_line(Found("hands-alone", "stop", "hand", {"state": id}), id))
+                    found.append(_line(Found("hands-alone", "stop", "hand", {"state": id}, id), id))
                     continue
                 thing = thing_of(standing, part)
                 singles.setdefault(thing, (id, part, []))[2].append(id)
@@ -259,6 +264,11 @@ def thing_of(standing: Standing, part: str) -> str:
 
 def _line(found: Found, state: str) -> Line:
     return Line(found, _TOPICS.get(found.kind, "geometry"), state)
+
+
+def _unsaid_bend(found: Found) -> bool:
+    """A bend nobody spoke of is one thing to ask, not two: what sits there, and what that holds."""
+    return found.kind == "unknown" and found.values["part"].kind == "bend"
 
 
 def _urgency(line: Line) -> int:

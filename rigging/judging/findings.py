@@ -159,8 +159,11 @@ def _jam(plan: Plan, line: LineForces, parts: list[Part]) -> Iterator[Found]:
     first = min(known, key=lambda part: part.margin.low if part.margin else math.inf, default=None)
     values = {"people": plan.team.haulers, "heave_n": line.running.hands_n[1], "arrives": line.at_load, "first": first}
     # What slips in a jam is the clutch that it is there to be; what breaks is a stop.
-    loud = first is not None and first.verdict == "below" and first.gives != "slips"
-    yield Found("gives-first", "stop" if loud else "look", first.about if first else "hand", values)
+    below = first is not None and first.verdict == "below"
+    breaks = first is not None and first.gives != "slips"
+    yield Found(
+        "gives-first", "note" if not below else "stop" if breaks else "look", first.about if first else "hand", values
+    )
 
 
 def _weakest(plan: Plan, parts: list[Part]) -> Iterator[Found]:

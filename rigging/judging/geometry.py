@@ -19,8 +19,8 @@ from rigging.mechanics.vectors import Vector, length, minus, plus
 _TURNS_RAD = math.radians(10)
 # Strands nearer than this where they cross touch; nearly parallel ones lie side by side on purpose.
 _TOUCH_M, _ASIDE_RAD = 0.15, math.radians(8)
-# Bare ground that cuts or grips a rope: friction above this is rough (field practice, no source).
-_ROUGH_MU = 0.45
+# Bare ground that cuts a rope (common practice, no source).
+_CUTS = frozenset({"rough-rock", "smooth-rock"})
 _HANDS_WAY_M = 6.0
 
 
@@ -55,8 +55,7 @@ def _bare_edges(plan: Plan, ways: dict[str, LineWay]) -> Iterator[Found]:
             continue
         line, index, turn = met[0]
         values = {"edge": edge.name, "number": number, "surface": surface.name, "turn_rad": turn.turn_rad}
-        rough = surface.mu is not None and surface.mu.expected > _ROUGH_MU
-        yield Found("bare-edge", "look" if rough else "note", f"{line}:edge:{index}", values, str(number))
+        yield Found("bare-edge", "look" if surface.id in _CUTS else "note", f"{line}:edge:{index}", values, str(number))
 
 
 def _strands(rig: LineRig) -> Iterator[tuple[str, str, str, Vector, Vector]]:
@@ -84,12 +83,15 @@ def _crossing(raising: Solved) -> Iterator[Found]:
     haul = hauled.line.haul
     if hands is None or haul is None:
         return
+    last = next(a if b == hands.id else b for _, a, b, _, _ in strands if hands.id in (a, b))
     far = haul.way_m or _HANDS_WAY_M
-    end = plus(hands.at, hands.axis, far)
+    # They take hold near the last bend, and walk from there.
+    first, end = (plus(hauled.nodes[last].at, hands.axis, out) for out in (0.5, far))
     across = {
-        line for line, a, b, start, stop in strands
-        if hands.id not in (a, b) and _in_plan(hands.at, end, start, stop)
-    }  # fmt: skip
+        line
+        for line, a, b, start, stop in strands
+        if not {hands.id, last} & {a, b} and _in_plan(first, end, start, stop)
+    }
     for line in sorted(across):
         values = {"line": line, "of": hauled.line.id, "way_m": far}
         yield Found("way-crossed", "look", f"{line}:rope", values, line)

@@ -259,6 +259,7 @@ _MEND: dict[str, Labeller] = {
     "finish": lambda v, s: "Releasable hitch",
     "free-device": lambda v, s: "Without the device",
     "gather": lambda v, s: f"Gather {s.length(v['length_m'])} further out",
+    "aside": lambda v, s: f"{s.length(v['length_m'])} aside",
     "tie-in": lambda v, s: f"Tie in to {v['anchor']}",
 }  # fmt: skip
 

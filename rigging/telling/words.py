@@ -247,6 +247,12 @@ def _test(v: dict[str, Any], plan: Plan, say: Wording) -> Pair:
     return text, "" if v["passes"] else "More grip in what catches, or a rope that gives less."
 
 
+def _what_is_left(plan: Plan) -> str:
+    """Besides the main line, which the hands held."""
+    other = plan.line("belay") or plan.line("second")
+    return f"it runs until the {lower_first(line_name(plan, other.id))} holds" if other else "nothing holds the load"
+
+
 _TELL: dict[str, Teller] = {
     "nothing-holds": lambda v, p, s: (
         "Nothing is chosen that holds the rope at the station.", "Choose a lowering device to lock off, or a progress capture."),
@@ -259,7 +265,7 @@ _TELL: dict[str, Teller] = {
         f"Only {s.force(v['hand'].low)} may be left at the hand: {lower_first(v['device'])} may not run by itself.",
         "Feed the rope, or take a device with less friction."),
     "hands-off-lower": lambda v, p, s: (
-        "If everybody lets go, nothing holds the load.", "Put a friction hitch on the brake side of the device and name who minds it."),
+        f"If everybody lets go, {_what_is_left(p)}.", "Put a friction hitch on the brake side of the device and name who minds it."),
     "worse-than-straight": _straight,
     "too-few-haulers": _too_few,
     "people-ceiling": lambda v, p, s: (
@@ -269,7 +275,7 @@ _TELL: dict[str, Teller] = {
         f"Nobody said what sits at bend {v['bend']}: taken as anything from a bare carabiner to a ball-bearing pulley.",
         "Touch the bend and say what it is."),
     "hands-off-raise": lambda v, p, s: (
-        "If everybody lets go, nothing holds the load: no progress capture.", "Put a ratchet hitch on the tight strand at the working point."),
+        f"No progress capture: if everybody lets go, {_what_is_left(p)}.", "Put a ratchet hitch on the tight strand at the working point."),
     "unminded": lambda v, p, s: (
         f"Nobody minds the ratchet ({v['hitch']}): it can be pulled through the bend, and counts as open.", "Name one person for it."),
     "capture-release": _capture_release,

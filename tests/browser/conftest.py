@@ -62,7 +62,9 @@ class Person:
 
     def open(self, plan: str, stage: str = "lines") -> None:
         self.page.goto(f"{self.server.url}/plans/{plan}/{stage}")
-        self.page.wait_for_selector({"log": "h2", "anchors": "[data-testid=anchor-answer]", "check": "[data-check]"}.get(stage, "[data-rung]"))
+        self.page.wait_for_selector(
+            {"log": "h2", "anchors": "[data-testid=anchor-answer]", "check": "[data-check]"}.get(stage, "[data-rung]")
+        )
 
     def saved(self) -> None:
         self.page.wait_for_selector("[data-saving=saved]")

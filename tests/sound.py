@@ -1,0 +1,36 @@
+"""A plan with nothing to stop for, and how to change it: the ground on which faults are built."""
+
+from typing import Any
+
+from tests.plans import changed, demo_document, haul
+
+SAFETY = {
+    "id": "people", "name": "People's anchor", "taken": "people-fir",
+    "alternatives": [{
+        "id": "people-fir", "name": "Fir", "scheme": "single", "connector": "screw-link-10", "point": {"x_m": -2.4, "y_m": 2.9, "z_m": 0.3},
+        "legs": [{"feature": "fir", "method": "wrap-pull", "material": "tubular-25", "turns": 3}],
+    }],
+}  # fmt: skip
+
+
+def sound_document(**paths: Any) -> dict[str, Any]:
+    """The demo on thicker ropes with stronger grabs, a releasing hitch behind its belay, room for the haulers, and people tied
+    in to an anchor of their own."""
+    document = demo_document()
+    document["anchors"].append(SAFETY)
+    document["lines"][0]["lowering"]["device"] = "rack-5"
+    for rope in document["ropes"]:
+        rope.update(kind="general-use-12.7", length_m=80)
+    document["lines"][0]["haul"] = {
+        **haul("z-3", grab="tandem-prusik-8"),
+        "capture": "tandem-prusik-8",
+        "redirects": document["lines"][0]["haul"]["redirects"],
+        "way_m": 30,
+        "walk_rad": -1.57,
+    }
+    document["lines"][1]["belay"]["releasing_m"] = 1.0
+    document["team"]["people"][4]["tied_to"] = "people"
+    document["team"]["people"].append({"name": "Maple", "role": "other"})
+    document["team"]["haulers"] = 6
+    document["rules"]["anchors_ratio"] = 7
+    return changed(document, **paths)
