@@ -97,7 +97,22 @@ def _haul(options: argparse.Namespace) -> Any:
         "anchors": {name: asdict(force) for name, force in result.anchors.items()},
         "rope_per_metre": result.ideal,
         "bends": {place: kind for place, (kind, _) in given.items()},
+        **_stroke(system, options.reach, options.clearance),
     }
+
+
+def _stroke(system: HaulSystem, reach_m: float | None, clearance_m: float) -> dict[str, Any]:
+    """One haul over a reach; nothing where no reach is given, null where nothing runs out."""
+    if reach_m is None:
+        return {}
+    from rigging.catalogue.haul import stroke_of
+
+    if not (0 < reach_m <= 1000):
+        raise refuse("--reach", f"{reach_m:g} m is no reach", "give metres, above 0 and up to 1000")
+    if not (0 <= clearance_m <= reach_m):
+        raise refuse("--clearance", f"{clearance_m:g} m does not fit the reach", f"give metres, 0 to {reach_m:g}")
+    found = stroke_of(system, reach_m, clearance_m)
+    return {"stroke": found and {"rise_m": found.rise_m, "meets": list(found.meets)}}
 
 
 def _hang_json(found: Hang | None) -> dict[str, Any]:
@@ -142,6 +157,13 @@ def _catch(options: argparse.Namespace) -> Any:
     }
 
 
+def _check(options: argparse.Namespace) -> Any:
+    from rigging.document import Plan
+    from rigging.telling.check import check
+
+    return check(Plan.model_validate(read_file(options.plan))).model_dump(mode="json")
+
+
 def _analyse(options: argparse.Namespace) -> Any:
     from rigging.document import Plan
     from rigging.telling.plan import analyse
@@ -169,6 +191,10 @@ def _parser() -> argparse.ArgumentParser:
     haul.add_argument("system", help="catalogue id, or a file in the haul-system notation")
     haul.add_argument("--every", default="ball-bearing-pulley", metavar="KIND-or-η")
     haul.add_argument("--at", action="append", default=[], metavar="NODE=KIND-or-η")
+    haul.add_argument("--reach", type=float, metavar="M", help="how far forward it can be set: prints the stroke")
+    haul.add_argument(
+        "--clearance", type=float, default=0.0, metavar="M", help="what two nodes take up where they meet"
+    )
     haul.set_defaults(run=_haul)
     legs = commands.add_parser("legs", help="equilibrium of a working point on several legs")
     legs.add_argument("file", help="legs, load and start point, as JSON or YAML")
@@ -180,6 +206,9 @@ def _parser() -> argparse.ArgumentParser:
     catch = commands.add_parser("catch", help="a fall stopped by one rope")
     catch.add_argument("file", help="mass_kg, fall_m, rope_m, ea_kn and slip_kN, as JSON or YAML")
     catch.set_defaults(run=_catch)
+    sheet = commands.add_parser("check", help="every part of a plan questioned: what holds, what would mend it")
+    sheet.add_argument("plan", help="a plan document")
+    sheet.set_defaults(run=_check)
     plan = commands.add_parser("analyse", help="report on a plan document")
     plan.add_argument("plan")
     plan.set_defaults(run=_analyse)

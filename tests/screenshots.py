@@ -11,7 +11,7 @@ from playwright.sync_api import Page, sync_playwright
 from tests.browser.conftest import CHROMIUM, FLAGS, Person
 from tests.browser.test_lines import begun
 from tests.conftest import Server
-from tests.plans import ROOT
+from tests.plans import ROOT, changed, demo_document
 
 FOLDER = ROOT / "docs" / "screenshots"
 
@@ -55,12 +55,10 @@ def straight_lift(leader: Person, shot: Callable[[Page, str], None]) -> None:
 
 
 def anchors(leader: Person, plan: str, shot: Callable[[Page, str], None]) -> None:
-    """The Anchors stage: three legs, one of them gone, the other schemes, the comparison, the survey."""
+    """The Anchors stage: three legs, the other schemes, the comparison, the survey."""
     leader.open(plan, "anchors")
     page = leader.page
     shot(page, "anchor-three-legs")
-    page.get_by_role("button", name="What if the leg to Larch, 310 mm goes?").dispatch_event("click")
-    shot(page, "anchor-leg-gone")
     for name, file in (("Floating", "anchor-floating"), ("Tension line", "anchor-tension-line")):
         page.get_by_text(name, exact=True).click()
         page.locator("[data-leg='1']").get_by_text("% of the pull").wait_for()
@@ -77,24 +75,47 @@ def anchors(leader: Person, plan: str, shot: Callable[[Page, str], None]) -> Non
     shot(page, "survey")
 
 
+def check(leader: Person, member: Person, plan: str, shot: Callable[[Page, str], None]) -> None:
+    """The Check stage: one thing alone, a part taken away, signed and partly open again, on paper."""
+    leader.fresh_plan("check", base=demo_document, lines__1__anchor="main", lines__0__haul__capture_minder="")
+    page = leader.page
+    shot(page, "check")
+    leader.open(plan, "check")
+    page.get_by_role("button", name="Between hauls").click()
+    page.get_by_role("list", name="Every part of this state").get_by_role(
+        "button", name=re.compile("the ratchet.*its cord")
+    ).click()
+    page.get_by_test_id("dropped").wait_for()
+    shot(page, "check-part-gone")
+    signed = member.page
+    member.open(plan, "check")
+    signed.get_by_role("button", name=re.compile("^Sign .* as ash$")).click()
+    signed.get_by_role("button", name="Everything that can be is signed").wait_for()
+    latest = leader.call("GET", f"/plans/{plan}")["latest"]
+    looser = changed(latest["document"], lines__1__slack_m=0.5)
+    body = {"base": latest["number"], "id": str(uuid.uuid4()), "document": looser}
+    leader.call("PUT", f"/plans/{plan}", body)
+    member.open(plan, "check")
+    signed.get_by_role("button", name="◇ sign again").first.wait_for()
+    shot(signed, "check-signed")
+    signed.emulate_media(media="print")
+    signed.set_viewport_size({"width": 794, "height": 1123})
+    shot(signed, "check-print")
+
+
 def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as var, sync_playwright() as playwright:
         server = Server(Path(var))
         browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
         try:
-            stranger = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
-            stranger.goto(server.url)
-            stranger.wait_for_selector("form")
 
             def shot(page, name: str) -> None:
                 page.wait_for_timeout(600)
                 page.screenshot(path=FOLDER / f"{name}.png")
 
-            shot(stranger, "sign-in")
             leader = Person(browser, server)
             page = leader.page
-            shot(page, "plans")
             plan = leader.call("GET", "/plans")[0]["id"]
             for decision, reason, considered in (
                 (
@@ -123,6 +144,7 @@ def main() -> None:
             leader.fresh_plan(base=begun)
             shot(page, "lines-just-begun")
             straight_lift(leader, shot)
+            check(leader, Person(browser, server, "ash"), plan, shot)
             page.set_viewport_size({"width": 1024, "height": 768})
             leader.open(plan)
             page.get_by_role("radio", name="Lower", exact=True).click()

@@ -6,17 +6,17 @@ import itertools
 import math
 from collections import Counter
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from rigging.mechanics.motion import Motion, solve_motion
+from rigging.mechanics.motion import Motion, Stroke, solve_motion, stroke
 from rigging.mechanics.network import Network, Node, Pass, Rope
 from rigging.mechanics.tension import force_at, solve_cases, solve_tensions
 from rigging.mechanics.vectors import STILL, Vector
 from rigging.quantities.faults import Fault, Refused
-from rigging.quantities.ranges import Range, Strict
+from rigging.quantities.ranges import Range, Strict, exactly
 
 NodeName = Annotated[str, Field(pattern=r"^[A-Za-z][A-Za-z0-9_]{0,15}$")]
 HAND = "hand"
@@ -139,6 +139,33 @@ def settled(system: HaulSystem, eta: Mapping[str, Range]) -> tuple[Network, Moti
             return network, motion
     assert first is not None
     raise Refused(Fault(f"{system.id}.{fault.path}", fault.problem, fault.right) for fault in first.faults)
+
+
+def stroke_of(system: HaulSystem, reach_m: float, clearance_m: float = 0.0) -> Stroke | None:
+    """One haul of a system laid out over `reach_m`, station 1 at the anchor and 0 at the reach; None where nothing runs out.
+
+    Raises
+    ------
+    Refused
+        If it does not move as one mechanism.
+
+    Examples
+    --------
+    A 3:1 whose grab is set the whole 6 m forward lifts 6 m less what hitch and pulley take up.
+
+    >>> z = HaulSystem(id="z", name="3:1", nodes={"A": "anchor", "G": "grab", "L": "load"},
+    ...                ropes=[["L", "G"], ["G", "A", "G", "hand"]], station={"G": 0.0})
+    >>> found = stroke_of(z, 6.0, 0.4)
+    >>> round(found.rise_m, 3), sorted(found.meets)
+    (5.6, ['A', 'G'])
+    """
+    network, motion = settled(system, {place.id: exactly(1.0) for place in bends(system)})
+    axis: Vector = (reach_m, 0.0, 0.0)
+    nodes = {
+        name: replace(node, at=(axis[0] * node.at[0], 0.0, 0.0)) if node.kind != "hands" else node
+        for name, node in network.nodes.items()
+    }
+    return stroke(Network(nodes, network.ropes), motion, clearance_m)
 
 
 @dataclass(frozen=True)

@@ -11,11 +11,12 @@ from typing import Literal
 from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.lines.catch import clearance_m, clutch_of
-from rigging.lines.rig import anchor_node
+from rigging.lines.rig import LineRig, anchor_node
 from rigging.lines.solve import Solver
 from rigging.lines.states import Moment
 from rigging.mechanics.dynamics import Arrest, arrest
 from rigging.mechanics.holds import HANDS, Drop, Lying, bears, drop, further
+from rigging.site.ground import height_at
 from rigging.site.load import pull_n
 
 # A drop shorter than this is stretch and settling: the load stays.
@@ -139,9 +140,12 @@ class Standing:
         ea = catalogue().ropes[self.plan.rope(rig.line.rope).kind].ea_n.expected
         clutch = clutch_of(rig)
         slip = clutch.slip_n.expected if clutch else None
-        load = self.solver.load_on(rig)
-        pull = max(1.0, pull_n(load, load.mass_kg.expected, load.mu.expected, False))
-        return arrest(pull, far, max(0.5, lengths[rope]), ea, slip)
+        return arrest(self.pull_n(rig), far, max(0.5, lengths[rope]), ea, slip)
+
+    def pull_n(self, line: LineRig) -> float:
+        """What the load pulls on a line as it lies on its slope, as expected."""
+        load = self.solver.load_on(line)
+        return max(1.0, pull_n(load, load.mass_kg.expected, load.mu.expected, False))
 
     def _meets(self, reach_m: float | None) -> Iterator[Meets]:
         """What lies in the way of a load that goes `reach_m` (None: it does not stop)."""
@@ -181,8 +185,9 @@ class Standing:
 
 
 def _below(plan: Plan, x_m: float, y_m: float, z_m: float, end_m: float) -> bool:
-    """Whether a place lies below the load and near its way down."""
-    load = plan.site.load_at
+    """Whether a place lies below the load and near its way down; on ground that was entered, it is as high as that."""
+    load, ground = plan.site.load_at, height_at(plan.site, x_m)
+    z_m = z_m if ground is None else ground
     return z_m < load.z_m + 1e-6 and abs(y_m) < _BELOW_M and load.x_m - _BELOW_M < x_m < end_m + _BELOW_M
 
 

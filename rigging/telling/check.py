@@ -13,11 +13,12 @@ from rigging.advice.mends import mends_of
 from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.judging.check import Check, Line, Row, Topic
-from rigging.judging.found import Level
+from rigging.judging.found import Found, Level
 from rigging.judging.judged import judge
+from rigging.judging.parts import Part
 from rigging.judging.removal import Gone
 from rigging.quantities.units import Wording
-from rigging.telling.check_words import mend_label
+from rigging.telling.check_words import SOURCE_IDS, TRADE, mend_label
 from rigging.telling.holding import Said
 from rigging.telling.report import CAUTION
 from rigging.telling.rule import rule_text
@@ -80,7 +81,7 @@ class CheckRow:
 
 @dataclass(slots=True)
 class CheckLine:
-    """One line of the check: what, how much, why; what would mend it. `gone` is the part to be taken away to see it;
+    """One line of the check: what, how much, why; what would mend it. `source` is where its rule or value comes from; `gone` is the part to be taken away to see it;
     `lapsed` says that it was accepted and what that hung on has changed. `open`: it stands in the way of loading."""
 
     id: str
@@ -88,6 +89,7 @@ class CheckLine:
     level: Level
     text: str
     mend: str
+    source: str
     about: str
     state: str
     state_name: str
@@ -178,7 +180,7 @@ class _Telling:
         accepted = Accepted(acceptance.by, acceptance.reason) if acceptance and holds else None
         gone = found.values.get("gone")
         return CheckLine(
-            id=found.id, topic=line.topic, level=found.level, text=text, mend=mend, about=found.about, state=line.state,
+            id=found.id, topic=line.topic, level=found.level, text=text, mend=mend, source=_source(found), about=found.about, state=line.state,
             state_name=state_name(plan, line.state) if line.state else "", gone=gone.part if isinstance(gone, Gone) else None,
             acceptable=found.level in ("stop", "look") and found.kind not in _NEVER, accepted=accepted,
             lapsed=acceptance is not None and not holds, open=found.level in ("stop", "unknown") and accepted is None, answer=answer,
@@ -201,6 +203,13 @@ class _Telling:
                 text = f"One thing alone: {said.name(gone.part)}{f' ({made})' if made else ''}. If it goes, {said.then(gone)}."
             return text, mend
         return f"{text} If it slips, {said.then(gone)}.", mend
+
+
+def _source(found: Found) -> str:
+    """Where a line's rule or value comes from: what its part was rated by, the catalogue's origin of the rule, or the trade."""
+    part, shelf = found.values.get("part"), catalogue().sources
+    ids = [one.source for one in part.symbols] if isinstance(part, Part) else [SOURCE_IDS.get(found.kind, "")]
+    return "; ".join(shelf[id].text for id in dict.fromkeys(ids) if id in shelf) or TRADE
 
 
 def _brief(text: str) -> str:

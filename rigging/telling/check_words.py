@@ -225,6 +225,16 @@ TELL: dict[str, Teller] = {
         f"The haulers walk across the {lower_first(line_name(p, v['line']))}.", "Turn their way, or lead the haul strand by a redirect."),
 }  # fmt: skip
 
+TRADE = "Common practice, no source"
+# Rules that have a value in the catalogue are told with its origin.
+SOURCE_IDS: dict[str, str] = {
+    "across-gate": "en-12275", "belay-test": "belay-test", "hand-too-much": "hand-grip", "hand-fits": "hand-grip", "may-not-run": "device-runs",
+    "too-few-haulers": "hauler-pull", "gives-first": "hauler-pull", "people-ceiling": "people-ceiling", "bare-edge": "edge-mu",
+    "bare-corner": "edge-mu", "short": "rope-tail", "caught": "peak", "leg-goes": "peak", "anchor-fails": "legs", "no-stroke": "clearance",
+    "way-short": "virtual-work", "way-long": "virtual-work", "way-unsaid": "virtual-work", "worse-than-straight": "bend-eta", "unsaid": "bend-eta",
+    "no-slide": "incline", "hardest-place": "incline", "swing": "incline", "closing": "wrap-geometry", "wide": "legs",
+}  # fmt: skip
+
 Labeller = Callable[[dict[str, Any], Wording], str]
 _MEND: dict[str, Labeller] = {
     "brake-hitch": lambda v, s: f"{v['what']} on the brake side",

@@ -185,9 +185,10 @@ class Said:
         return {part: name if count[name] == 1 else f"{name}, {self._run(part)}" for part, name in names.items()}
 
     def _run(self, part: str) -> str:
+        if part.endswith(" cord"):
+            return "its cord"
         piece = next((one for one in self.standing.lying.pieces if one.id == part), None)
-        ends = [self._end(end) for end in piece.ends] if piece else [part]
-        return " to ".join(ends)
+        return " to ".join(self._end(end) for end in piece.ends) if piece else "its grip"
 
     def _end(self, node: str) -> str:
         if node == LOAD:
@@ -224,7 +225,7 @@ class Said:
         left, there = gone.left, gone.there
         pieces = {piece.id for piece in left.pieces}
         pulls = [
-            Pulls(id, self.name(id), 1000 * there.tensions_kn[id])
+            Pulls(id, self.name(id), there.tensions_kn[id] / left.weight_kn * self._pull_n(id))
             for id in bears(there, left.weight_kn)
             if id in pieces
         ]
@@ -233,6 +234,10 @@ class Said:
         return GoneReport(
             gone.part, name, gone.further_m, peak, f"{upper_first(name)} goes: {self.then(gone)}.", nodes, pulls
         )
+
+    def _pull_n(self, piece: str) -> float:
+        line = piece.removeprefix("tie of ").partition(":")[0]
+        return self.standing.pull_n(self.rig.line(line))
 
     def then(self, gone: Gone) -> str:
         """What the load does without the part."""

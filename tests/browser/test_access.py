@@ -44,7 +44,7 @@ def test_no_view_breaks_a_rule(someone, night):
     page.get_by_role("button", name="New plan").click()
     look("new plan")
     page.keyboard.press("Escape")
-    for stage in ("size-up", "anchors", "lines", "log"):
+    for stage in ("size-up", "anchors", "lines", "check", "log"):
         leader.fresh_plan(stage, base=demo_document)
         look(stage)
     leader.fresh_plan("lines", base=demo_document)
@@ -70,6 +70,13 @@ def test_no_view_breaks_a_rule(someone, night):
     for tab in ("Candidates", "Compare", "Survey", "Look at"):
         page.get_by_role("tab", name=tab).click()
         look(f"anchors, {tab}")
+    leader.fresh_plan("check", base=demo_document, lines__1__anchor="main")
+    page.get_by_role("button", name="take it away").first.click()
+    page.get_by_test_id("rest").click()
+    look("a part taken away")
+    page.get_by_role("button", name="Accept…").first.click()
+    look("accept")
+    page.keyboard.press("Escape")
     leader.fresh_plan("lines", base=begun)
     look("a plan just begun")
     assert found == {}

@@ -6,7 +6,6 @@ from typing import Any
 
 import pytest
 
-from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.document.edits import edited
 from rigging.quantities.faults import Refused

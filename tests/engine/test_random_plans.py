@@ -14,6 +14,7 @@ from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.quantities.faults import Refused, faults_of
 from rigging.telling.anchors import study
+from rigging.telling.check import check
 from rigging.telling.choices import choices
 from rigging.telling.holding import holding
 from rigging.telling.plan import analyse, working_of
@@ -129,6 +130,7 @@ def test_three_hundred_random_plans_through_every_part_of_the_core(part):
         if found and found.parts:
             part = luck.choice(found.parts).id
             ask(lambda plan=plan, id=state.id, gone=part: holding(plan, id, gone, every=False))
+        ask(lambda plan=plan: check(plan))
         what = luck.choice(["lowering", "haul", "belay"])
         ask(lambda plan=plan, what=what: choices(plan, what))
         figures = [rung.force.working for rung in state.rungs]

@@ -7,6 +7,7 @@ import pytest
 from django.core.management import call_command
 from django.core.management.base import CommandError
 from django.db import DatabaseError, connection
+from operations.models import sign
 
 from tests.plans import changed, demo_document
 
@@ -36,10 +37,13 @@ def test_putting_right_is_a_new_entry_that_points_at_the_old(leader, plan):
     assert (status, told["faults"][0]["path"]) == (422, "corrects")
 
 
-@pytest.mark.parametrize("table", ["operations_logentry", "plans_revision"])
+@pytest.mark.parametrize("table", ["operations_logentry", "plans_revision", "operations_signature"])
 @pytest.mark.parametrize("statement", ["UPDATE {} SET id = id", "DELETE FROM {}"])
 def test_the_database_itself_refuses_to_change_or_delete(leader, plan, table, statement):
     leader.say(plan, "Kept")
+    sign(
+        plan, leader.user, id=uuid.uuid4(), revision=plan.latest, lines={"state:held": {"answer": "1", "text": "held"}}
+    )
     with pytest.raises(DatabaseError, match="append-only"), connection.cursor() as cursor:
         cursor.execute(statement.format(table))
 

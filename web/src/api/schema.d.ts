@@ -2599,7 +2599,7 @@ export interface components {
         };
         /**
          * CheckLine
-         * @description One line of the check: what, how much, why; what would mend it. `gone` is the part to be taken away to see it;
+         * @description One line of the check: what, how much, why; what would mend it. `source` is where its rule or value comes from; `gone` is the part to be taken away to see it;
          *     `lapsed` says that it was accepted and what that hung on has changed. `open`: it stands in the way of loading.
          */
         CheckLine: {
@@ -2619,6 +2619,8 @@ export interface components {
             text: string;
             /** Mend */
             mend: string;
+            /** Source */
+            source: string;
             /** About */
             about: string;
             /** State */

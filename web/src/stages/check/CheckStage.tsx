@@ -36,8 +36,22 @@ export function CheckStage({ open, found, state, gone, onState, onGone, onSign }
     setMade(label === null ? null : { label, back: createPatch(after, before) });
     open.edit(() => after);
   };
-  const loud = check.lines.filter((one) => one.open || one.level === "look");
+  const loud = check.lines.filter((one) => one.open || (one.level === "look" && !one.accepted));
   const rest = check.lines.filter((one) => !loud.includes(one));
+  const item = (line: CheckLine) => (
+    <LineOfCheck
+      key={line.id}
+      line={line}
+      found={found}
+      open={open}
+      shown={gone !== null && gone === line.gone}
+      onMend={(mend) => edit(mend.edits as Operation[], mend.label)}
+      onAccept={() => accept(line)}
+      onWithdraw={() => open.edit((old) => without(old, line.id))}
+      onGone={line.gone ? () => onGone(line.state, line.gone!) : null}
+      onSign={onSign}
+    />
+  );
   return (
     <div className="min-h-0 flex-1 overflow-y-auto px-4 pt-2 pb-4 print:hidden">
       <div className="flex flex-wrap items-baseline gap-x-3">
@@ -60,22 +74,7 @@ export function CheckStage({ open, found, state, gone, onState, onGone, onSign }
       <p className="mt-3 mb-1 text-[17px]" aria-live="polite" data-testid="loud">
         {summary(check.stops, check.unknowns, loud.length)}
       </p>
-      <ul aria-label="Checks by urgency">
-        {loud.map((line) => (
-          <LineOfCheck
-            key={line.id}
-            line={line}
-            found={found}
-            open={open}
-            shown={gone !== null && gone === line.gone}
-            onMend={(mend) => edit(mend.edits as Operation[], `${mend.label}`)}
-            onAccept={() => accept(line)}
-            onWithdraw={() => open.edit((old) => without(old, line.id))}
-            onGone={line.gone ? () => onGone(line.state, line.gone!) : null}
-            onSign={onSign}
-          />
-        ))}
-      </ul>
+      <ul aria-label="Checks by urgency">{loud.map(item)}</ul>
       <button
         type="button"
         className="button mt-2"
@@ -87,20 +86,7 @@ export function CheckStage({ open, found, state, gone, onState, onGone, onSign }
       </button>
       {all ? (
         <ul aria-label="The other checks" className="mt-1">
-          {rest.map((line) => (
-            <LineOfCheck
-              key={line.id}
-              line={line}
-              found={found}
-              open={open}
-              shown={gone !== null && gone === line.gone}
-              onMend={(mend) => edit(mend.edits as Operation[], mend.label)}
-              onAccept={() => accept(line)}
-              onWithdraw={() => open.edit((old) => without(old, line.id))}
-              onGone={line.gone ? () => onGone(line.state, line.gone!) : null}
-              onSign={onSign}
-            />
-          ))}
+          {rest.map(item)}
         </ul>
       ) : null}
       {accepting ? <AcceptSheet line={accepting} open={open} onClose={() => accept(null)} /> : null}

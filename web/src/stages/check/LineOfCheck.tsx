@@ -44,6 +44,7 @@ export function LineOfCheck({ line, found, open, shown, onMend, onAccept, onWith
             {unbroken(line.mend)}
           </p>
         ) : null}
+        <p className="font-label text-[15px] leading-snug text-quiet">{line.source}</p>
       </div>
       <div className="flex max-w-[26rem] flex-wrap items-center justify-end gap-2 max-lg:justify-start">
         {open.canEdit && !line.accepted

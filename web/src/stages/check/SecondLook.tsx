@@ -49,7 +49,7 @@ export function TakenAway({ document, report, state, holds, onGone }: Props) {
           {gone.pulls.map((pull) => (
             <p key={pull.piece} className="flex justify-between gap-2 leading-snug">
               <span>{pull.name}, at rest</span>
-              <b className="text-over">
+              <b className="whitespace-nowrap text-over">
                 {said({ low: pull.force_n, expected: pull.force_n, high: pull.force_n, unit: "N" }, settings)}
               </b>
             </p>

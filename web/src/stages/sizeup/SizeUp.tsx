@@ -1,18 +1,11 @@
 /** Size-up: what the ground and the leader give. Everything typed here is drawn in ink above. */
 import { Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/react";
 import type { ReactNode } from "react";
-import type { Catalogue, Document, Line } from "../../api/types";
-import type { LineEdits } from "../lines/useLineEdits";
 import type { OpenPlan } from "../../plan/usePlan";
-import { Choice, NumberField, TextField, type Option } from "../../ui/fields";
-
-interface Props {
-  open: OpenPlan;
-  catalogue: Catalogue;
-  lines: LineEdits;
-}
-
-type Part<K extends keyof Document> = (change: (old: Document[K]) => Document[K]) => void;
+import { Choice, NumberField, TextField } from "../../ui/fields";
+import { named, part, Remove, replaced, type LedgerProps as Props } from "./ledger";
+import { PeopleLedger } from "./PeopleLedger";
+import { RopeLedger } from "./RopeLedger";
 
 export function SizeUp({ open, catalogue, lines }: Props) {
   const tabs: [string, ReactNode][] = [
@@ -44,32 +37,6 @@ export function SizeUp({ open, catalogue, lines }: Props) {
         ))}
       </TabPanels>
     </TabGroup>
-  );
-}
-
-function part<K extends keyof Document>(open: OpenPlan, key: K): Part<K> {
-  return (change) => open.edit((old) => ({ ...old, [key]: change(old[key]) }));
-}
-
-function replaced<T>(list: T[], index: number, with_: Partial<T>): T[] {
-  return list.map((one, at) => (at === index ? { ...one, ...with_ } : one));
-}
-
-function named(table: Record<string, Option>): Option[] {
-  return Object.values(table).map(({ id, name }) => ({ id, name }));
-}
-
-function Remove({ what, onClick, disabled }: { what: string; onClick: () => void; disabled: boolean }) {
-  return (
-    <button
-      type="button"
-      className="button px-3!"
-      aria-label={`Take out ${what}`}
-      onClick={onClick}
-      disabled={disabled}
-    >
-      ✕
-    </button>
   );
 }
 
@@ -388,88 +355,6 @@ function KitLedger({ open, catalogue }: Props) {
 }
 
 /** Every line's rope, and how it is tied at the load. */
-function RopeLedger({ open, catalogue, lines }: Props) {
-  const { document } = open;
-  const off = !open.canEdit;
-  const all = document.lines ?? [];
-  if (!all.length) return <p className="text-lg">No line is laid yet: the ropes come with them, under Lines.</p>;
-  return (
-    <div className="flex flex-col gap-2">
-      {all.map((line, index) => {
-        const number = (document.ropes ?? []).findIndex((one) => one.id === line.rope);
-        const rope = document.ropes?.[number];
-        const name = open.report?.lines.find((one) => one.id === line.id)?.name ?? line.id;
-        if (!rope) return null;
-        const changeRope = (with_: Partial<typeof rope>) =>
-          open.edit((old) => ({ ...old, ropes: replaced(old.ropes ?? [], number, with_) }));
-        const change = (with_: Partial<Line>) => lines.line(line.id, (old) => ({ ...old, ...with_ }));
-        return (
-          <fieldset key={line.id} className="grid grid-cols-2 gap-2 border-b border-line pb-2 lg:grid-cols-5">
-            <legend className="font-semibold">{name}</legend>
-            <Choice
-              label="Rope"
-              value={rope.kind}
-              options={named(catalogue.ropes)}
-              disabled={off}
-              onChange={(kind) => changeRope({ kind: kind! })}
-            />
-            <NumberField
-              label="Length"
-              unit="m"
-              path={`ropes[${number}].length_m`}
-              value={rope.length_m}
-              disabled={off}
-              onChange={(length_m) => changeRope({ length_m: length_m! })}
-            />
-            <NumberField
-              label="Tail kept at the station"
-              unit="m"
-              path={`lines[${index}].tail_m`}
-              value={line.tail_m ?? 5}
-              disabled={off}
-              onChange={(tail_m) => change({ tail_m: tail_m! })}
-            />
-            <Choice
-              label="Knot at the load"
-              value={line.load_knot}
-              options={named(catalogue.knots)}
-              disabled={off}
-              onChange={(load_knot) => change({ load_knot: load_knot! })}
-            />
-            <Choice
-              label="Connector at the load"
-              value={line.load_connector}
-              options={named(catalogue.connectors)}
-              disabled={off}
-              onChange={(load_connector) => change({ load_connector: load_connector! })}
-            />
-            {line.haul ? (
-              <>
-                <Choice
-                  label="Haul grab"
-                  value={line.haul.grab ?? "prusik-8"}
-                  options={named(catalogue.hitches)}
-                  disabled={off}
-                  onChange={(grab) => lines.haul({ grab: grab! })}
-                />
-                <NumberField
-                  label="Grab set forward, at most (empty: to the first corner)"
-                  unit="m"
-                  optional
-                  path={`lines[${index}].haul.reach_m`}
-                  value={line.haul.reach_m ?? null}
-                  disabled={off}
-                  onChange={(reach_m) => lines.haul({ reach_m })}
-                />
-              </>
-            ) : null}
-          </fieldset>
-        );
-      })}
-    </div>
-  );
-}
-
 const SCHOOLS = [
   { id: "static-ratio", name: "Static ratio: strength over load" },
   { id: "force-limit", name: "Force limit: something slips first" },
@@ -525,114 +410,6 @@ function RuleLedger({ open }: { open: OpenPlan }) {
           </ul>
         </div>
       ) : null}
-    </div>
-  );
-}
-
-const ROLES = [
-  ["leader", "leader"],
-  ["edge", "at the edge"],
-  ["main", "main line"],
-  ["belay", "belay"],
-  ["haul", "haul captain"],
-  ["ratchet", "minds the ratchet"],
-  ["writer", "writes"],
-  ["attendant", "attendant"],
-  ["other", "something else"],
-].map(([id, name]) => ({ id: id!, name: name! }));
-
-function PeopleLedger({ open }: { open: OpenPlan }) {
-  const { team } = open.document;
-  const edit = part(open, "team");
-  const editTitle = part(open, "title");
-  const off = !open.canEdit;
-  const people = team.people ?? [];
-  const person = (index: number, with_: Partial<(typeof people)[number]>) =>
-    edit((old) => ({ ...old, people: replaced(old.people ?? [], index, with_) }));
-  return (
-    <div className="flex flex-col gap-2">
-      <div className="grid grid-cols-2 gap-2 lg:grid-cols-4">
-        <NumberField
-          label="Haulers"
-          path="team.haulers"
-          value={team.haulers}
-          disabled={off}
-          onChange={(haulers) => edit((old) => ({ ...old, haulers: haulers! }))}
-        />
-        <NumberField
-          label="Each, sustained"
-          unit="N"
-          path="team.sustained_n"
-          value={team.sustained_n ?? 220}
-          disabled={off}
-          onChange={(sustained_n) => edit((old) => ({ ...old, sustained_n: sustained_n! }))}
-        />
-        <NumberField
-          label="Each, in a short heave"
-          unit="N"
-          path="team.heave_n"
-          value={team.heave_n ?? 350}
-          disabled={off}
-          onChange={(heave_n) => edit((old) => ({ ...old, heave_n: heave_n! }))}
-        />
-        <TextField
-          label="Title of the plan"
-          path="title"
-          value={open.document.title}
-          disabled={off}
-          onChange={(title) => editTitle(() => title)}
-        />
-      </div>
-      {people.map((one, index) => (
-        <div key={index} className="grid max-w-3xl grid-cols-[1fr_11rem_13rem_auto] items-end gap-2">
-          <TextField
-            label="Name"
-            bare={index > 0}
-            path={`team.people[${index}].name`}
-            value={one.name}
-            disabled={off}
-            onChange={(name) => person(index, { name })}
-          />
-          <Choice
-            label="Does"
-            bare={index > 0}
-            value={one.role ?? "other"}
-            options={ROLES}
-            disabled={off}
-            onChange={(role) => person(index, { role: role as NonNullable<typeof one.role> })}
-          />
-          <Choice
-            label="Tied in to"
-            bare={index > 0}
-            none="not said"
-            path={`team.people[${index}].tied_to`}
-            value={one.tied_to ?? null}
-            options={open.document.anchors.map(({ id, name }) => ({ id, name }))}
-            disabled={off}
-            onChange={(tied_to) => person(index, { tied_to })}
-          />
-          <Remove
-            what={one.name}
-            disabled={off}
-            onClick={() => edit((old) => ({ ...old, people: (old.people ?? []).toSpliced(index, 1) }))}
-          />
-        </div>
-      ))}
-      <div>
-        <button
-          type="button"
-          className="button"
-          disabled={off}
-          onClick={() =>
-            edit((old) => ({
-              ...old,
-              people: [...(old.people ?? []), { name: "Somebody", role: "other", tied_to: null }],
-            }))
-          }
-        >
-          Add somebody
-        </button>
-      </div>
     </div>
   );
 }

@@ -1,0 +1,100 @@
+"""The check signed by a second person: who may, what can be, what a later change opens, and that nothing signed can change."""
+
+import random
+import uuid
+
+import pytest
+from django.core.management import call_command
+from django.core.management.base import CommandError
+from django.db import connection
+from operations.models import broken_links
+from pydantic import ValidationError
+
+from rigging.document import Plan as Document
+from rigging.quantities.faults import Refused
+from rigging.telling.check import check
+from tests.engine.test_random_plans import changed_at_random
+from tests.plans import changed, demo_document
+
+
+def sign(person, plan, revision=1, lines=None, id=None):
+    body = {"id": id or str(uuid.uuid4()), "revision": revision, "lines": lines}
+    return person.send("POST", f"/plans/{plan.id}/sign", body)
+
+
+def faults(told):
+    return [(one["path"], one["problem"]) for one in told["faults"]]
+
+
+def test_a_second_person_signs_and_it_stands_in_the_log_with_the_revision(people, plan):
+    status, rows = sign(people["member"], plan)
+    assert status == 200
+    lines = check(Document.model_validate(demo_document())).signable()
+    assert {row["line"]: row["answer"] for row in rows} == {id: one["answer"] for id, one in lines.items()}
+    assert {(row["by"], row["revision"]) for row in rows} == {("member", 1)}
+    entry = people["leader"].get(f"/plans/{plan.id}/log")[1][-1]
+    assert (entry["kind"], entry["author"], entry["revision"]) == ("signed", "member", 1)
+    assert f"{len(lines)} lines of revision 1" in entry["decision"]
+    assert people["observer"].get(f"/plans/{plan.id}/signed")[1] == rows
+
+
+def test_line_by_line_and_sent_twice(people, plan):
+    once = str(uuid.uuid4())
+    first = sign(people["member"], plan, lines=["state:held"], id=once)
+    assert [row["line"] for row in first[1]] == ["state:held"]
+    assert sign(people["member"], plan, lines=["state:held"], id=once) == first
+    assert plan.log.count() == 1
+    assert "1 line of revision 1" in plan.log.get().decision
+
+
+def test_nobody_signs_what_they_saved_and_an_observer_signs_nothing(people, plan):
+    status, told = sign(people["leader"], plan)
+    assert status == 422
+    assert "you saved revision 1 yourself" in told["faults"][0]["problem"]
+    assert sign(people["observer"], plan)[0] == 403
+    assert sign(people["outsider"], plan)[0] == 404
+    assert sign(people["nobody"], plan)[0] == 401
+    assert people["member"].save(plan, 1, demo_document())[0] == 403
+    assert plan.log.count() == 0
+
+
+def test_an_old_revision_and_an_open_line_are_not_signed(people, plan):
+    people["leader"].save(plan, 1, changed(demo_document(), team__people__4__tied_to=None))
+    assert faults(sign(people["member"], plan, 1)[1]) == [("revision", "revision 2 has been saved since")]
+    told = sign(people["member"], plan, 2, ["untied:Hazel"])[1]
+    assert told["faults"][0]["path"] == "lines[0]"
+    assert "mend or accept it first" in told["faults"][0]["right"]
+    assert "untied:Hazel" not in {row["line"] for row in sign(people["member"], plan, 2)[1]}
+
+
+def test_fifty_edits_of_a_signed_plan_open_exactly_the_lines_whose_answers_differ(people, plan):
+    """What stays signed says word for word what it said when it was signed."""
+    rows = sign(people["member"], plan)[1]
+    signed = {row["line"]: row["answer"] for row in rows}
+    before = {one.id: (one.level, one.said()) for one in check(Document.model_validate(demo_document())).rows}
+    luck, base, done = random.Random(8), 1, 0
+    while done < 50:
+        document = changed_at_random(luck)
+        try:
+            there = check(Document.model_validate(document))
+        except (ValidationError, Refused):
+            continue
+        status, saved = people["leader"].save(plan, base, document)
+        assert status == 200
+        base, done = saved["number"], done + 1
+        told = people["member"].send("POST", "/check", document)[1]
+        still = {row["id"] for row in told["rows"] if signed.get(row["id"]) == row["answer"]}
+        assert still == {row.id for row in there.rows if before.get(row.id) == (row.level, row.said())}
+    assert {row["line"]: row["answer"] for row in people["member"].get(f"/plans/{plan.id}/signed")[1]} == signed
+
+
+@pytest.mark.parametrize("change", ["UPDATE operations_signature SET lines = '{}'", "DELETE FROM operations_signature"])
+def test_what_was_signed_and_then_tampered_with_is_found(people, plan, change):
+    sign(people["member"], plan)
+    assert list(broken_links(plan)) == []
+    with connection.cursor() as cursor:
+        for verb in ("update", "delete"):
+            cursor.execute(f"DROP TRIGGER operations_signature_no_{verb}")
+        cursor.execute(change)
+    with pytest.raises(CommandError, match="signed"):
+        call_command("verify_log")
