@@ -164,6 +164,25 @@ def _check(options: argparse.Namespace) -> Any:
     return check(Plan.model_validate(read_file(options.plan))).model_dump(mode="json")
 
 
+def _way(options: argparse.Namespace) -> Any:
+    from rigging.document import Plan
+    from rigging.lines.whole_way import whole_way
+
+    plan = Plan.model_validate(read_file(options.plan))
+    ids = [one.id for one in plan.lines]
+    wanted = options.line or next((one.id for one in plan.lines if one.role == "main"), ids[0] if ids else "")
+    if wanted not in ids:
+        raise refuse(
+            "--line", f"this plan has no line {wanted!r}", f"one of {', '.join(ids) or 'none: lay a line first'}"
+        )
+    if not 2 <= options.positions <= 2000:
+        raise refuse("--positions", f"{options.positions} is out of range", "give 2 to 2000")
+    found = asdict(whole_way(plan, plan.lines[ids.index(wanted)], options.positions))
+    for place in found["places"]:
+        place["turns"] = [dict(zip(("x_m", "z_m", "turn_rad"), turn, strict=True)) for turn in place["turns"]]
+    return {"line": found["line"], "positions": found["places"], "events": found["events"]}
+
+
 def _analyse(options: argparse.Namespace) -> Any:
     from rigging.document import Plan
     from rigging.telling.plan import analyse
@@ -209,6 +228,11 @@ def _parser() -> argparse.ArgumentParser:
     sheet = commands.add_parser("check", help="every part of a plan questioned: what holds, what would mend it")
     sheet.add_argument("plan", help="a plan document")
     sheet.set_defaults(run=_check)
+    way = commands.add_parser("way", help="the whole way of a line: every place of the load, and what comes to what")
+    way.add_argument("plan", help="a plan document")
+    way.add_argument("--line", default=None, help="id of the line; left out, the main line")
+    way.add_argument("--positions", type=int, default=50, help="how many places")
+    way.set_defaults(run=_way)
     plan = commands.add_parser("analyse", help="report on a plan document")
     plan.add_argument("plan")
     plan.set_defaults(run=_analyse)

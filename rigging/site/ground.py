@@ -156,6 +156,52 @@ def slope_at(site: Site, x_m: float, z_m: float) -> float:
     return math.atan2(a.z_m - b.z_m, b.x_m - a.x_m)
 
 
+def run_up(site: Site, way: RopeWay) -> list[Flat]:
+    """The load's own way from where it is up to the first corner of its rope: along the ground; a load that hangs clear comes
+    straight up its strand until it meets the ground."""
+    x, z = site.load_at.x_m, site.load_at.z_m
+    corner = way.points[1] if way.turns else way.start
+    first = (corner[0], corner[2])
+    run = [(x, z)]
+    ground = height_at(site, x)
+    if not way.turns or (ground is not None and z > ground + _TOLERANCE_M) or _before_a_wall(site, x, z):
+        last = way.points[-2]
+        run.append((last[0], last[2]))
+    here = run[-1]
+    inner = [
+        (p.x_m, p.z_m)
+        for p in site.profile
+        if first[0] <= p.x_m <= here[0]
+        and (p.x_m, -p.z_m) < (here[0], -here[1])
+        and (p.x_m > first[0] or p.z_m < first[1])
+    ]
+    run += sorted(inner, key=lambda p: (-p[0], p[1]))
+    end = height_at(site, first[0])
+    run.append((first[0], first[1] if not way.turns or end is None else end))
+    return [p for p, _ in itertools.groupby(run)]
+
+
+def _before_a_wall(site: Site, x_m: float, z_m: float) -> bool:
+    """Whether a place is in front of a vertical face: lower than the ground just behind it."""
+    behind = height_at(site, x_m - 2 * _TOLERANCE_M)
+    return behind is not None and behind > z_m + 1.0
+
+
+def along(run: list[Flat], far_m: float) -> Flat:
+    """The place `far_m` along a run, its end beyond that.
+
+    >>> along([(0, 0), (3, 4), (3, 10)], 7.0)
+    (3.0, 6.0)
+    """
+    for a, b in itertools.pairwise(run):
+        step = math.dist(a, b)
+        if far_m <= step:
+            share = far_m / step if step else 0.0
+            return a[0] + share * (b[0] - a[0]), a[1] + share * (b[1] - a[1])
+        far_m -= step
+    return run[-1]
+
+
 def run_positions(site: Site, way: RopeWay, count: int = 6) -> list[Flat]:
     """Places on the ground between the load and the first turn, where the load comes past on its way."""
     first = way.turns[0].at[0] if way.turns else way.start[0]

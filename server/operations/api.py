@@ -58,7 +58,9 @@ def read_signed(request: HttpRequest, plan_id: uuid.UUID) -> list[SignedLine]:
 
 def _signed(plan: Plan) -> list[SignedLine]:
     return [
-        SignedLine(line=line, answer=answer, by=entry.author.get_username(), at=entry.time, revision=entry.revision.number)
+        SignedLine(
+            line=line, answer=answer, by=entry.author.get_username(), at=entry.time, revision=entry.revision.number
+        )
         for line, (answer, entry) in signed_lines(plan).items()
     ]
 
@@ -73,7 +75,9 @@ def sign_check(request: HttpRequest, plan_id: uuid.UUID, body: SignCheck) -> lis
     if body.revision != latest.number:
         raise refuse("revision", f"revision {latest.number} has been saved since", "look at it again, then sign")
     if latest.author_id == request.user.pk:
-        raise refuse("id", f"you saved revision {latest.number} yourself", "a second person signs, under their own sign-in")
+        raise refuse(
+            "id", f"you saved revision {latest.number} yourself", "a second person signs, under their own sign-in"
+        )
     can = check(Document.model_validate_json(latest.document)).signable()
     wanted = list(can) if body.lines is None else body.lines
     for number, line in enumerate(wanted):

@@ -75,9 +75,7 @@ class Signature(models.Model):
         return sha256(self.lines)[:16]
 
 
-def sign(
-    plan: Plan, signer: Any, *, id: uuid.UUID, revision: Revision, lines: dict[str, dict[str, str]]
-) -> LogEntry:
+def sign(plan: Plan, signer: Any, *, id: uuid.UUID, revision: Revision, lines: dict[str, dict[str, str]]) -> LogEntry:
     """The lines signed by somebody, and the entry in the log that says so; sent again, the one already there."""
     with transaction.atomic():
         text = canonical(lines)
