@@ -7,13 +7,14 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from typing import Any
 
-from rigging.catalogue import catalogue
+from rigging.catalogue import RopeKind, SlingMaterial, catalogue
 from rigging.catalogue.haul import bends, drop_redirect, stack
 from rigging.document import Haul, Leg, Line, Plan
 from rigging.document.edits import Edit
 from rigging.judging.found import Found
 from rigging.judging.people import jobs
 from rigging.judging.pulls import named_by
+from rigging.lines.tied import HitchPlace, hitch_hold, hitches_of, too_thick
 from rigging.quantities.faults import Refused
 from rigging.site.features import estimate, kind_of
 
@@ -318,8 +319,8 @@ def _slip_less(found: Found, plan: Plan) -> Iterator[Mend]:
     part = found.values["part"]
     if part.kind in ("locked-device", "device"):
         number, _ = _at(plan, part.id.partition(":")[0])
-        kinds = [one for one in catalogue().devices.values() if one.gives == "breaks"]
-        best = max(kinds, key=lambda one: one.ratio.expected)
+        kinds = [one for one in catalogue().devices.values() if one.gives == "breaks" and one.mu is None]
+        best = max(kinds, key=lambda one: one.holding().expected)
         edits = [Edit("replace", f"/lines/{number}/lowering/device", best.id)]
         edits.append(Edit("replace", f"/lines/{number}/lowering/brake_hitch", _HITCH))
         yield Mend("device", tuple(edits), {"what": best.name})
@@ -344,7 +345,84 @@ def _something_slips(found: Found, plan: Plan) -> Iterator[Mend]:
 def _knot_out(found: Found, plan: Plan) -> Iterator[Mend]:
     values = found.values
     path = f"/ropes/{values['rope']}/damage/{values['number']}/taken_out"
-    yield _set("take-out", path, "butterfly-loop", what=catalogue().knots["butterfly-loop"].name)
+    slick = catalogue().ropes[plan.ropes[values["rope"]].kind].slick
+    inside = Edit("replace", f"{path.removesuffix('taken_out')}in_loop", "overhand" if slick else "connector")
+    knot = catalogue().knots["butterfly-loop"]
+    yield Mend("take-out", (Edit("replace", path, knot.id), inside), {"what": knot.name})
+
+
+def _in_loop(found: Found, plan: Plan) -> Iterator[Mend]:
+    path = f"/ropes/{found.values['rope']}/damage/{found.values['number']}/in_loop"
+    if found.kind == "loop-slick":
+        yield _set("in-loop", path, "overhand", what="Overhand in its loop")
+    else:
+        yield _set("in-loop", path, "connector", what="Connector in its loop")
+
+
+def _other_rope(found: Found, plan: Plan) -> Iterator[Mend]:
+    path = f"/ropes/{found.values['rope']}"
+    yield Mend("other-rope", (Edit("replace", f"{path}/age_years", None), Edit("replace", f"{path}/wear", "used")))
+
+
+_MADE = {
+    "grab": "haul/grab_made",
+    "capture": "haul/capture_made",
+    "brake": "lowering/hitch_made",
+    "belay": "belay/made",
+}
+
+
+def _retied(found: Found, plan: Plan) -> Iterator[Mend]:
+    """The hitch tied as it should be, in the one thing that was found."""
+    number, line = _at(plan, _of(found))
+    here = next(one for one in hitches_of(line) if one.place == found.values["place"])
+    path, rope = f"/lines/{number}/{_MADE[here.place]}", catalogue().ropes[plan.rope(line.rope).kind]
+
+    def made(kind: str, change: dict[str, Any], **values: Any) -> Mend:
+        return _set(kind, path, {**here.made.model_dump(), **change}, **values)
+
+    if found.kind in ("wraps-many", "wraps-few") or (found.kind == "breaks-first" and here.made.wraps):
+        yield made("wraps", {"wraps": None}, wraps=here.hitch.wraps)
+    if found.kind in ("cord-thick", "breaks-first"):
+        for cord in _cords_that_fit(here, rope)[:1]:
+            yield made("cord", {"cord": cord.id, "cord_length_m": None}, what=cord.name)
+    elif found.kind == "cord-short":
+        long = math.ceil(found.values["wanted_m"] * 10 - 1e-9) / 10
+        yield made("cord-length", {"cord_length_m": long}, length_m=long)
+    elif found.kind == "knot-on-rope":
+        yield made("knot-off", {"knot_on_rope": False})
+    elif found.kind == "glazed":
+        yield made("new-cord", {"glazed": False})
+
+
+def _cords_that_fit(here: HitchPlace, rope: RopeKind) -> list[SlingMaterial]:
+    """Cords that grip this rope and slip before they break, thickest first."""
+    found = []
+    for cord in catalogue().slings.values():
+        if not cord.cord or cord.slick or too_thick(cord, rope):
+            continue
+        held = hitch_hold(here.hitch, here.made.model_copy(update={"cord": cord.id}), rope)
+        if held.slip_n is not None and held.breaks_n.expected >= held.slip_n.expected:
+            found.append(cord)
+    return sorted(found, key=lambda one: -one.thickness_m)
+
+
+def _uncrowd(found: Found, plan: Plan) -> Iterator[Mend]:
+    number, _ = _at(plan, _of(found))
+    if found.values["at"] == "load":
+        edits = (
+            Edit("replace", f"/lines/{number}/load_connector_crowded", False),
+            Edit("replace", f"/lines/{number}/load_connector", "steel"),
+        )
+        yield Mend("uncrowd", edits, {"what": catalogue().connectors["steel"].name})
+    else:
+        yield _set("uncrowd", f"/lines/{number}/lowering/crowded", False, what="Larger connector")
+
+
+def _doubled(found: Found, plan: Plan) -> Iterator[Mend]:
+    number, _ = _at(plan, _of(found))
+    device = catalogue().devices["super-munter"]
+    yield _set("device", f"/lines/{number}/lowering/device", device.id, what=device.name)
 
 
 def _bend_knot(found: Found, plan: Plan) -> Iterator[Mend]:
@@ -365,13 +443,15 @@ def _more_friction(found: Found, plan: Plan) -> Iterator[Mend]:
     number, _ = _at(plan, _of(found))
     hand, grip = found.values["hand"], catalogue().hand_hold_n
     now = next(one for one in catalogue().devices.values() if one.name == found.values["device"])
-    at_device = hand.high * now.ratio.low, hand.low * now.ratio.high
+    lowering = plan.lines[number].lowering
+    ratio = now.holding(lowering.turns if lowering else None)
+    at_device = hand.high * ratio.low, hand.low * ratio.high
     fit = [
         one for one in catalogue().devices.values()
-        if not one.self_locking and one.id != now.id and at_device[0] / one.ratio.low <= grip.low
-        and at_device[1] / one.ratio.high >= (0 if found.kind == "hand-too-much" else catalogue().device_runs_n)
+        if not one.self_locking and one.mu is None and one.id != now.id and at_device[0] / one.holding().low <= grip.low
+        and at_device[1] / one.holding().high >= (0 if found.kind == "hand-too-much" else catalogue().device_runs_n)
     ]  # fmt: skip
-    for one in sorted(fit, key=lambda one: one.ratio.expected)[:2]:
+    for one in sorted(fit, key=lambda one: one.holding().expected)[:2]:
         yield _set("device", f"/lines/{number}/lowering/device", one.id, what=one.name)
     if not fit:
         yield _set(
@@ -630,7 +710,9 @@ _MENDERS: dict[str, Mender] = {
     "runs-through-bend": _runs_through, "brake-unminded": _minder, "belay-unminded": _minder, "two-jobs": _minder,
     "not-there": _list_person, "belay-by-hands": _by_device, "single": _belay, "nothing-catches": _belay, "shared-plate": _own_anchor,
     "shared-feature": _own_anchor, "below": _stronger, "slips-under-load": _slip_less, "cap-defeated": _no_tie, "no-cap": _something_slips,
-    "damage-in-pull": _knot_out, "no-bend": _bend_knot, "tail-short": _tail, "tail-unsaid": _tail, "hand-too-much": _more_friction,
+    "loop-slick": _in_loop, "loop-open": _in_loop, "too-old": _other_rope, "worn": _other_rope, "crowded": _uncrowd, "twists": _doubled,
+    "wraps-many": _retied, "wraps-few": _retied, "cord-thick": _retied, "cord-short": _retied, "knot-on-rope": _retied, "glazed": _retied,
+    "breaks-first": _retied, "damage-in-pull": _knot_out, "no-bend": _bend_knot, "tail-short": _tail, "tail-unsaid": _tail, "hand-too-much": _more_friction,
     "may-not-run": _more_friction, "worse-than-straight": _all_pulleys, "too-few-haulers": _bigger, "people-ceiling": _fewer_pull,
     "unsaid": _say_bend, "short": _longer_rope, "reaches-ground": _less_slack, "does-not-stop": _grip_more, "belay-test": _grip_more,
     "release-missing": _releasing, "release-tied": _lower_on, "capture-release": _releasing, "bare-edge": _pad, "bare-corner": _enter_edge,

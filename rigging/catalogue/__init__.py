@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from functools import cache
 from pathlib import Path
 from typing import Any, Literal, TypeVar
@@ -64,32 +65,59 @@ class Contact(Entry):
 
 
 class Device(Entry):
-    """A lowering device: `ratio` is tension at the device over force at the hand."""
+    """A lowering device: `ratio` is tension at the device over force at the hand; round a trunk or bar, `turns` and `mu`
+    give it. `spine`: which strand lies on the connector's spine matters."""
 
-    ratio: Range
+    ratio: Range | None = None
+    mu: Range | None = None
+    turns: float | None = None
     self_locking: bool
+    twists: Literal["no", "some", "yes", "cancels"] = "no"
+    spine: bool = False
+    look: str = ""
     strength_n: Range
     gives: Literal["breaks", "slips"] = "breaks"
     source: str
     strength_source: str
 
+    def holding(self, turns: float | None = None) -> Range:
+        """Tension at the device over force at the hand; round a trunk or bar e^(2πnμ) (capstan equation)."""
+        if self.ratio is not None:
+            return self.ratio
+        assert self.mu is not None and self.turns is not None, f"device {self.id} has neither ratio nor mu and turns"
+        round_rad = 2 * math.pi * (turns or self.turns)
+        return self.mu.map(lambda mu: math.exp(mu * round_rad))
+
 
 class Hitch(Entry):
-    """A friction hitch: `slip_n` is where it starts to slide on one rope, `two_ropes_n` where its cord breaks round two
-    together, on which it does not slide."""
+    """What grabs a rope: a friction hitch, a clamp, or a device. `slip_n` is where it starts to slide on one rope (None: it
+    cuts instead), `breaks_n` where its cord breaks round two together, on which it does not slide, or a clamp cuts the
+    sheath. `cord` and `wraps` are what a hitch is usually tied with; a `pair` lies in line."""
 
-    slip_n: Range
-    two_ropes_n: Range
+    form: Literal["hitch", "clamp", "device"] = "hitch"
+    slip_n: Range | None = None
+    breaks_n: Range
+    wraps: int | None = None
+    cord: str | None = None
+    pair: bool = False
+    both_ways: bool
     releases_under_load: bool
+    minds_itself: bool = False
+    look: str
     source: str
 
 
 class Knot(Entry):
-    """`keeps` is the share of the rope's strength left, `takes_m` the material it uses up with its loop; a `bend` joins two
-    ropes."""
+    """`keeps` is the share of the rope's strength left, `along` that of a loop pulled along the line, `apart` that of a loop
+    pulled apart. `takes_m` is the material it uses up with its loop; a `bend` joins two ropes, and with short tails runs at
+    `slips_n`."""
 
     keeps: Range
+    along: Range | None = None
+    apart: Range | None = None
+    slips_n: Range | None = None
     bend: bool = False
+    look: str
     takes_m: float
     source: str
 
@@ -97,7 +125,8 @@ class Knot(Entry):
 class RopeKind(Entry):
     diameter_m: float
     strength_n: Range
-    people_ceiling: int
+    people_ceiling: int | None = None
+    slick: bool = False
     ea_n: Range
     source: str
     stiffness_source: str
@@ -110,6 +139,8 @@ class SlingMaterial(Entry):
     ea_n: Range
     thickness_m: float
     sewn: bool
+    cord: bool = False
+    slick: bool = False
     source: str
     stiffness_source: str
 
@@ -197,6 +228,33 @@ class HoldingPower(Strict):
     pressure_pa: dict[str, float]
 
 
+class Tying(Strict):
+    """What the way a thing is tied does to it, as shares, and the limits of common practice.
+
+    `wear`: strength left of a rope by its look. `per_wrap`, `beyond_wrap`: grip for each wrap more than usual, and for each
+    beyond `wraps_most`. `per_mm_thick`: grip for each millimetre that a cord is thicker than the rope less `cord_thinner_m`.
+    """
+
+    wear: dict[str, Range]
+    slick_keeps: Range
+    slick_thin_m: float
+    slick_thin_slips_n: Range
+    slick_slips_n: Range
+    slick_overhand_slips_n: Range
+    per_wrap: Range
+    wraps_most: int
+    beyond_wrap: Range
+    cord_thinner_m: float
+    measured_within_m: float
+    per_mm_thick: Range
+    slick_grip: Range
+    glazed_grip: Range
+    crowded_keeps: float
+    munter_m: float
+    textile_years: float
+    tail_diameters: float
+
+
 class Catalogue(Strict):
     """Everything by id."""
 
@@ -213,6 +271,7 @@ class Catalogue(Strict):
     connectors: dict[str, Connector]
     features: dict[str, FeatureKind]
     deadman: list[HoldingPower]
+    tying: Tying
     systems: dict[str, HaulSystem]
     hand_hold_n: Range = Field(default=Range(low=150, expected=200, high=250))
     hauler_sustained_n: float = 220.0
@@ -266,5 +325,6 @@ def catalogue() -> Catalogue:
         connectors=_table("connectors.yaml", Connector),
         features=_table("features.yaml", FeatureKind),
         deadman=[HoldingPower.model_validate(row) for row in _rows("deadman.yaml")],
+        tying=Tying.model_validate(_read(_HERE / "tying.yaml")),
         systems={system.id: system for system in systems},
     )

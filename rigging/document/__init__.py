@@ -2,12 +2,12 @@
 
 from rigging.document.anchors import Anchor, Arrangement, Leg, Place3, Prop, Pull, Scheme, Span, TieOff
 from rigging.document.features import Feature, KitItem, Verdict
-from rigging.document.lines import Belay, Damage, Haul, Join, Line, Lowering, Redirect, Rope
+from rigging.document.lines import Belay, Damage, Haul, HitchMade, Join, Line, Lowering, Redirect, Rope
 from rigging.document.plan import Person, Plan, Rules, Team
 from rigging.document.site import Edge, Frame, Load, LoadItem, Point, Site
 
 __all__ = [
-    "Anchor", "Arrangement", "Belay", "Damage", "Edge", "Feature", "Frame", "Haul", "Join", "KitItem", "Leg", "Line",
+    "Anchor", "Arrangement", "Belay", "Damage", "Edge", "Feature", "Frame", "Haul", "HitchMade", "Join", "KitItem", "Leg", "Line",
     "Load", "LoadItem", "Lowering", "Person", "Place3", "Plan", "Point", "Prop", "Pull", "Redirect", "Rope", "Rules",
     "Scheme", "Site", "Span", "Team", "TieOff", "Verdict",
 ]  # fmt: skip

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, field_validator, model_validator
 
+from rigging.catalogue import catalogue
 from rigging.catalogue.haul import HaulSystem, bends
 from rigging.document.words import Name, Text, known
 from rigging.quantities.faults import misfit
@@ -27,10 +28,12 @@ class Join(Strict):
 
 
 class Damage(Strict):
-    """A damaged place: metres from the load's end, and the knot that takes it out (None: it is still in the pull)."""
+    """A damaged place: metres from the load's end, the knot that takes it out (None: it is still in the pull), and what
+    lies in the knot's loop."""
 
     at_m: Annotated[float, Field(ge=0, le=2000)]
     taken_out: str | None = None
+    in_loop: Literal["nothing", "connector", "overhand"] = "nothing"
 
     @field_validator("taken_out")
     @classmethod
@@ -38,11 +41,32 @@ class Damage(Strict):
         return value if value is None else known("knots", value)
 
 
+class HitchMade(Strict):
+    """How a hitch is tied here, where it is not as usual: its cord, wraps, the cord's whole length (None: not said), glazed
+    by an earlier slip, its joining knot on the rope."""
+
+    cord: str | None = None
+    wraps: Annotated[int, Field(ge=1, le=12)] | None = None
+    cord_length_m: Annotated[float, Field(gt=0, le=20)] | None = None
+    glazed: bool = False
+    knot_on_rope: bool = False
+
+    @field_validator("cord")
+    @classmethod
+    def _cord(cls, value: str | None) -> str | None:
+        if value is not None and not catalogue().slings[known("slings", value)].cord:
+            right = ", ".join(one.id for one in catalogue().slings.values() if one.cord)
+            raise ValueError(f"{value!r} is no cord to tie a hitch with; one of {right}")
+        return value
+
+
 class Rope(Strict):
-    """A rope out of the bags, joins included."""
+    """A rope out of the bags, joins included; its age and wear, where somebody looked."""
 
     id: Name
     kind: str
+    age_years: Annotated[float, Field(ge=0, le=60)] | None = None
+    wear: Literal["new", "used", "worn"] | None = None
     length_m: Annotated[float, Field(gt=0, le=2000)]
     joins: Annotated[list[Join], Field(max_length=10)] = []
     damage: Annotated[list[Damage], Field(max_length=10)] = []
@@ -76,7 +100,8 @@ class Redirect(Strict):
 
 
 class Lowering(Strict):
-    """The device between load and hand, and the friction hitch on its brake side.
+    """The device between load and hand, and the friction hitch on its brake side. `turns` round a trunk or bar (None: as
+    usual); `hands` on its brake strand; `crowded`: its connector loaded near the gate.
 
     The device sits `out_m` in front of the working point; the hitch's cord reaches `hitch_m` from there, and has
     `slack_m` to spare while somebody minds it. `tied_behind_m`: the rope behind it tied to the anchor, with so much
@@ -84,7 +109,11 @@ class Lowering(Strict):
     """
 
     device: str
+    turns: Annotated[float, Field(ge=0.5, le=10)] | None = None
+    hands: Literal[1, 2] = 1
+    crowded: bool = False
     brake_hitch: str | None = None
+    hitch_made: HitchMade | None = None
     minder: Text = ""
     out_m: Annotated[float, Field(gt=0, le=5)] = 0.5
     hitch_m: Annotated[float, Field(gt=0, le=5)] = 0.25
@@ -114,7 +143,9 @@ class Haul(Strict):
     bends: dict[str, str] = {}
     attached: Literal["grab", "load"] = "grab"
     grab: str = "prusik-8"
+    grab_made: HitchMade | None = None
     capture: str | None = None
+    capture_made: HitchMade | None = None
     capture_minder: Text = ""
     capture_slack_m: Annotated[float, Field(ge=0, le=2)] = 0.05
     capture_releasing_m: Annotated[float, Field(gt=0, le=20)] | None = None
@@ -149,6 +180,7 @@ class Belay(Strict):
 
     holds: Literal["hitch", "device", "tied"] = "hitch"
     what: str = "tandem-prusik-8"
+    made: HitchMade | None = None
     minder: Text = ""
     round_ropes: Literal[1, 2] = 1
     releasing_m: Annotated[float, Field(gt=0, le=20)] | None = None
@@ -180,6 +212,7 @@ class Line(Strict):
     tail_m: Annotated[float, Field(ge=0, le=200)] = 5
     load_knot: str
     load_connector: str
+    load_connector_crowded: bool = False
     slack_m: Annotated[float, Field(ge=0, le=500)] = 0
     lowering: Lowering | None = None
     haul: Haul | None = None

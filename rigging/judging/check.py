@@ -44,6 +44,7 @@ _TOPICS: dict[str, Topic] = {
     **dict.fromkeys(("releases", "release-missing", "release-tied", "capture-release"), "release"),
     **dict.fromkeys(("edge-nobody", "untied", "tied-to-load", "people-below", "below-unsaid", "way-short", "way-long", "way-unsaid",
                      "way-crossed"), "ground"),
+    **dict.fromkeys(("breaks-first", "crowded", "too-old", "worn"), "margins"),
 }  # fmt: skip
 
 
@@ -116,7 +117,10 @@ class Check:
             found += [_line(one, state) for one in rows if one.kind not in _SAID_ELSEWHERE and not _unsaid_bend(one)]
         raising = judged.states.get("raising")
         geometry = find_geometry(plan, judged.solver.ways, raising if isinstance(raising, Solved) else None)
-        found += [_line(one, "") for one in (*judged.general, *geometry, *find_knots(plan), *find_release(plan))]
+        found += [
+            _line(one, "")
+            for one in (*judged.general, *geometry, *find_knots(plan, judged.solver.ways), *find_release(plan))
+        ]
         found += [_line(one, "raising") for one in find_people(plan, judged.hauling)]
         return found
 

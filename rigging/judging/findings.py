@@ -73,7 +73,8 @@ def _lower(plan: Plan, solved: Solved, line: LineForces) -> Iterator[Found]:
     """Hand force against what a hand holds, whether it runs, and what happens when everybody lets go."""
     lowering = line.rig.line.lowering
     assert lowering is not None and line.running is not None
-    device, hand, grip = catalogue().devices[lowering.device], line.running.hand, catalogue().hand_hold_n
+    device, hand = catalogue().devices[lowering.device], line.running.hand
+    grip = catalogue().hand_hold_n.map(lambda one: one * lowering.hands)
     about, key = f"{line.rig.line.id}:device", "" if line.rig.line.role == "main" else line.rig.line.id
     values = {"device": device.name, "hand": hand, "grip": grip}
     if line.at_load.expected <= 0:
@@ -81,10 +82,10 @@ def _lower(plan: Plan, solved: Solved, line: LineForces) -> Iterator[Found]:
         return
     if not device.self_locking:
         if hand.high > grip.low:
-            at_device = hand.high * device.ratio.low
+            at_device = hand.high * device.holding(lowering.turns).low
             fits = [
                 d.name for d in catalogue().devices.values()
-                if at_device / d.ratio.low <= grip.low and not d.self_locking and d.id != device.id
+                if at_device / d.holding().low <= grip.low and not d.self_locking and d.id != device.id
             ]  # fmt: skip
             yield Found("hand-too-much", "stop", about, {**values, "fits": fits}, key)
         else:
@@ -134,7 +135,7 @@ def _people(plan: Plan, haul: Haul, gives: Advantage, line: LineForces) -> Itera
         yield Found("too-few-haulers", "look" if enough else "stop", "hand", values)
     rope = catalogue().ropes[plan.rope(line.rig.line.rope).kind]
     product = there * gives.ideal
-    if product > rope.people_ceiling + 1e-9:
+    if rope.people_ceiling is not None and product > rope.people_ceiling + 1e-9:
         values = {"there": there, "ideal": gives.ideal, "product": product, "ceiling": rope.people_ceiling}
         yield Found("people-ceiling", "look", "hand", values)
 

@@ -10,21 +10,22 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from rigging.anchors.wraps import strands_of
-from rigging.catalogue import Hitch, catalogue
+from rigging.catalogue import catalogue
 from rigging.document import Plan, Rules
 from rigging.judging.anchors import AnchorState, LegStrength
 from rigging.lines.catch import Caught
 from rigging.lines.rig import LOAD, anchor_node
 from rigging.lines.solve import LineForces, Solved
-from rigging.quantities.ranges import Range, times
+from rigging.lines.tied import HitchHold, KnotHold, Place, hitch_hold, hitches_of, knot_holds, rope_holds
+from rigging.quantities.ranges import Range
 from rigging.quantities.symbols import Symbol, symbol
 
 PEAK_RATIO = 2.0
 Gives = Literal["breaks", "slips", "unknown", "unrated"]
 Verdict = Literal["meets", "below", "unknown", "unrated"]
 Kind = Literal[
-    "load-connector", "load-knot", "edge", "rope", "grab", "bend", "redirect", "device", "locked-device", "capture", "hitch",
-    "belay", "cord", "working-point", "attachment", "feature",
+    "load-connector", "load-knot", "join", "tied-out", "edge", "rope", "grab", "bend", "redirect", "device", "locked-device", "capture", "hitch",
+    "belay", "cord", "clamp", "working-point", "attachment", "feature",
 ]  # fmt: skip
 
 
@@ -106,10 +107,11 @@ def _line_parts(plan: Plan, solved: Solved, line: LineForces) -> Iterator[Part]:
     yield from _at_load(plan, line)
     yield from _turning(line, at_load=True)
     yield from _edges(line)
+    yield from _knots_on_the_way(plan, line)
     yield _rope(plan, line)
-    yield from _grabs(line)
+    yield from _grabs(plan, line)
     yield from _turning(line, at_load=False)
-    yield from _holding(solved, line)
+    yield from _holding(plan, solved, line)
 
 
 def _rated(
@@ -123,38 +125,60 @@ def _rated(
 
 def _at_load(plan: Plan, line: LineForces) -> Iterator[Part]:
     of, force = line.rig.line, line.at_load
-    rope, knot = catalogue().ropes[plan.rope(of.rope).kind], catalogue().knots[of.load_knot]
     connector, piece = catalogue().connectors[of.load_connector], _to_load(line)
-    yield _rated(
-        f"{of.id}:load-connector",
-        "load-connector",
-        connector.name,
-        LOAD,
-        piece,
-        force,
-        connector.strength_n,
-        connector.source,
-    )
+    share = catalogue().tying.crowded_keeps if of.load_connector_crowded else 1.0
+    rated = _rated(
+        f"{of.id}:load-connector", "load-connector", connector.name, LOAD, piece, force,
+        connector.strength_n.map(lambda one: one * share), connector.source,
+    )  # fmt: skip
+    yield replace(rated, rule="rating, crowded", where="crowded") if of.load_connector_crowded else rated
     if not any(LOAD in (one.route[0], one.route[-1]) for one in line.network.ropes):
         return  # The rope only passes round a block at the load: nothing is tied there.
-    kept = times(rope.strength_n, knot.keeps)
-    symbols = (
-        symbol("S_rope", rope.name, rope.strength_n, "N", rope.source), symbol("k_knot", knot.name, knot.keeps, "", knot.source),
-    )  # fmt: skip
-    yield Part(
-        f"{of.id}:load-knot",
-        "load-knot",
-        knot.name,
-        "",
-        LOAD,
-        piece,
-        False,
-        force,
-        kept,
-        "breaks",
-        "S_rope · k_knot",
-        symbols,
-    )
+    knot = catalogue().knots[of.load_knot]
+    held = knot_holds(knot, plan.rope(of.rope), "loop")
+    yield from _knot_parts(f"{of.id}:load-knot", "load-knot", knot.name, LOAD, piece, force, held)
+
+
+def _knot_parts(
+    id: str, kind: Kind, thing: str, about: str, takes: str, force: Range, held: KnotHold, where: str = ""
+) -> Iterator[Part]:
+    """A knot is judged where it breaks and, where it may run before that, where it runs."""
+    yield Part(id, kind, thing, where, about, takes, False, force, held.breaks_n, "breaks", held.rule, held.symbols)
+    if held.slips_n is not None:
+        runs = (symbol("S", "where the knot runs through", held.slips_n, "N", _RUNS_SOURCE[kind]),)
+        yield Part(
+            f"{id}:runs", kind, thing, where, about, takes, False, force, held.slips_n, "slips", "slip load", runs
+        )
+
+
+_RUNS_SOURCE: dict[Kind, str] = {
+    "load-knot": "slick-knots", "join": "knot-short-tails", "tied-out": "slick-knots",
+}  # fmt: skip
+
+
+def _knots_on_the_way(plan: Plan, line: LineForces) -> Iterator[Part]:
+    """Joins and knots that take damage out, where the rope in the pull reaches them."""
+    of, rope = line.rig.line, plan.rope(line.rig.line.rope)
+    force, piece = _most_on_rope(line), _to_load(line)
+    reach_m = line.rig.way.length_m
+
+    def loaded(at_m: float) -> bool:
+        return (at_m if of.end == "first" else rope.length_m - at_m) < reach_m
+
+    for number, join in enumerate(rope.joins):
+        if loaded(join.at_m):
+            knot, where = catalogue().knots[join.knot], f"{join.at_m:g}"
+            held = knot_holds(knot, rope, "bend" if knot.bend else "along", join.tail_m)
+            yield from _knot_parts(
+                f"{of.id}:join:{number}", "join", knot.name, f"{of.id}:rope", piece, force, held, where
+            )
+    for number, damage in enumerate(rope.damage):
+        if damage.taken_out is not None and loaded(damage.at_m):
+            knot, where = catalogue().knots[damage.taken_out], f"{damage.at_m:g}"
+            held = knot_holds(knot, rope, "along", in_loop=damage.in_loop)
+            yield from _knot_parts(
+                f"{of.id}:tied-out:{number}", "tied-out", knot.name, f"{of.id}:rope", piece, force, held, where
+            )
 
 
 def _to_load(line: LineForces) -> str:
@@ -170,23 +194,34 @@ def _edges(line: LineForces) -> Iterator[Part]:
             yield Part(crossing.id, "edge", crossing.name, "", crossing.id, "", False, force, None, "unrated", "", ())
 
 
-def _rope(plan: Plan, line: LineForces) -> Part:
-    rope = catalogue().ropes[plan.rope(line.rig.line.rope).kind]
+def _most_on_rope(line: LineForces) -> Range:
+    """The highest tension in the line's own rope."""
     rows = enumerate(line.network.strands)
     main = [line.strand(r, s.index) for r, row in rows for s in row if line.network.ropes[r].id in line.rig.main]
-    most = max(main, key=lambda tension: tension.high)
-    id = line.rig.line.id
-    return replace(
-        _rated(f"{id}:rope", "rope", rope.name, f"{id}:rope", _to_load(line), most, rope.strength_n, rope.source),
-        symbols=(symbol("S", "rope, no knot", rope.strength_n, "N", rope.source),),
-    )
+    return max(main, key=lambda tension: tension.high)
 
 
-def _grabs(line: LineForces) -> Iterator[Part]:
+def _rope(plan: Plan, line: LineForces) -> Part:
+    rope, id = plan.rope(line.rig.line.rope), line.rig.line.id
+    strength, symbols = rope_holds(rope)
+    return Part(
+        f"{id}:rope", "rope", catalogue().ropes[rope.kind].name, "", f"{id}:rope", _to_load(line), False,
+        _most_on_rope(line), strength, "breaks", "S_rope, no knot", symbols,
+    )  # fmt: skip
+
+
+def _held_by(plan: Plan, line: LineForces, place: Place) -> HitchHold:
+    """The hitch at a place of a line, as it is tied on the line's rope."""
+    rope = catalogue().ropes[plan.rope(line.rig.line.rope).kind]
+    here = next(one for one in hitches_of(line.rig.line) if one.place == place)
+    return hitch_hold(here.hitch, here.made, rope)
+
+
+def _grabs(plan: Plan, line: LineForces) -> Iterator[Part]:
     haul = line.rig.line.haul
     if haul is None or line.rig.mode != "hauling":
         return
-    hitch = catalogue().hitches[haul.grab]
+    hitch = _held_by(plan, line, "grab")
     nodes = [node for node in line.network.nodes.values() if node.travels and node.kind in ("grab", "block")]
     for node in sorted(nodes, key=lambda node: -abs(line.rig.out_m(node))):
         ends = any(node.id in (rope.route[0], rope.route[-1]) for rope in line.network.ropes)
@@ -216,19 +251,26 @@ def _grip_force(line: LineForces, node: str) -> Range:
 
 
 def _hitch_parts(
-    id: str, kind: Kind, about: str, takes: str, hitch: Hitch, force: Range, where: str = ""
+    id: str, kind: Kind, about: str, takes: str, hitch: HitchHold, force: Range, where: str = ""
 ) -> Iterator[Part]:
-    """A hitch is judged twice: where it slips on its rope, and where its cord breaks."""
-    slips = (symbol("S", "where the hitch starts to slip", hitch.slip_n, "N", hitch.source),)
-    yield Part(id, kind, hitch.name, where, about, takes, False, force, hitch.slip_n, "slips", "slip load", slips)
+    """A hitch is judged twice: where it slips on its rope, and where its cord breaks; a clamp, where it cuts the rope."""
+    if hitch.slip_n is not None:
+        usual = hitch.hitch.slip_n
+        assert usual is not None
+        slips = (symbol("S", "where the hitch starts to slip", usual, "N", hitch.hitch.source), *hitch.symbols)
+        rule = " · ".join(["slip load", *(one.symbol for one in hitch.symbols)])
+        yield Part(id, kind, hitch.name, where, about, takes, False, force, hitch.slip_n, "slips", rule, slips)
     yield _cord(id, about, takes, hitch, force, where)
 
 
-def _cord(id: str, about: str, takes: str, hitch: Hitch, force: Range, where: str = "") -> Part:
-    breaks = (symbol("S", "where its cord broke round two ropes", hitch.two_ropes_n, "N", "hitch-two-ropes"),)
+def _cord(id: str, about: str, takes: str, hitch: HitchHold, force: Range, where: str = "") -> Part:
+    cord = hitch.hitch.form == "hitch"
+    meaning = "where its cord broke round two ropes" if cord else "where it cuts or breaks"
+    breaks = (symbol("S", meaning, hitch.breaks_n, "N", "hitch-two-ropes" if cord else hitch.hitch.source),)
     return Part(
-        f"{id}:cord", "cord", hitch.name, where, about, takes, False, force, hitch.two_ropes_n, "breaks", "cord", breaks
-    )
+        f"{id}:cord", "cord" if cord else "clamp", hitch.name, where, about, takes, False, force, hitch.breaks_n, "breaks",
+        "cord" if cord else "rating", breaks,
+    )  # fmt: skip
 
 
 def _turning(line: LineForces, at_load: bool) -> Iterator[Part]:
@@ -262,7 +304,7 @@ def _device(line: LineForces, kind: Kind, id: str, force: Range) -> Part:
     )
 
 
-def _holding(solved: Solved, line: LineForces) -> Iterator[Part]:
+def _holding(plan: Plan, solved: Solved, line: LineForces) -> Iterator[Part]:
     """What holds the rope's end where no hands do."""
     of, mode = line.rig.line, line.rig.mode
     rope, strand = _last_strand(line)
@@ -273,22 +315,22 @@ def _holding(solved: Solved, line: LineForces) -> Iterator[Part]:
             "capture",
             f"{of.id}:ratchet",
             f"{of.id}:ratchet",
-            catalogue().hitches[of.haul.capture],
+            _held_by(plan, line, "capture"),
             force,
         )
     elif mode == "running" and solved.moment.hands_off and of.lowering and of.lowering.brake_hitch:
-        hitch = catalogue().hitches[of.lowering.brake_hitch]
+        hitch = _held_by(plan, line, "brake")
         yield from _hitch_parts(f"{of.id}:brake", "hitch", f"{of.id}:brake", f"{of.id}:brake", hitch, force)
     elif of.belay is not None:
         if of.belay.holds == "hitch":
-            yield from _belay_hitch(of.id, catalogue().hitches[of.belay.what], of.belay.round_ropes, force)
+            yield from _belay_hitch(of.id, _held_by(plan, line, "belay"), of.belay.round_ropes, force)
         elif of.belay.holds == "device":
             yield _device(line, "belay", of.belay.what, force)
     elif mode in ("locked", "slack") and of.lowering:
         yield _device(line, "locked-device", of.lowering.device, force)
 
 
-def _belay_hitch(line: str, hitch: Hitch, ropes: int, force: Range) -> Iterator[Part]:
+def _belay_hitch(line: str, hitch: HitchHold, ropes: int, force: Range) -> Iterator[Part]:
     """Round one rope it slips; round two together it does not, and its cord breaks."""
     node = f"{line}:belay"
     if ropes == 1:

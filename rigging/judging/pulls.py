@@ -70,7 +70,7 @@ def _of_lines(plan: Plan, anchor: Anchor, arrangement: Arrangement, solved: Solv
     force = planned or size_of(pulls)
     if line is None:
         return Pulling(force, along, None)
-    stiff, clutch = _rope_n_per_m(plan, line), clutch_of(line.rig)
+    stiff, clutch = _rope_n_per_m(plan, line), clutch_of(plan, line.rig)
     return Pulling(force, along, stiff, clutch.slip_n if clutch else None, clutch.name if clutch else "")
 
 

@@ -138,7 +138,7 @@ class Standing:
             return None
         rig = self.rig.line(rope.partition(":")[0])
         ea = catalogue().ropes[self.plan.rope(rig.line.rope).kind].ea_n.expected
-        clutch = clutch_of(rig)
+        clutch = clutch_of(self.plan, rig)
         slip = clutch.slip_n.expected if clutch else None
         return arrest(self.pull_n(rig), far, max(0.5, lengths[rope]), ea, slip)
 

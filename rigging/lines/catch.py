@@ -6,9 +6,11 @@ import math
 from dataclasses import dataclass, replace
 
 from rigging.catalogue import catalogue
+from rigging.document import Plan
 from rigging.lines.rig import LOAD, LineRig, Rig
 from rigging.lines.solve import LineForces, Missing, Rows, Solved, Solver, mass_at, mu_at, share_of
 from rigging.lines.states import Moment
+from rigging.lines.tied import hitch_hold
 from rigging.mechanics.dynamics import Arrest, arrest
 from rigging.mechanics.holds import bears, drop, route_m
 from rigging.mechanics.network import Pass, Rope
@@ -83,7 +85,7 @@ def caught(solver: Solver, moment: Moment, rig: Rig) -> Solved | Missing:
 
 def _arrested(solver: Solver, moment: Moment, left: Rig, by: LineRig, far: float, clearance: float | None) -> Caught:
     rope = solver.plan.rope(by.line.rope)
-    ea, slips = catalogue().ropes[rope.kind].ea_n, clutch_of(by)
+    ea, slips = catalogue().ropes[rope.kind].ea_n, clutch_of(solver.plan, by)
     load = solver.load_on(by)
     taut = replace(by, ropes=tuple(_pulled(by)))
     network = taut.network
@@ -137,20 +139,23 @@ def _length_m(rig: LineRig) -> float:
     return max(0.5, route_m(at, rope.route) + rope.slack_m)
 
 
-def clutch_of(rig: LineRig) -> Clutch | None:
+def clutch_of(plan: Plan, rig: LineRig) -> Clutch | None:
     """What slips in a catching line before it breaks."""
     line, known = rig.line, catalogue()
     if line.belay is not None:
         if line.belay.holds == "hitch":
-            hitch = known.hitches[line.belay.what]
-            return Clutch(f"{line.id}:belay", hitch.name, hitch.slip_n) if line.belay.round_ropes == 1 else None
+            held = hitch_hold(known.hitches[line.belay.what], line.belay.made, known.ropes[plan.rope(line.rope).kind])
+            slips = line.belay.round_ropes == 1 and held.slip_n
+            return Clutch(f"{line.id}:belay", held.name, slips) if slips else None
         if line.belay.holds == "device" and known.devices[line.belay.what].gives == "slips":
             device = known.devices[line.belay.what]
             return Clutch(f"{line.id}:belay", device.name, device.strength_n)
         return None
     if rig.mode == "captured" and line.haul and line.haul.capture:
-        hitch = known.hitches[line.haul.capture]
-        return Clutch(f"{line.id}:ratchet", hitch.name, hitch.slip_n)
+        held = hitch_hold(
+            known.hitches[line.haul.capture], line.haul.capture_made, known.ropes[plan.rope(line.rope).kind]
+        )
+        return Clutch(f"{line.id}:ratchet", held.name, held.slip_n) if held.slip_n else None
     if line.lowering and known.devices[line.lowering.device].gives == "slips":
         device = known.devices[line.lowering.device]
         return Clutch(f"{line.id}:device", device.name, device.strength_n)

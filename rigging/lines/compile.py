@@ -168,7 +168,7 @@ def _running(layout: _Layout) -> LineRig:
     fast = anchor_node(layout.line.anchor)
     device = layout.add("device", "block", layout.at(lowering.out_m), on=fast)
     hands = layout.add("hands", "hands", layout.at(-1.0), axis=-1)
-    crossing = device_crossing(device, device, lowering.device)
+    crossing = device_crossing(device, device, lowering.device, lowering.turns)
     locks = [device] if catalogue().devices[lowering.device].self_locking else []
     if lowering.brake_hitch is None:
         rope = layout.rope("rope", [LOAD, *layout.up(), device, hands], {device: [crossing]})

@@ -59,9 +59,10 @@ def bend_crossing(id: str, role: Literal["bend", "redirect"], node: str, kind: s
     return Crossing(id, role, node, bend.id, bend.name, "η", bend.eta, bend.source, turn_rad)
 
 
-def device_crossing(id: str, node: str, kind: str) -> Crossing:
+def device_crossing(id: str, node: str, kind: str, turns: float | None = None) -> Crossing:
     device = catalogue().devices[kind]
-    return Crossing(id, "device", node, device.id, device.name, "r", device.ratio, device.source, math.pi)
+    ratio = device.holding(turns)
+    return Crossing(id, "device", node, device.id, device.name, "r", ratio, device.source, math.pi)
 
 
 def eta_of(haul: Haul) -> dict[str, Range]:
@@ -76,7 +77,9 @@ def at_ratchet(haul: Haul) -> str:
 
 
 def minded(haul: Haul) -> bool:
-    """Whether the ratchet is kept from running in: by somebody, or by a pulley made for its hitch."""
+    """Whether the ratchet is kept from running in: by somebody, or by a pulley made for its hitch, or it minds itself."""
+    if haul.capture and catalogue().hitches[haul.capture].minds_itself:
+        return True
     return bool(haul.capture_minder.strip()) or haul.capture in catalogue().bends[at_ratchet(haul)].minds
 
 

@@ -20,6 +20,17 @@ def _degrees(angle: float) -> str:
     return f"{math.degrees(angle):.0f}°"
 
 
+_PLACES = {"grab": "Haul grab", "capture": "Ratchet", "brake": "Brake-side hitch", "belay": "Belay hitch"}
+
+
+def _hitch_at(v: dict[str, Any]) -> str:
+    return f"{_PLACES[v['place']]}, {lower_first(v['hitch'])}"
+
+
+def _mm(metres: float) -> str:
+    return f"{metres * 1000:.3g} mm"
+
+
 def _below(v: dict[str, Any], p: Plan, s: Wording) -> Pair:
     part: Part = v["part"]
     assert part.strength_n is not None and part.margin is not None
@@ -157,6 +168,38 @@ TELL: dict[str, Teller] = {
         f"Tails of the join {s.length(v['at_m'])} from the load: {_short_of(v, p, s)}.", "Tie it again with longer tails."),
     "tail-unsaid": lambda v, p, s: (
         f"Tails of the join {s.length(v['at_m'])} from the load: nobody said how long.", f"Look: {s.length(v['wanted_m'])} or more."),
+    "loop-slick": lambda v, p, s: (
+        f"Damage tied out {s.length(v['at_m'])} from the load in slick cord: the loop may be drawn through.", "An overhand in its loop as well."),
+    "loop-open": lambda v, p, s: (
+        f"The loop that takes out the damage {s.length(v['at_m'])} from the load has nothing in it: pulled along the line it can roll out.",
+        "Clip a connector into it."),
+    "too-old": lambda v, p, s: (
+        f"The {lower_first(line_name(p, v['line']))}'s rope is {v['years']:g} years old: textiles end at {v['most']:g}.", "Another rope."),
+    "worn": lambda v, p, s: (
+        f"The {lower_first(line_name(p, v['line']))}'s rope is weathered and fuzzy: it keeps about half of its strength.", "Another rope."),
+    # Hitches
+    "cuts": lambda v, p, s: (
+        f"{v['hitch']}: it cuts the sheath from {s.force(v['breaks'].low)} instead of slipping.", "A hitch of cord slips before it hurts the rope."),
+    "wraps-many": lambda v, p, s: (
+        f"{_hitch_at(v)}: {v['wraps']} wraps. More than six grip less, and the rope twists.", f"{v['usual']} wraps."),
+    "wraps-few": lambda v, p, s: (f"{_hitch_at(v)}: {v['wraps']} wraps, {v['usual']} are usual.", f"{v['usual']} wraps."),
+    "cord-thick": lambda v, p, s: (
+        f"{_hitch_at(v)}: {_mm(v['cord_m'])} cord on a rope of {_mm(v['rope_m'])} grips badly; 2 to 4 mm thinner is wanted.", "Thinner cord."),
+    "cord-short": lambda v, p, s: (
+        f"{_hitch_at(v)}: {s.length(v['there_m'])} of cord, its wraps, reach and knot take {s.length(v['wanted_m'])}.", "A longer loop."),
+    "knot-on-rope": lambda v, p, s: (
+        f"{_hitch_at(v)}: the joining knot lies on the rope, where it keeps the wraps apart.",
+        "Turn the loop until it is off; a clove beside it on the connector holds it there."),
+    "glazed": lambda v, p, s: (f"{_hitch_at(v)}: its cord is glazed from an earlier slip and grips less.", "New cord."),
+    "breaks-first": lambda v, p, s: (
+        f"{_hitch_at(v)}: its cord breaks at {s.force(v['breaks'])}, about where it should slip ({s.force(v['slips'])}): it may break first.",
+        "Thicker cord, or fewer wraps."),
+    "crowded": lambda v, p, s: (
+        f"{line_name(p, v['line'])}: the connector at the {v['at']} is crowded or loaded near its gate: it may keep only {v['keeps'] * 100:.0f} %.",
+        "A larger connector, or one more."),
+    "twists": lambda v, p, s: (
+        f"{line_name(p, v['line'])}: a munter twists the rope; over {s.length(v['far_m'])} it kinks ({s.length(v['most_m'])} is about its most).",
+        "The doubled one, whose twists cancel; or strands kept parallel, and the tail free to turn."),
     # Let off under load
     "releases": lambda v, p, s: (
         f"{line_name(p, v['line'])}: {lower_first(v['what']) if not v['what'][0].isdigit() else v['what']} can be let off under load"
@@ -232,7 +275,9 @@ SOURCE_IDS: dict[str, str] = {
     "too-few-haulers": "hauler-pull", "gives-first": "hauler-pull", "people-ceiling": "people-ceiling", "bare-edge": "edge-mu",
     "bare-corner": "edge-mu", "short": "rope-tail", "caught": "peak", "leg-goes": "peak", "anchor-fails": "legs", "no-stroke": "clearance",
     "way-short": "virtual-work", "way-long": "virtual-work", "way-unsaid": "virtual-work", "worse-than-straight": "bend-eta", "unsaid": "bend-eta",
-    "no-slide": "incline", "hardest-place": "incline", "swing": "incline", "closing": "wrap-geometry", "wide": "legs",
+    "no-slide": "incline", "hardest-place": "incline", "swing": "incline", "too-old": "rope-age", "worn": "rope-wear", "loop-slick": "slick-knots", "cuts": "clamps",
+    "wraps-many": "hitch-wraps", "wraps-few": "hitch-wraps", "cord-thick": "hitch-cord", "cord-short": "cord-length", "glazed": "hitch-cord",
+    "breaks-first": "en-564", "crowded": "crowded", "twists": "munter-twist", "tail-short": "tails", "tail-unsaid": "tails", "closing": "wrap-geometry", "wide": "legs",
 }  # fmt: skip
 
 Labeller = Callable[[dict[str, Any], Wording], str]
@@ -251,6 +296,14 @@ _MEND: dict[str, Labeller] = {
     "untie": lambda v, s: "Let it run free",
     "take-out": lambda v, s: f"{v['what']} takes it out",
     "tail": lambda v, s: f"Tails {s.length(v['length_m'])}",
+    "in-loop": lambda v, s: v["what"],
+    "wraps": lambda v, s: f"{v['wraps']} wraps",
+    "cord": lambda v, s: v["what"],
+    "cord-length": lambda v, s: f"Loop of {s.length(v['length_m'])} of cord",
+    "knot-off": lambda v, s: "Joining knot off the rope",
+    "new-cord": lambda v, s: "New cord",
+    "other-rope": lambda v, s: "Another rope, looked at",
+    "uncrowd": lambda v, s: f"{v['what']}, with room",
     "system": lambda v, s: v["what"],
     "haulers": lambda v, s: f"{v['count']} pull",
     "longer-rope": lambda v, s: f"Rope of {s.length(v['length_m'])}",

@@ -128,13 +128,26 @@ FAULTS: dict[str, tuple[str, Document]] = {
         {**one, "at": None} for one in sound_document()["team"]["people"]])),
     "somebody below": ("people-below", sound_document(team__people__5__at={"x_m": 27, "y_m": 0, "z_m": -26})),
     "haulers' way not said": ("way-unsaid", sound_document(lines__0__haul__way_m=None)),
+    "eight wraps": ("wraps-many", sound_document(lines__0__haul__capture_made={"wraps": 8})),
+    "two wraps": ("wraps-few", sound_document(lines__0__lowering__hitch_made={"wraps": 3})),
+    "cord as thick as the rope": ("cord-thick", sound_document(lines__0__lowering__hitch_made={"cord": "cord-11"})),
+    "cord shorter than its wraps": ("cord-short", sound_document(lines__1__belay__made={"cord_length_m": 0.9})),
+    "joining knot on the rope": ("knot-on-rope", sound_document(lines__1__belay__made={"knot_on_rope": True})),
+    "glazed hitch": ("glazed", sound_document(lines__0__lowering__hitch_made={"glazed": True})),
+    "thin cord that breaks before it slips": ("breaks-first", sound_document(lines__1__belay__made={"cord": "cord-5"})),
+    "connector crowded": ("crowded", sound_document(lines__0__lowering__crowded=True)),
+    "munter over a long lower": ("twists", changed(sound_document(lines__0__lowering__device="munter"), load__items=[{"name": "One", "mass_kg": 60}])),
+    "rope too old": ("too-old", sound_document(ropes__0__age_years=12)),
+    "weathered rope": ("worn", sound_document(ropes__0__wear="worn", rules__others_ratio=3)),
+    "loop with nothing in it": ("loop-open", sound_document(ropes__0__damage=[{"at_m": 22, "taken_out": "butterfly-loop"}])),
     "haulers across a rope": ("way-crossed", sound_document(lines__0__haul__redirects=[], lines__0__haul__walk_rad=1.57)),
 }  # fmt: skip
 
 # What is true besides: rope on rope where it is led across; more friction at an edge leaves less at the hand.
 ALSO = {
     "bare edge": {"may-not-run"}, "corner nobody entered": {"may-not-run"}, "load heavier than the clutch": {"may-not-run"},
-    "haulers across a rope": {"strands-touch"},
+    "haulers across a rope": {"strands-touch"}, "munter over a long lower": {"may-not-run"},
+    "thin cord that breaks before it slips": {"below"},
 }  # fmt: skip
 # What no change of the rig mends: it has to be said, and then it is.
 ENTERED = {
