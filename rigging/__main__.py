@@ -166,7 +166,7 @@ def _check(options: argparse.Namespace) -> Any:
 
 def _way(options: argparse.Namespace) -> Any:
     from rigging.document import Plan
-    from rigging.lines.whole_way import whole_way
+    from rigging.lines.whole_way import JOBS, whole_way
 
     plan = Plan.model_validate(read_file(options.plan))
     ids = [one.id for one in plan.lines]
@@ -177,10 +177,18 @@ def _way(options: argparse.Namespace) -> Any:
         )
     if not 2 <= options.positions <= 2000:
         raise refuse("--positions", f"{options.positions} is out of range", "give 2 to 2000")
-    found = asdict(whole_way(plan, plan.lines[ids.index(wanted)], options.positions))
-    for place in found["places"]:
-        place["turns"] = [dict(zip(("x_m", "z_m", "turn_rad"), turn, strict=True)) for turn in place["turns"]]
-    return {"line": found["line"], "positions": found["places"], "events": found["events"]}
+    found = whole_way(plan, plan.lines[ids.index(wanted)], options.positions)
+    places = [
+        {
+            "x_m": place.x_m,
+            "z_m": place.z_m,
+            "line_m": place.line_m,
+            "turns": [dict(zip(("x_m", "z_m", "turn_rad"), turn, strict=True)) for turn in place.turns],
+            **{job: (pulls := place.pulls(job)) and asdict(pulls) for job in JOBS},
+        }
+        for place in found.places
+    ]
+    return {"line": found.line, "positions": places, "events": [asdict(one) for one in found.events]}
 
 
 def _analyse(options: argparse.Namespace) -> Any:

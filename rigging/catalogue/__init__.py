@@ -278,6 +278,10 @@ class Catalogue(Strict):
     hauler_heave_n: float = 350.0
     device_runs_n: float = 50.0
     clearance_m: float = 0.4
+    own_clearance_m: float = 0.15
+    own_takes_m: float = 0.95
+    haul_m_per_s: float = 0.25
+    reset_s: float = 45.0
     second_share: Range = Field(default=Range(low=0.35, expected=0.5, high=0.65))
 
     def catching(self, holds: Literal["hitch", "device", "tied"], what: str) -> Entry:

@@ -70,7 +70,9 @@ def page(shelf: Catalogue) -> str:
         f"| what one gloved hand holds for long | {_value(shelf.hand_hold_n)} N | hand-grip |",
         f"| one hauler, sustained and in a heave | {shelf.hauler_sustained_n:g} N, {shelf.hauler_heave_n:g} N | hauler-pull |",
         f"| below this at the hand a device may not run | {shelf.device_runs_n:g} N | device-runs |",
-        f"| taken up where two moving parts meet | {shelf.clearance_m:g} m | clearance |",
+        f"| taken up where two moving parts meet | {shelf.clearance_m:g} m, in a system out of one sling {shelf.own_clearance_m:g} m | clearance |",
+        f"| knots and hands of a system out of one piece | {shelf.own_takes_m:g} m | own-piece |",
+        f"| rope through the hands, and each reset | {shelf.haul_m_per_s:g} m/s, {shelf.reset_s:g} s | haul-pace |",
     ]
     return "\n".join([*lines, "\n## People and gear\n\n| what | value | origin |\n|---|---|---|", *loose])
 

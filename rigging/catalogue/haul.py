@@ -7,6 +7,7 @@ import math
 from collections import Counter
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
@@ -41,6 +42,18 @@ class HaulSystem(Strict):
         for problem in _notation_problems(self):
             raise ValueError(problem)
         return self
+
+    @cached_property
+    def stations(self) -> dict[str, float]:
+        """Where every node lies, 0 load to 1 anchors, in the first order in which it moves as one mechanism.
+
+        Raises
+        ------
+        Refused
+            If it does not.
+        """
+        network, _ = settled(self, {place.id: exactly(1.0) for place in bends(self)})
+        return {name: node.at[0] for name, node in network.nodes.items() if name != HAND}
 
     @property
     def moving(self) -> list[str]:

@@ -128,6 +128,24 @@ class Lowering(Strict):
         return self
 
 
+class OwnPiece(Strict):
+    """The piece of material that a haul system is built from, where it is not the line's rope: a sewn sling by its length laid
+    flat (it is a loop, and gives twice that), anything else by its whole length."""
+
+    material: str
+    length_m: Annotated[float, Field(gt=0.2, le=200)]
+
+    @field_validator("material")
+    @classmethod
+    def _material(cls, value: str) -> str:
+        return known("slings", value)
+
+    @property
+    def gives_m(self) -> float:
+        """Material to build with, knots included."""
+        return self.length_m * (2 if catalogue().slings[self.material].sewn else 1)
+
+
 class Haul(Strict):
     """A haul system on the line. `bends` says what sits at each bend id; a bend left out is not known yet.
 
@@ -136,7 +154,8 @@ class Haul(Strict):
     `redirects` turn the haul strand on its way to the haulers, who then walk along `walk_rad` in plan (0 out along the
     fall line, positive to the right looking out; left out, straight on). `anchors`: which node of the system stands at
     an anchor of its own. `capture_slack_m`: what the minded ratchet gives before it grips; `capture_releasing_m`: what the
-    releasing hitch behind it can give back (None: there is none). `way_m`: how far the haulers can walk (None: not said).
+    releasing hitch behind it can give back (None: there is none). `own`: the piece it is built from, where it takes none of
+    the line's rope: it then reaches as far as that lets it. `way_m`: how far the haulers can walk (None: not said).
     """
 
     system: HaulSystem
@@ -154,6 +173,7 @@ class Haul(Strict):
     way_m: Annotated[float, Field(gt=0, le=500)] | None = None
     anchors: dict[str, Name] = {}
     reach_m: Annotated[float, Field(gt=0, le=500)] | None = None
+    own: OwnPiece | None = None
 
     @model_validator(mode="after")
     def _all_known(self) -> Haul:

@@ -13,9 +13,11 @@ from rigging.quantities.ranges import Strict
 
 
 class LoadItem(Strict):
-    """Someone or something on the rope."""
+    """Someone or something on the rope. `joins_below_m`: it hangs there only that far below the first corner and beyond
+    (None: all the way)."""
 
     name: Name
+    joins_below_m: Annotated[float, Field(ge=0, le=2000)] | None = None
     mass_kg: Annotated[float, Field(gt=0, le=2000)]
     plus_minus_kg: Annotated[float, Field(ge=0, le=500)] = 0
 

@@ -17,14 +17,14 @@ from rigging.lines.catch import Caught
 from rigging.lines.rig import LOAD, anchor_node
 from rigging.lines.solve import LineForces, Solved
 from rigging.lines.tied import HitchHold, KnotHold, Place, hitch_hold, hitches_of, knot_holds, rope_holds
-from rigging.quantities.ranges import Range
+from rigging.quantities.ranges import Range, times
 from rigging.quantities.symbols import Symbol, symbol
 
 PEAK_RATIO = 2.0
 Gives = Literal["breaks", "slips", "unknown", "unrated"]
 Verdict = Literal["meets", "below", "unknown", "unrated"]
 Kind = Literal[
-    "load-connector", "load-knot", "join", "tied-out", "edge", "rope", "grab", "bend", "redirect", "device", "locked-device", "capture", "hitch",
+    "load-connector", "load-knot", "join", "tied-out", "edge", "rope", "own-piece", "grab", "bend", "redirect", "device", "locked-device", "capture", "hitch",
     "belay", "cord", "clamp", "working-point", "attachment", "feature",
 ]  # fmt: skip
 
@@ -109,6 +109,7 @@ def _line_parts(plan: Plan, solved: Solved, line: LineForces) -> Iterator[Part]:
     yield from _edges(line)
     yield from _knots_on_the_way(plan, line)
     yield _rope(plan, line)
+    yield from _own_piece(line)
     yield from _grabs(plan, line)
     yield from _turning(line, at_load=False)
     yield from _holding(plan, solved, line)
@@ -207,6 +208,29 @@ def _rope(plan: Plan, line: LineForces) -> Part:
     return Part(
         f"{id}:rope", "rope", catalogue().ropes[rope.kind].name, "", f"{id}:rope", _to_load(line), False,
         _most_on_rope(line), strength, "breaks", "S_rope, no knot", symbols,
+    )  # fmt: skip
+
+
+def _own_piece(line: LineForces) -> Iterator[Part]:
+    """The sling or cord that a haul system is built from, at its butterfly."""
+    of = line.rig.line
+    if of.haul is None or of.haul.own is None or line.rig.mode != "hauling":
+        return
+    own = [
+        line.strand(number, strand.index)
+        for number, row in enumerate(line.network.strands)
+        for strand in row
+        if line.network.ropes[number].id not in line.rig.main and "cord" not in line.network.ropes[number].id
+    ]
+    material, knot = catalogue().slings[of.haul.own.material], catalogue().knots["butterfly-loop"]
+    keeps, source = (catalogue().tying.slick_keeps, "slick-knots") if material.slick else (knot.keeps, knot.source)
+    symbols = (
+        symbol("S_strand", f"one strand of {material.name}", material.strand_n, "N", material.source),
+        symbol("k_knot", knot.name, keeps, "", source),
+    )
+    yield Part(
+        f"{of.id}:own", "own-piece", material.name, "", f"{of.id}:own", "", False, max(own, key=lambda one: one.high),
+        times(material.strand_n, keeps), "breaks", "S_strand · k_knot", symbols,
     )  # fmt: skip
 
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from rigging.catalogue import catalogue
 from rigging.document import Line, Plan
 from rigging.judging.found import Found
 from rigging.judging.pulls import named_by
@@ -87,7 +86,7 @@ def _way(line: LineForces) -> Iterator[Found]:
     """The haulers' way against the rope that one haul brings through their hands: ideal advantage × rise."""
     assert line.running is not None and line.rig.line.haul is not None
     haul, id = line.rig.line.haul, line.rig.line.id
-    found = stroke_of(line, catalogue().clearance_m)
+    found = stroke_of(line)
     rise = found.rise_m if found else line.rig.way.rise_m
     through = rise * line.running.motion.ideal
     values = {"line": id, "through_m": through, "way_m": haul.way_m, "rise_m": rise}

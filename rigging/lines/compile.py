@@ -8,7 +8,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 
 from rigging.catalogue import catalogue
-from rigging.catalogue.haul import HAND, HaulSystem, bends, settled
+from rigging.catalogue.haul import HAND, HaulSystem, bends
 from rigging.document import Haul, Line, Plan
 from rigging.lines.parts import Crossing, bend_crossing, device_crossing, edge_crossing, minded, passed_on
 from rigging.lines.rig import LOAD, OPEN_M, LineRig, Mode, Rig, anchor_node
@@ -204,8 +204,23 @@ def _slack(layout: _Layout) -> LineRig:
 
 
 def reach_m(haul: Haul, way: LineWay) -> float:
-    """How far in front of the working point the haul system can reach: as entered, else to the first corner."""
-    return haul.reach_m or way.first_m
+    """How far in front of the working point the haul system can reach: as entered, else to the first corner; a system out of a
+    piece of its own no further than that lets it."""
+    far = haul.reach_m or way.first_m
+    return min(far, own_reach_m(haul)) if haul.own else far
+
+
+def own_reach_m(haul: Haul) -> float:
+    """How far the piece that a system is built from lets it reach: what its knots and the hands leave, over all its strands."""
+    assert haul.own is not None
+    stations = haul.system.stations
+    strands = sum(
+        abs(stations[a] - stations[b])
+        for piece in haul.system.ropes
+        for a, b in itertools.pairwise(piece)
+        if HAND not in (a, b)
+    )
+    return max(0.3, (haul.own.gives_m - catalogue().own_takes_m) / max(strands, 1.0))
 
 
 def _hauling(layout: _Layout) -> LineRig:
@@ -275,11 +290,11 @@ def _hauled(layout: _Layout, haul: Haul, hitch_slack_m: float | None) -> LineRig
 def _placed(layout: _Layout, haul: Haul) -> dict[str, str]:
     """The system's nodes laid out along the first stretch: node of the notation to node of the rig."""
     system, fast = haul.system, anchor_node(layout.line.anchor)
-    found, _ = settled(system, {place.id: _NO_FRICTION for place in bends(system)})
+    stations = system.stations
     reach = reach_m(haul, layout.way)
     names = {}
     for name, kind in system.nodes.items():
-        out = reach * (1 - found.nodes[name].at[0])
+        out = reach * (1 - stations[name])
         if kind == "anchor":
             own = haul.anchors.get(name)
             on = layout.anchor(own) if own else fast
@@ -292,9 +307,6 @@ def _placed(layout: _Layout, haul: Haul) -> dict[str, str]:
             names[name] = LOAD
     names[HAND] = layout.name("hands")
     return names
-
-
-_NO_FRICTION = catalogue().bends["ball-bearing-pulley"].eta
 
 
 def _needs_own_grab(system: HaulSystem, haul: Haul) -> bool:

@@ -6,7 +6,8 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
-from rigging.document import Plan
+from rigging.catalogue import catalogue
+from rigging.document import Line, Plan
 from rigging.lines.rig import LineRig
 from rigging.lines.solve import LineForces
 from rigging.lines.way import LineWay
@@ -68,7 +69,13 @@ def budgets(plan: Plan, ways: dict[str, LineWay], hauling: LineForces | None) ->
     return found
 
 
-def stroke_of(line: LineForces, clearance_m: float) -> Stroke | None:
+def clearance_of(line: Line) -> float:
+    """What two moving parts take up where they meet."""
+    return catalogue().own_clearance_m if line.haul and line.haul.own else catalogue().clearance_m
+
+
+def stroke_of(line: LineForces) -> Stroke | None:
     """The haul's stroke. The ratchet rides on its strand; it ends no haul."""
     assert line.running is not None
-    return stroke(line.network, line.running.motion, clearance_m, frozenset({f"{line.rig.line.id}:ratchet"}))
+    of = line.rig.line
+    return stroke(line.network, line.running.motion, clearance_of(of), frozenset({f"{of.id}:ratchet"}))

@@ -9,16 +9,17 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
-from rigging.catalogue import catalogue
 from rigging.document import Line, Plan, Point
 from rigging.lines.lengths import stroke_of
-from rigging.lines.solve import LineForces, Solved, Solver, size_of, ways_of
+from rigging.lines.solve import LineForces, Solved, Solver, size_of
 from rigging.lines.states import hauling_line, moments
 from rigging.lines.way import LineWay, line_way
 from rigging.quantities.ranges import Range
-from rigging.site.ground import Flat, along, run_up
+from rigging.site.ground import along, run_up
 
 Job = Literal["raising", "lowering"]
+Kind = Literal["join", "damage", "reset", "rope-end"]
+JOBS: tuple[Job, ...] = ("raising", "lowering")
 _RATCHET_M, _SHORT_M = 0.4, 0.3
 
 
@@ -33,31 +34,54 @@ class Pulls:
 
 @dataclass(frozen=True)
 class Place:
-    """The load at one place of its way: `line_m` is the rope from working point to load; each turn as (x, z, radians)."""
+    """The load at one place of its way, `run_m` up from where it starts: `line_m` is the rope from working point to load, of
+    every line in `lengths_m`; each turn as (x, z, radians); the state of each job that can be done there."""
 
+    run_m: float
     x_m: float
     z_m: float
-    line_m: float
+    lengths_m: dict[str, float]
     turns: tuple[tuple[float, float, float], ...]
-    raising: Pulls | None
-    lowering: Pulls | None
+    jobs: dict[Job, Solved]
+    line: str
+
+    @property
+    def line_m(self) -> float:
+        return self.lengths_m[self.line]
+
+    def forces(self, job: Job) -> LineForces | None:
+        solved = self.jobs.get(job)
+        return solved.line(self.line) if solved else None
+
+    def pulls(self, job: Job) -> Pulls | None:
+        """What a job asks here; None where it can not be done."""
+        line = self.forces(job)
+        if line is None:
+            return None
+        assert line.running is not None
+        at_anchor = line.on_anchors().get(line.rig.line.anchor)
+        nothing = Range(0.0, 0.0, 0.0)
+        return Pulls(line.at_load, line.running.hand, size_of(at_anchor) if at_anchor else nothing)
 
 
 @dataclass(frozen=True)
 class Event:
     """Something that comes to something: `metre` of the job at which it does, and where the load then is."""
 
-    kind: Literal["join", "damage", "reset", "rope-end"]
+    kind: Kind
     line: str
     job: Job
     metre: float
     comes_to: str
     x_m: float
     z_m: float
+    run_m: float
 
 
 @dataclass(frozen=True)
 class WholeWay:
+    """A line's places, and the events of every line at the load."""
+
     line: str
     places: tuple[Place, ...]
     events: tuple[Event, ...]
@@ -71,131 +95,131 @@ def whole_way(plan: Plan, line: Line, count: int = 50) -> WholeWay:
     Refused
         If the line can not be laid out.
     """
-    way = line_way(plan, line)
-    run = run_up(plan.site, way.over)
-    far = math.fsum(math.dist(a, b) for a, b in itertools.pairwise(run))
-    # At the corner itself the rope's last stretch has no length: the load stops a hand's breadth short of it.
-    far -= min(_SHORT_M, far / 2)
-    spots = [along(run, far * n / max(1, count - 1)) for n in range(count)]
-    places = tuple(place_at(plan, line, spot) for spot in spots)
-    return WholeWay(
-        line.id, places, tuple(sorted(_events(plan, line, way, places), key=lambda one: (one.job, one.metre)))
-    )
+    travel = Travel(plan, line)
+    places = tuple(travel.place(travel.far_m * n / max(1, count - 1)) for n in range(count))
+    found = [event for one in plan.lines for event in _Events(plan, one, travel.ways[one.id], places).all()]
+    return WholeWay(line.id, places, tuple(sorted(found, key=lambda one: (one.job, one.metre))))
 
 
-def moved(plan: Plan, spot: Flat) -> Plan:
-    """The plan with its load at another place."""
-    site = plan.site.model_copy(update={"load_at": Point(x_m=spot[0], z_m=spot[1])})
-    return plan.model_copy(update={"site": site})
+class Travel:
+    """The load's run up to the first corner of a line, and the line's jobs at any place of it."""
+
+    def __init__(self, plan: Plan, line: Line):
+        self.plan, self.line = plan, line
+        self.ways = {one.id: line_way(plan, one) for one in plan.lines}
+        self.run = run_up(plan.site, self.ways[line.id].over)
+        self.whole_m = math.fsum(math.dist(a, b) for a, b in itertools.pairwise(self.run))
+        # At the corner itself the rope's last stretch has no length: the load stops a hand's breadth short of it.
+        self.far_m = self.whole_m - min(_SHORT_M, self.whole_m / 2)
+
+    def moved(self, run_m: float) -> Plan:
+        """The plan with its load at another place, and on the rope what hangs there."""
+        x, z = along(self.run, run_m)
+        site = self.plan.site.model_copy(update={"load_at": Point(x_m=x, z_m=z)})
+        below = self.whole_m - run_m
+        there = [one for one in self.plan.load.items if one.joins_below_m is None or one.joins_below_m <= below + 1e-9]
+        load = self.plan.load.model_copy(update={"items": there or self.plan.load.items[:1]})
+        return self.plan.model_copy(update={"site": site, "load": load})
+
+    def place(self, run_m: float) -> Place:
+        """The load at one place: what the line's jobs ask there."""
+        there = self.moved(run_m)
+        ways = {one.id: line_way(there, one) for one in there.lines}
+        turns = tuple((turn.at[0], turn.at[2], turn.turn_rad) for turn in ways[self.line.id].over.turns)
+        jobs = {job: solved for job in JOBS if (solved := self._job(there, ways, job)) is not None}
+        spot = there.site.load_at
+        lengths = {id: way.length_m for id, way in ways.items()}
+        return Place(run_m, spot.x_m, spot.z_m, lengths, turns, jobs, self.line.id)
+
+    def _job(self, there: Plan, ways: dict[str, LineWay], job: Job) -> Solved | None:
+        """The line at work, with those only that bear together with it."""
+        line = self.line
+        if (hauling_line(there) is not line) if job == "raising" else line.lowering is None:
+            return None
+        others = [one for one in there.lines if one is line or (job == "lowering" and one.role in ("main", "second"))]
+        alone = there.model_copy(update={"lines": others})
+        solved = Solver(alone, ways).solve(next(one for one in moments(alone) if one.id == job))
+        return solved if isinstance(solved, Solved) and solved.line(line.id) else None
 
 
-def place_at(plan: Plan, line: Line, spot: Flat) -> Place:
-    """The load at one place: what the line's jobs ask there."""
-    there = moved(plan, spot)
-    way = line_way(there, line)
-    turns = tuple((turn.at[0], turn.at[2], turn.turn_rad) for turn in way.over.turns)
-    raising = _job(there, line, "raising") if hauling_line(plan) is line else None
-    lowering = _job(there, line, "lowering") if line.lowering else None
-    return Place(
-        spot[0], spot[1], way.length_m, turns, pulls_of(raising) if raising else None, pulls_of(lowering) if lowering else None
-    )  # fmt: skip
+class _Events:
+    """What comes to what along one line's way."""
 
+    def __init__(self, plan: Plan, line: Line, way: LineWay, places: tuple[Place, ...]):
+        self.plan, self.line, self.way, self.places = plan, line, way, places
+        self.rope = plan.rope(line.rope)
+        self.raises, self.lowers = hauling_line(plan) is line or line.role == "belay", bool(line.lowering or line.belay)
+        self.bottom, self.top = places[0].lengths_m[line.id], places[-1].lengths_m[line.id]
 
-def _job(plan: Plan, line: Line, job: Job) -> LineForces | None:
-    """The line at work, with those only that bear together with it."""
-    others = [one for one in plan.lines if one is line or (job == "lowering" and one.role in ("main", "second"))]
-    alone = plan.model_copy(update={"lines": others})
-    solver = Solver(alone, ways_of(alone))
-    moment = next(one for one in moments(alone) if one.id == job)
-    solved = solver.solve(moment)
-    return solved.line(line.id) if isinstance(solved, Solved) else None
+    def all(self) -> Iterator[Event]:
+        yield from self._marks()
+        yield from self._end()
+        yield from self._resets()
 
+    def _event(self, kind: Kind, job: Job, to: str, out_m: float) -> Event:
+        """Where the load is when `out_m` of rope are out: between the two places around it."""
+        start = self.places[0]
+        x, z, run = start.x_m, start.z_m, start.run_m
+        for low, high in itertools.pairwise(self.places):
+            long, short = low.lengths_m[self.line.id], high.lengths_m[self.line.id]
+            if short <= out_m <= long:
+                share = (long - out_m) / max(1e-9, long - short)
+                x, z = low.x_m + share * (high.x_m - low.x_m), low.z_m + share * (high.z_m - low.z_m)
+                run = low.run_m + share * (high.run_m - low.run_m)
+                break
+        metre = out_m - self.top if job == "lowering" else self.bottom - out_m
+        return Event(kind, self.line.id, job, metre, to, x, z, run)
 
-def pulls_of(line: LineForces) -> Pulls:
-    assert line.running is not None
-    at_anchor = line.on_anchors().get(line.rig.line.anchor)
-    nothing = Range(0.0, 0.0, 0.0)
-    return Pulls(line.at_load, line.running.hand, size_of(at_anchor) if at_anchor else nothing)
+    def _marks(self) -> Iterator[Event]:
+        """Joins and damaged places of the line's rope."""
+        rope, first = self.rope, self.line.end == "first"
+        marks: list[tuple[Kind, float]] = [("join", one.at_m) for one in rope.joins]
+        marks += [("damage", one.at_m) for one in rope.damage]
+        for kind, at_m in marks:
+            for name, from_point_m in self._stations():
+                out_m = (at_m if first else rope.length_m - at_m) + from_point_m
+                if not self.top < out_m < self.bottom:
+                    continue
+                if self.lowers and name not in ("ratchet", "block"):
+                    yield self._event(kind, "lowering", name, out_m)
+                if self.raises and name != "device":
+                    yield self._event(kind, "raising", name, out_m)
 
+    def _stations(self) -> Iterator[tuple[str, float]]:
+        """What a place of the rope can come to, with its distance from the working point along the line."""
+        far, way, line = 0.0, self.way, self.line
+        for number, (a, b) in enumerate(zip(way.points, way.points[1:-1], strict=False)):
+            far += math.dist(a, b)
+            if number < len(way.redirects):
+                yield self.plan.anchor(way.redirects[number][0]).name, far
+            else:
+                edge = way.over.turns[number - len(way.redirects)].edge
+                yield edge.name if edge else "ground", far
+        if line.lowering:
+            yield "device", line.lowering.out_m
+        if line.belay:
+            yield "belay", _RATCHET_M
+        if line.haul:
+            if line.haul.capture:
+                yield "ratchet", _RATCHET_M
+            yield "block", 0.0
 
-def _events(plan: Plan, line: Line, way: LineWay, places: tuple[Place, ...]) -> Iterator[Event]:
-    bottom, top = places[0].line_m, places[-1].line_m
-    for kind, from_load_m in _marks(plan, line):
-        for name, from_point_m in _stations(plan, line, way):
-            out_m = from_load_m + from_point_m
-            if not top < out_m < bottom:
-                continue
-            if line.lowering and name not in ("ratchet", "block"):
-                yield _event(kind, line, "lowering", out_m - top, name, places, out_m)
-            if hauling_line(plan) is line and name != "device":
-                yield _event(kind, line, "raising", bottom - out_m, name, places, out_m)
-    rope = plan.rope(line.rope)
-    if line.lowering and rope.length_m + line.lowering.out_m < bottom:
-        out_m = max(top, rope.length_m + line.lowering.out_m)
-        yield _event("rope-end", line, "lowering", out_m - top, "device", places, out_m)
-    if hauling_line(plan) is line:
-        hauled = _job(plan, line, "raising")
-        found = stroke_of(hauled, catalogue().clearance_m) if hauled else None
-        if found is not None and found.rise_m > 0.05:
-            for number in range(1, math.ceil((bottom - top) / found.rise_m - 1e-9)):
-                risen = number * found.rise_m
-                yield _event(
-                    "reset",
-                    line,
-                    "raising",
-                    risen,
-                    " and ".join(one.partition(":")[2] or one for one in found.meets),
-                    places,
-                    bottom - risen,
-                )
+    def _end(self) -> Iterator[Event]:
+        """The rope's end at what lowers it, before the load is down."""
+        if not self.lowers:
+            return
+        at_m = self.line.lowering.out_m if self.line.lowering else _RATCHET_M
+        if self.rope.length_m + at_m < self.bottom:
+            to = "device" if self.line.lowering else "belay"
+            yield self._event("rope-end", "lowering", to, max(self.top, self.rope.length_m + at_m))
 
-
-def _marks(plan: Plan, line: Line) -> Iterator[tuple[Literal["join", "damage"], float]]:
-    """Joins and damaged places of the line's rope, in metres from the load."""
-    rope = plan.rope(line.rope)
-    far = [("join", one.at_m) for one in rope.joins] + [("damage", one.at_m) for one in rope.damage]
-    for kind, at_m in far:
-        yield ("join" if kind == "join" else "damage"), at_m if line.end == "first" else rope.length_m - at_m
-
-
-def _stations(plan: Plan, line: Line, way: LineWay) -> Iterator[tuple[str, float]]:
-    """What a place of the rope can come to, with its distance from the working point along the line."""
-    far = 0.0
-    for number, (a, b) in enumerate(zip(way.points, way.points[1:-1], strict=False)):
-        far += math.dist(a, b)
-        if number < len(way.redirects):
-            yield plan.anchor(way.redirects[number][0]).name, far
-        else:
-            edge = way.over.turns[number - len(way.redirects)].edge
-            yield edge.name if edge else "ground", far
-    if line.lowering:
-        yield "device", line.lowering.out_m
-    if line.haul:
-        if line.haul.capture:
-            yield "ratchet", _RATCHET_M
-        yield "block", 0.0
-
-
-def _event(
-    kind: Literal["join", "damage", "reset", "rope-end"],
-    line: Line,
-    job: Job,
-    metre: float,
-    to: str,
-    places: tuple[Place, ...],
-    out_m: float,
-) -> Event:
-    """Where the load is when `out_m` of rope are out: between the two places around it."""
-    for low, high in itertools.pairwise(places):
-        if high.line_m <= out_m <= low.line_m:
-            share = (low.line_m - out_m) / max(1e-9, low.line_m - high.line_m)
-            return Event(
-                kind,
-                line.id,
-                job,
-                metre,
-                to,
-                low.x_m + share * (high.x_m - low.x_m),
-                low.z_m + share * (high.z_m - low.z_m),
-            )
-    return Event(kind, line.id, job, metre, to, places[0].x_m, places[0].z_m)
+    def _resets(self) -> Iterator[Event]:
+        hauled = self.places[0].forces("raising")
+        if hauled is None or hauled.rig.line.id != self.line.id:
+            return
+        found = stroke_of(hauled)
+        if found is None or found.rise_m <= 0.05:
+            return
+        meets = " and ".join(one.partition(":")[2] or one for one in found.meets)
+        for number in range(1, math.ceil((self.bottom - self.top) / found.rise_m - 1e-9)):
+            yield self._event("reset", "raising", meets, self.bottom - number * found.rise_m)

@@ -15,7 +15,7 @@ from rigging.judging.parts import Part, weakest_of
 from rigging.judging.pulls import lines_on
 from rigging.lines.catch import Caught
 from rigging.lines.compile import reach_m
-from rigging.lines.lengths import Budget, stroke_of
+from rigging.lines.lengths import Budget, clearance_of, stroke_of
 from rigging.lines.parts import eta_of, open_bends
 from rigging.lines.rig import LineRig, anchor_node
 from rigging.lines.solve import LineForces, Missing, Solved, Unasked, size_of
@@ -317,8 +317,8 @@ class _Telling:
             [symbol("P", "pull at the hands", hand, "N", "statics"), symbol("pull each", how, each_n, "N", "hauler-pull")]))  # fmt: skip
 
     def _stroke(self, line: LineForces) -> tuple[Figure | None, str]:
-        clearance, haul = catalogue().clearance_m, line.rig.line.haul
-        found = stroke_of(line, clearance)
+        clearance, haul = clearance_of(line.rig.line), line.rig.line.haul
+        found = stroke_of(line)
         if found is None or haul is None:
             return None, "nothing runs out: one long pull"
         a, b = (node.partition(":")[2] or node for node in found.meets)

@@ -83,7 +83,7 @@ def part_name(plan: Plan, part: Part) -> str:
         "rope": f"Rope, {part.thing}{whose}", "grab": f"Haul grab {part.where}, {part.thing}", "bend": f"{part.thing} at {part.where}",
         "redirect": f"{part.thing}, redirect", "device": f"{part.thing}{whose}", "locked-device": f"{part.thing}, locked off{whose}",
         "capture": f"Progress capture, {part.thing}", "hitch": f"Brake-side hitch, {part.thing}", "belay": f"{part.thing}{whose}",
-        "clamp": f"{part.thing}{whose}", "join": f"Join {part.where} m from the load, {thing}{whose}",
+        "clamp": f"{part.thing}{whose}", "own-piece": f"{part.thing} of the haul system", "join": f"Join {part.where} m from the load, {thing}{whose}",
         "tied-out": f"{part.thing} {part.where} m from the load{whose}",
         "cord": f"Cord of the {thing}{f' at {part.where}' if part.where else ''}{whose}",
         "working-point": f"Working point, {thing}{f', {part.where}' if several(plan) else ''}",
@@ -94,7 +94,7 @@ def part_name(plan: Plan, part: Part) -> str:
 
 _SHORT: dict[str, str] = {
     "load-connector": "load connector", "load-knot": "load knot", "grab": "haul grab", "locked-device": "locked device",
-    "capture": "ratchet", "hitch": "brake-side hitch", "working-point": "working point", "cord": "cord of a hitch", "join": "the join", "tied-out": "knot in the rope", "clamp": "clamp on the rope",
+    "capture": "ratchet", "hitch": "brake-side hitch", "working-point": "working point", "cord": "cord of a hitch", "join": "the join", "tied-out": "knot in the rope", "clamp": "clamp on the rope", "own-piece": "sling of the haul",
 }  # fmt: skip
 
 
@@ -123,7 +123,7 @@ def part_mend(part: Part, say: Wording, ratio: float) -> str:
         "load-connector": "use a stronger connector, or two side by side, gates opposed",
         "working-point": "use a stronger connector, or two side by side, gates opposed",
         "load-knot": "tie a knot that keeps more, or use a stronger rope",
-        "join": "another knot, or a whole rope", "tied-out": "another rope", "clamp": "a hitch of cord, or two side by side",
+        "own-piece": "a stronger sling", "join": "another knot, or a whole rope", "tied-out": "another rope", "clamp": "a hitch of cord, or two side by side",
         "edge": "judge the edge by eye: sharpness, padding, and what it does to the rope",
         "rope": "use a stronger rope", "device": "use a stronger device", "locked-device": "use a stronger device",
         "attachment": "use a stronger one, or two side by side", "cord": "use two hitches in line, or a thicker cord",

@@ -21,6 +21,7 @@ from rigging.telling.choices import ChoicesReport, choices
 from rigging.telling.holding import HoldsReport, holding
 from rigging.telling.plan import analyse, working_of
 from rigging.telling.report import Report
+from rigging.telling.way import WayReport, moved, way_report
 from rigging.telling.working import Working
 
 router = Router()
@@ -47,10 +48,13 @@ def analyse_document(
     request: HttpRequest,
     body: Document,
     only: str | None = None,
+    run_m: Annotated[float | None, Field(ge=0, le=5000)] = None,
     force_unit: ForceUnit = "kN",
     length_unit: LengthUnit = "m",
 ) -> HttpResponse:
-    return _written(analyse(body, Wording(force_unit, length_unit), only))
+    """`run_m`: with the load so far up its way from where the plan has it."""
+    plan = body if run_m is None else moved(body, run_m)
+    return _written(analyse(plan, Wording(force_unit, length_unit), only))
 
 
 @router.post("/anchors", response={200: AnchorsReport, **REFUSED}, operation_id="anchors")
@@ -94,6 +98,18 @@ def check_document(
     request: HttpRequest, body: Document, force_unit: ForceUnit = "kN", length_unit: LengthUnit = "m"
 ) -> HttpResponse:
     return _written(check(body, Wording(force_unit, length_unit)))
+
+
+@router.post("/way", response={200: WayReport, **REFUSED}, operation_id="way")
+def tell_way(
+    request: HttpRequest,
+    body: Document,
+    line: str | None = None,
+    positions: Annotated[int, Field(ge=2, le=400)] = 50,
+    force_unit: ForceUnit = "kN",
+    length_unit: LengthUnit = "m",
+) -> HttpResponse:
+    return _written(way_report(body, line, positions, Wording(force_unit, length_unit)))
 
 
 @router.post("/choices", response={200: ChoicesReport, **REFUSED}, operation_id="choices")

@@ -14,7 +14,7 @@ from rigging.__main__ import main
 from rigging.catalogue import catalogue
 from rigging.catalogue.haul import bends
 from rigging.document import Plan
-from rigging.lines.whole_way import place_at, whole_way
+from rigging.lines.whole_way import Travel, whole_way
 from rigging.site.load import GRAVITY
 from tests.plans import DEMO, changed, demo_plan, one_rope_document
 
@@ -78,18 +78,18 @@ def test_fifty_places_on_a_random_convex_slope(seed):
         assert place.line_m == pytest.approx(long, rel=0.01)
         assert [t[2] for t in place.turns] == pytest.approx([t[2] for t in turns], rel=0.01, abs=2e-3)
         pull = asked(plan, place.x_m, place.z_m, rope)
-        assert place.raising.pull_n.expected == pytest.approx(pull, rel=0.01)
+        assert place.pulls("raising").pull_n.expected == pytest.approx(pull, rel=0.01)
         gripped = math.exp(MU_GROUND * sum(t[2] for t in turns))
-        assert place.raising.hand_n.expected == pytest.approx(pull * gripped, rel=0.01)
-        assert place.raising.working_point_n.low <= place.raising.working_point_n.high
+        assert place.pulls("raising").hand_n.expected == pytest.approx(pull * gripped, rel=0.01)
+        assert place.pulls("raising").working_point_n.low <= place.pulls("raising").working_point_n.high
 
 
 @pytest.mark.parametrize("seed", range(4))
 def test_the_worst_place_is_the_one_that_four_hundred_find(seed):
     plan = convex_plan(seed)
-    few = max(whole_way(plan, plan.lines[0], 50).places, key=lambda one: one.raising.hand_n.high)
-    many = max(whole_way(plan, plan.lines[0], 400).places, key=lambda one: one.raising.hand_n.high)
-    assert few.raising.hand_n.high == pytest.approx(many.raising.hand_n.high, rel=0.02)
+    few = max(whole_way(plan, plan.lines[0], 50).places, key=lambda one: one.pulls("raising").hand_n.high)
+    many = max(whole_way(plan, plan.lines[0], 400).places, key=lambda one: one.pulls("raising").hand_n.high)
+    assert few.pulls("raising").hand_n.high == pytest.approx(many.pulls("raising").hand_n.high, rel=0.02)
 
 
 def test_where_the_demo_stands_it_is_what_the_report_says():
@@ -97,8 +97,8 @@ def test_where_the_demo_stands_it_is_what_the_report_says():
 
     plan = demo_plan()
     report = analyse(plan)
-    here = place_at(plan, plan.lines[0], (plan.site.load_at.x_m, plan.site.load_at.z_m))
-    for state, pulls in (("raising", here.raising), ("lowering", here.lowering)):
+    here = Travel(plan, plan.lines[0]).place(0.0)
+    for state, pulls in (("raising", here.pulls("raising")), ("lowering", here.pulls("lowering"))):
         assert report.state(state).hand.expected == pytest.approx(pulls.hand_n.expected)
 
 
@@ -125,7 +125,7 @@ def test_a_join_of_two_ropes_comes_to_device_redirect_and_edge_by_sums_along_the
     # Every event is where the rope then out says.
     for one in way.events:
         if one.kind != "reset":
-            place = place_at(plan, plan.lines[0], (one.x_m, one.z_m))
+            place = Travel(plan, plan.lines[0]).place(one.run_m)
             out = top + one.metre if one.job == "lowering" else bottom - one.metre
             assert place.line_m == pytest.approx(out, abs=0.05)
 
