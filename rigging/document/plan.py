@@ -15,7 +15,7 @@ from rigging.document.features import Feature, KitItem
 from rigging.document.lines import Line, Rope
 from rigging.document.site import Load, Site
 from rigging.document.versions import upgraded
-from rigging.document.words import Name, Ratio, Text
+from rigging.document.words import Name, Ratio, Text, known
 from rigging.quantities.faults import Fault, misfits
 from rigging.quantities.ranges import Strict
 
@@ -39,6 +39,25 @@ class Team(Strict):
     sustained_n: Annotated[float, Field(gt=0, le=2000)] = catalogue().hauler_sustained_n
     heave_n: Annotated[float, Field(gt=0, le=3000)] = catalogue().hauler_heave_n
     people: Annotated[list[Person], Field(max_length=60)] = []
+
+
+class Bags(Strict):
+    """What is in the bags besides material to tie with: how many of each, by kind; a list left out is not said."""
+
+    bends: dict[str, Annotated[int, Field(ge=0, le=200)]] | None = None
+    devices: dict[str, Annotated[int, Field(ge=0, le=50)]] | None = None
+    hitches: dict[str, Annotated[int, Field(ge=0, le=200)]] | None = None
+    protections: dict[str, Annotated[int, Field(ge=0, le=50)]] | None = None
+    ropes: dict[str, Annotated[int, Field(ge=0, le=50)]] | None = None
+
+    @model_validator(mode="after")
+    def _all_known(self) -> Bags:
+        for table in ("bends", "devices", "hitches", "ropes"):
+            for id in getattr(self, table) or {}:
+                known(table, id)
+        for id in self.protections or {}:
+            known("surfaces", id)
+        return self
 
 
 class Rules(Strict):
@@ -77,6 +96,7 @@ class Plan(Strict):
     ropes: Annotated[list[Rope], Field(max_length=12)] = []
     lines: Annotated[list[Line], Field(max_length=8)] = []
     kit: Annotated[list[KitItem], Field(max_length=60)] = []
+    bags: Bags = Bags()
     team: Team
     rules: Rules = Rules()
     accepted: Annotated[list[Acceptance], Field(max_length=200)] = []
@@ -92,6 +112,11 @@ class Plan(Strict):
         if faults:
             raise misfits(faults)
         return self
+
+    def in_bags(self, table: Literal["bends", "devices", "hitches", "protections", "ropes"], id: str) -> bool:
+        """Whether one more of a kind is in the bags, besides those the plan already uses; where nobody said, it may be."""
+        there: dict[str, int] | None = getattr(self.bags, table)
+        return there is None or there.get(id, 0) > _used(self, table, id)
 
     def anchor(self, id: str) -> Anchor:
         return next(one for one in self.anchors if one.id == id)
@@ -114,6 +139,26 @@ class Plan(Strict):
 
     def path_of(self, arrangement: Arrangement) -> str:
         return next(path for path, _, one in self.arrangements() if one is arrangement)
+
+
+def _used(plan: Plan, table: str, id: str) -> int:
+    """How many of a kind the plan uses."""
+    if table == "protections":
+        return sum(edge.protection == id for edge in plan.site.edges)
+    if table == "ropes":
+        return sum(rope.kind == id for rope in plan.ropes)
+    found: list[str | None] = []
+    for line in plan.lines:
+        haul, lowering, belay = line.haul, line.lowering, line.belay
+        if table == "bends":
+            found += [one.bend for one in line.redirects]
+            found += [*haul.bends.values(), *(one.bend for one in haul.redirects)] if haul else []
+        elif table == "devices":
+            found += [lowering.device if lowering else None, belay.what if belay else None]
+        else:
+            found += [haul.grab, haul.capture] if haul else []
+            found += [lowering.brake_hitch if lowering else None, belay.what if belay else None]
+    return found.count(id)
 
 
 def _twice(plan: Plan) -> Iterator[Fault]:

@@ -55,13 +55,16 @@ class AnchorState:
     faults: tuple[str, ...] = ()
 
 
-def anchor_states(plan: Plan, solved: Iterable[Solved]) -> dict[tuple[str, str], AnchorState]:
-    """Every pulled anchor by (state, anchor). Pulls on one anchor that go the same way are worked out together."""
+def anchor_states(
+    plan: Plan, solved: Iterable[Solved], only: frozenset[str] | None = None
+) -> dict[tuple[str, str], AnchorState]:
+    """Every pulled anchor by (state, anchor). Pulls on one anchor that go the same way are worked out together. `only`: the
+    anchors that are asked for."""
     ways: dict[str, list[tuple[Array, list[tuple[str, Range]]]]] = {}
     for state in solved:
         for anchor, pulls in state.on_anchors.items():
             force = size_of(pulls)
-            if force.high < 1e-6:
+            if force.high < 1e-6 or (only is not None and anchor not in only):
                 continue
             along = _unit(pulls)
             here = ways.setdefault(anchor, [])

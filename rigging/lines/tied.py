@@ -15,6 +15,7 @@ Place = Literal["grab", "capture", "brake", "belay"]
 Pulled = Literal["loop", "along", "apart", "bend"]
 # What a double fisherman's in the loop of a hitch takes of its cord, with its tails.
 _JOINING_M = 0.3
+_USUAL = HitchMade()
 
 
 @dataclass(frozen=True)
@@ -45,7 +46,7 @@ def hitches_of(line: Line) -> list[HitchPlace]:
 
     def add(place: Place, id: str | None, made: HitchMade | None, reach_m: float, ropes: Literal[1, 2] = 1) -> None:
         if id is not None:
-            found.append(HitchPlace(place, catalogue().hitches[id], made or HitchMade(), ropes, reach_m))
+            found.append(HitchPlace(place, catalogue().hitches[id], made or _USUAL, ropes, reach_m))
 
     if line.lowering:
         add("brake", line.lowering.brake_hitch, line.lowering.hitch_made, line.lowering.hitch_m)
@@ -83,10 +84,13 @@ def cord_length_m(hitch: Hitch, made: HitchMade, rope: RopeKind, reach_m: float)
 
 def hitch_hold(hitch: Hitch, made: HitchMade | None, rope: RopeKind) -> HitchHold:
     """What a hitch holds on one rope, and where its cord breaks: the usual values, times what is unusual here."""
-    made, tying = made or HitchMade(), catalogue().tying
     if hitch.form != "hitch" or hitch.cord is None:
         return HitchHold(hitch, hitch.name, hitch.slip_n, hitch.breaks_n, ())
-    cord, usual = cord_of(hitch, made), catalogue().slings[hitch.cord]
+    usual, tying = catalogue().slings[hitch.cord], catalogue().tying
+    if (made is None or made is _USUAL) and not too_thick(usual, rope):
+        return HitchHold(hitch, hitch.name, hitch.slip_n, hitch.breaks_n, ())
+    made = made or _USUAL
+    cord = cord_of(hitch, made)
     shares = [
         ("k_wraps", f"{wraps_of(hitch, made)} wraps, usual {hitch.wraps}", _wraps_share(hitch, made), "hitch-wraps"),
         ("k_cord", f"{cord.name} on {rope.diameter_m * 1000:.1f} mm rope", _thickness_share(cord, rope), "hitch-cord"),

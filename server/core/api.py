@@ -8,6 +8,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from pydantic import BaseModel, Field
 
+from rigging.advice.best import Goal
 from rigging.anchors.states import SWEEP
 from rigging.catalogue import catalogue
 from rigging.catalogue.haul import HaulSystem, add_redirect, drop_redirect, stack
@@ -16,6 +17,7 @@ from rigging.quantities.faults import refuse
 from rigging.quantities.units import FORCE_UNITS, LENGTH_UNITS, ForceUnit, LengthUnit, Wording, si_value
 from rigging.telling.anchor_report import AnchorsReport
 from rigging.telling.anchors import anchor_working, study
+from rigging.telling.best import BestReport, best_report
 from rigging.telling.check import CheckReport, check
 from rigging.telling.choices import ChoicesReport, choices
 from rigging.telling.holding import HoldsReport, holding
@@ -110,6 +112,18 @@ def tell_way(
     length_unit: LengthUnit = "m",
 ) -> HttpResponse:
     return _written(way_report(body, line, positions, Wording(force_unit, length_unit)))
+
+
+@router.post("/best", response={200: BestReport, **REFUSED}, operation_id="best")
+def what_buys_most(
+    request: HttpRequest,
+    body: Document,
+    goal: Goal = "margin",
+    most: Annotated[int, Field(ge=1, le=300)] = 12,
+    force_unit: ForceUnit = "kN",
+    length_unit: LengthUnit = "m",
+) -> HttpResponse:
+    return _written(best_report(body, goal, most, Wording(force_unit, length_unit)))
 
 
 @router.post("/choices", response={200: ChoicesReport, **REFUSED}, operation_id="choices")

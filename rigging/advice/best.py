@@ -1,0 +1,282 @@
+"""What buys most: every single change tried on the engine, and what it does to the weakest margin, the hands, the haulers, the
+resets, the single points and the minutes; and what each part that is there costs."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from rigging.advice.changes import Change, changes
+from rigging.advice.swaps import cost_n
+from rigging.catalogue import catalogue
+from rigging.document import Plan
+from rigging.judging.anchors import AnchorState, anchor_states
+from rigging.judging.check import thing_of
+from rigging.judging.findings import haulers_needed
+from rigging.judging.parts import Part, parts_in_load_order, weakest_of
+from rigging.judging.removal import Standing
+from rigging.lines.lengths import haul_rope_m, stroke_of
+from rigging.lines.parts import Crossing
+from rigging.lines.solve import LineForces, Solved, Solver, ways_of
+from rigging.lines.states import Moment, moments
+from rigging.quantities.faults import Refused
+from rigging.quantities.ranges import Range
+
+Job = Literal["lowering", "raising"]
+Goal = Literal["margin", "hand", "brake", "haulers", "resets", "singles", "minutes"]
+GOALS: tuple[Goal, ...] = ("margin", "hand", "brake", "haulers", "resets", "singles", "minutes")
+_JOBS: tuple[Job, ...] = ("lowering", "raising")
+# States that are asked for their single points.
+_HOLDING = ("lowering", "raising", "between-hauls")
+
+
+@dataclass(frozen=True)
+class Effect:
+    """What a plan asks and gives: pull at the haulers' hands and at the brake hand, haulers, resets, minutes of hauling, parts
+    alone, the weakest part of lowering and raising (None: not known, or that job is not planned), and rope left (negative: it
+    does not reach)."""
+
+    hand_n: Range | None
+    brake_n: Range | None
+    haulers: int | None
+    resets: int | None
+    minutes: float | None
+    singles: int | None
+    weakest: Part | None
+    rope_left_m: float | None
+
+    @property
+    def fits(self) -> bool:
+        """Whether there is rope enough."""
+        return self.rope_left_m is None or self.rope_left_m >= 0
+
+    def size(self, goal: Goal) -> float:
+        """How good it is by one goal: less is better; what is not known is worst."""
+        share = -_share(self.weakest) if self.weakest else None
+        hand = self.hand_n.high if self.hand_n else None
+        brake = _off(self.brake_n) if self.brake_n else None
+        value: float | None = {
+            "margin": share, "hand": hand, "brake": brake, "haulers": self.haulers, "resets": self.resets, "singles": self.singles,
+            "minutes": self.minutes,
+        }[goal]  # fmt: skip
+        return math.inf if value is None else value
+
+
+@dataclass(frozen=True)
+class Tried:
+    """A change, and what the plan then asks and gives."""
+
+    change: Change
+    effect: Effect
+
+
+@dataclass(frozen=True)
+class Cost:
+    """What the friction of one bend or edge costs at the haulers' hands, as expected."""
+
+    crossing: Crossing
+    line: str
+    hand_n: float
+
+
+@dataclass(frozen=True)
+class Best:
+    """The plan as it is, every change tried, and what each part costs."""
+
+    now: Effect
+    tried: list[Tried]
+    refused: int
+    costs: list[Cost]
+
+    def ranked(self, goal: Goal) -> list[Tried]:
+        """Changes that help by a goal, most first; among those that help alike, what makes least else worse."""
+        here = self.now.size(goal)
+        gain = [
+            one for one in self.tried if one.effect.fits and one.effect.size(goal) < here - 1e-9 * max(1.0, abs(here))
+        ]
+        return sorted(
+            gain, key=lambda one: (float(f"{one.effect.size(goal):.3g}"), self._worse(one), one.effect.size("hand"))
+        )
+
+    def _worse(self, one: Tried) -> int:
+        """How many other things a change makes worse."""
+        return sum(one.effect.size(goal) > self.now.size(goal) + 1e-6 for goal in GOALS)
+
+
+def _off(brake: Range) -> float:
+    """How far a brake hand's pull is from what one hand holds and what still runs by itself; up to 1 it fits."""
+    return max(brake.high / catalogue().hand_hold_n.low, catalogue().device_runs_n / max(brake.low, 1.0), 1.0)
+
+
+def _share(part: Part) -> float:
+    return part.margin.low / part.target if part.margin and part.target else math.inf
+
+
+def best(plan: Plan) -> Best:
+    """Every change tried.
+
+    Raises
+    ------
+    Refused
+        If the plan can not be laid out.
+    """
+    return _Trial(plan).all()
+
+
+@dataclass
+class _Seen:
+    """A plan's jobs worked out."""
+
+    jobs: dict[Job, Solved]
+    weakest: dict[Job, Part | None]
+    singles: int | None
+
+
+class _Trial:
+    """The plan as it is, kept at hand: a change is worked out only where it touches something."""
+
+    def __init__(self, plan: Plan):
+        self.plan = plan
+        self.ways = ways_of(plan)
+        self.solver = Solver(plan, self.ways)
+        self.jobs = _solved(self.solver, plan, _JOBS)
+        self.anchors = anchor_states(plan, self.jobs.values())
+        weakest = {job: self._weakest(plan, one, self.anchors) for job, one in self.jobs.items()}
+        self.here = _Seen(self.jobs, weakest, singles_of(self.solver, plan))
+
+    def all(self) -> Best:
+        tried: list[Tried] = []
+        refused = 0
+        given = list(changes(self.plan))
+        solved = [self._resolved(one) for one in given]
+        pulled = self._pulled(given, solved)
+        for number, (change, jobs) in enumerate(zip(given, solved, strict=True)):
+            if jobs is None:
+                refused += 1
+                continue
+            try:
+                tried.append(Tried(change, self._effect(number, change, jobs, pulled)))
+            except Refused:
+                refused += 1
+        return Best(self._told(self.plan, self.here), tried, refused, list(self._costs()))
+
+    def _resolved(self, change: Change) -> dict[Job, Solved] | None:
+        """The jobs that a change touches, solved anew; None where it can not be laid out."""
+        wanted = [job for job in _JOBS if job in change.touches]
+        if not wanted:
+            return {}
+        moved = ("holding" in change.touches and bool(change.anchors)) or change.kind == "second"
+        try:
+            ways = ways_of(change.plan) if moved or change.kind in ("redirect-bend", "straight-back") else self.ways
+            found = _solved(Solver(change.plan, ways), change.plan, wanted)
+        except Refused:
+            return None
+        return found if all(job in found or job not in self.jobs for job in wanted) else None
+
+    def _pulled(
+        self, given: list[Change], solved: list[dict[Job, Solved] | None]
+    ) -> dict[tuple[str, str], AnchorState]:
+        """Anchors that stay as they are, under the pulls of all changes at once."""
+        named = [
+            _named(one, f"{job}@{number}")
+            for number, (change, jobs) in enumerate(zip(given, solved, strict=True))
+            if jobs and not change.anchors
+            for job, one in jobs.items()
+        ]
+        try:
+            return anchor_states(self.plan, named)
+        except Refused:
+            return {}
+
+    def _effect(
+        self, number: int, change: Change, jobs: dict[Job, Solved], pulled: dict[tuple[str, str], AnchorState]
+    ) -> Effect:
+        plan, both = change.plan, {**self.here.jobs, **jobs}
+        weakest = dict(self.here.weakest)
+        if change.anchors:
+            states = self._other_anchors(change, both)
+            weakest = {job: self._weakest(plan, one, states) for job, one in both.items()}
+        else:
+            for job, one in jobs.items():
+                weakest[job] = self._weakest(plan, _named(one, f"{job}@{number}"), pulled)
+        singles = self.here.singles
+        if "holding" in change.touches:
+            singles = singles_of(Solver(plan, ways_of(plan)), plan)
+        return self._told(plan, _Seen(both, weakest, singles))
+
+    def _other_anchors(self, change: Change, both: dict[Job, Solved]) -> dict[tuple[str, str], AnchorState]:
+        """The anchors that a change rigs otherwise, worked out; where no pull changed, the rest as they were."""
+        whole = set(both) <= set(change.touches)
+        found = anchor_states(change.plan, both.values(), None if whole else change.anchors)
+        return found if whole else {**self.anchors, **found}
+
+    def _weakest(self, plan: Plan, solved: Solved, anchors: dict[tuple[str, str], AnchorState]) -> Part | None:
+        return weakest_of(parts_in_load_order(plan, solved, anchors))
+
+    def _told(self, plan: Plan, seen: _Seen) -> Effect:
+        raising = seen.jobs["raising"].lines[0] if "raising" in seen.jobs else None
+        lowering = seen.jobs.get("lowering")
+        brakes = [one.running.hand for one in lowering.lines if one.running] if lowering else []
+        hand = raising.running.hand if raising and raising.running else None
+        resets, minutes = _hauling(raising) if raising else (None, None)
+        parts = [one for one in seen.weakest.values() if one is not None]
+        return Effect(
+            hand, max(brakes, key=lambda one: one.high, default=None),
+            haulers_needed(hand.high, plan.team.sustained_n) if hand else None, resets, minutes, seen.singles,
+            min(parts, key=_share, default=None), _left_m(plan, raising) if raising else None,
+        )  # fmt: skip
+
+    def _costs(self) -> Iterator[Cost]:
+        """What every bend and edge costs at the hands, most first."""
+        raising = self.jobs.get("raising")
+        if raising is None:
+            return
+        line = raising.lines[0]
+        found = [
+            Cost(line.rig.crossings[one.id], line.rig.line.id, cost_n(line, line.rig.crossings[one.id]))
+            for _, _, one in line.passes()
+        ]
+        yield from sorted(found, key=lambda one: -one.hand_n)
+
+
+def _named(solved: Solved, id: str) -> Solved:
+    return replace(solved, moment=replace(solved.moment, id=id))
+
+
+def _solved(solver: Solver, plan: Plan, jobs: list[Job] | tuple[Job, ...]) -> dict[Job, Solved]:
+    by_id: dict[str, Moment] = {one.id: one for one in moments(plan)}
+    found = {job: solver.solve(by_id[job]) for job in jobs}
+    return {job: one for job, one in found.items() if isinstance(one, Solved)}
+
+
+def _hauling(line: LineForces) -> tuple[int | None, float | None]:
+    """Resets over the whole rise, and the minutes that rope through the hands and resets take."""
+    assert line.running is not None
+    rise, shelf = line.rig.way.rise_m, catalogue()
+    found = stroke_of(line)
+    if found is not None and found.rise_m < 0.02:
+        return None, None
+    resets = 0 if found is None else max(0, math.ceil(rise / found.rise_m - 1e-9) - 1)
+    seconds = rise * line.running.motion.ideal / shelf.haul_m_per_s + resets * shelf.reset_s
+    return resets, seconds / 60
+
+
+def _left_m(plan: Plan, line: LineForces) -> float:
+    of = line.rig.line
+    return plan.rope(of.rope).length_m - haul_rope_m(line.rig)[0] - of.tail_m
+
+
+def singles_of(solver: Solver, plan: Plan) -> int:
+    """Things alone: parts without which nothing holds the load, in lowering, raising or between hauls."""
+    found: set[str] = set()
+    for moment in moments(plan):
+        if moment.id not in _HOLDING or moment.missing:
+            continue
+        try:
+            standing = Standing(solver, moment)
+            found |= {thing_of(standing, part) if part != "hands" else part for part in standing.single()}
+        except Refused:
+            continue
+    return len(found)
