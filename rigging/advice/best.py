@@ -17,7 +17,7 @@ from rigging.judging.check import thing_of
 from rigging.judging.findings import haulers_needed
 from rigging.judging.parts import Part, parts_in_load_order, weakest_of
 from rigging.judging.removal import Standing
-from rigging.lines.lengths import haul_rope_m, stroke_of
+from rigging.lines.lengths import haul_rope_m, resets_of
 from rigging.lines.parts import Crossing
 from rigging.lines.solve import LineForces, Solved, Solver, ways_of
 from rigging.lines.states import Moment, moments
@@ -255,10 +255,9 @@ def _hauling(line: LineForces) -> tuple[int | None, float | None]:
     """Resets over the whole rise, and the minutes that rope through the hands and resets take."""
     assert line.running is not None
     rise, shelf = line.rig.way.rise_m, catalogue()
-    found = stroke_of(line)
-    if found is not None and found.rise_m < 0.02:
+    resets = resets_of(line)
+    if resets is None:
         return None, None
-    resets = 0 if found is None else max(0, math.ceil(rise / found.rise_m - 1e-9) - 1)
     seconds = rise * line.running.motion.ideal / shelf.haul_m_per_s + resets * shelf.reset_s
     return resets, seconds / 60
 

@@ -172,7 +172,7 @@ Put = Callable[..., Change]
 def _systems(now: HaulSystem) -> Iterator[tuple[str, HaulSystem]]:
     """Every other system, the same with another stacked on its haul strand, with and without a last redirect."""
     for system in catalogue().systems.values():
-        if system.id not in (now.id, "sling-4"):
+        if system.id != now.id:
             yield "system", system
     for id in ("drop-2", "z-3", "two-on-two-4"):
         try:
@@ -191,7 +191,7 @@ def _systems(now: HaulSystem) -> Iterator[tuple[str, HaulSystem]]:
 def _to_system(plan: Plan, put: Put, now: Haul, made: tuple[str, HaulSystem]) -> Iterator[Change]:
     """Another system, its new bends on the best that is in the bags and on a bare connector."""
     kind, system = made
-    if len(system.ropes) > _MOST_ROPES:
+    if len(system.ropes) > _MOST_ROPES or (system.out_of_one and not plan.in_bags("bends", "slick-sling")):
         return
     best = next((one for one in ("ball-bearing-pulley", "bushing-pulley") if plan.in_bags("bends", one)), "carabiner")
     for bend in dict.fromkeys((best, "carabiner")):

@@ -9,26 +9,28 @@ from typing import Any, Literal
 
 from rigging.catalogue import catalogue
 from rigging.catalogue.haul import HaulSystem, bends
-from rigging.document import Belay, Haul, Line, Lowering, Plan
+from rigging.document import Belay, Haul, Line, Lowering, OwnPiece, Plan
+from rigging.document.edits import Edit
 from rigging.judging.anchors import anchor_states
 from rigging.judging.parts import Part, parts_in_load_order, weakest_of
 from rigging.lines.catch import TEST_PEAK_N, TEST_STOP_M, Caught
-from rigging.lines.lengths import haul_rope_m
+from rigging.lines.lengths import haul_rope_m, resets_of, stroke_of
 from rigging.lines.solve import Solved, Solver, ways_of
-from rigging.lines.states import moments
+from rigging.lines.states import hauling_line, moments
+from rigging.lines.tied import HitchHold, cord_length_m, hitch_hold, hitches_of
 from rigging.quantities.faults import Refused
 from rigging.quantities.ranges import Range
 
-What = Literal["lowering", "haul", "belay"]
+What = Literal["lowering", "haul", "belay", "brake", "grab", "capture"]
 Why = Literal[
     "hand-too-much", "may-not-run", "too-few", "rope-short", "worse-than-straight", "below-rule", "does-not-stop", "fails-test",
-    "hands-hold", "refused",
+    "hands-hold", "refused", "jams", "one-way", "cuts", "breaks-first", "twists",
 ]  # fmt: skip
 
 
 @dataclass(frozen=True)
 class Choice:
-    """One thing to choose and what it does here. `why` lists what speaks against it, worst first; `rank` orders them."""
+    """One thing to choose, what it does here and the edits that choose it (none: what is chosen needs more than one part). `why` lists what speaks against it, worst first; `rank` orders them."""
 
     id: str
     name: str
@@ -40,13 +42,21 @@ class Choice:
     peak_n: Range | None = None
     stops_m: float | None = None
     weakest: Part | None = None
+    stroke_m: float | None = None
+    resets: int | None = None
+    hitch: HitchHold | None = None
+    cord_m: float | None = None
+    margin: Range | None = None
+    edits: tuple[Edit, ...] = ()
     why: tuple[Why, ...] = ()
     rank: tuple[Any, ...] = field(default=(), compare=False)
 
 
 def choices(plan: Plan, what: What) -> list[Choice]:
     """Every choice of a kind for the plan's main line, best first."""
-    found = {"lowering": _lowerings, "haul": _hauls, "belay": _belays}[what](plan)
+    found = {
+        "lowering": _lowerings, "haul": _hauls, "belay": _belays, "brake": _brakes, "grab": _grabs, "capture": _captures,
+    }[what](plan)  # fmt: skip
     return sorted(found, key=lambda one: (len(one.why), *one.rank))
 
 
@@ -56,6 +66,14 @@ def _with(plan: Plan, line: Line) -> Plan:
     if line not in lines:
         lines.append(line)
     return plan.model_copy(update={"lines": lines})
+
+
+def _put(
+    plan: Plan, line: Line, field: Literal["lowering", "haul"], value: Lowering | Haul
+) -> tuple[Line, tuple[Edit, ...]]:
+    """A line with one of its parts another, and the edit that makes it so."""
+    edit = Edit("replace", f"/lines/{plan.lines.index(line)}/{field}", value.model_dump(mode="json"))
+    return line.model_copy(update={field: value}), (edit,)
 
 
 def _state(plan: Plan, id: str) -> tuple[Solved, list[Part]] | None:
@@ -78,7 +96,9 @@ def _lowerings(plan: Plan) -> Iterator[Choice]:
     hitch = main.lowering.brake_hitch if main.lowering else "french-8"
     for device in catalogue().devices.values():
         brake = None if device.self_locking else hitch
-        line = main.model_copy(update={"lowering": Lowering(device=device.id, brake_hitch=brake)})
+        kept = main.lowering or Lowering(device=device.id)
+        put = kept.model_copy(update={"device": device.id, "brake_hitch": brake, "turns": None})
+        line, edits = _put(plan, main, "lowering", put)
         found = _state(_with(plan, line), "lowering")
         if found is None:
             yield Choice(device.id, device.name, why=("refused",), rank=(math.inf,))
@@ -91,6 +111,8 @@ def _lowerings(plan: Plan) -> Iterator[Choice]:
             why.append("hand-too-much")
         if running.hand.low < catalogue().device_runs_n:
             why.append("may-not-run")
+        if device.twists == "yes" and solved.lines[0].rig.way.rise_m > catalogue().tying.munter_m:
+            why.append("twists")
         weakest = weakest_of(parts)
         if weakest and weakest.verdict == "below":
             why.append("below-rule")
@@ -98,6 +120,7 @@ def _lowerings(plan: Plan) -> Iterator[Choice]:
             device.id,
             device.name,
             hand_n=running.hand,
+            edits=edits,
             weakest=weakest,
             why=tuple(why),
             rank=(not device.self_locking, running.hand.high),
@@ -109,7 +132,8 @@ def _hauls(plan: Plan) -> Iterator[Choice]:
     if main is None:
         return
     for system in catalogue().systems.values():
-        found = _state(_with(plan, main.model_copy(update={"haul": hauled_with(main.haul, system)})), "raising")
+        line_with, edits = _put(plan, main, "haul", hauled_with(main.haul, system))
+        found = _state(_with(plan, line_with), "raising")
         if found is None:
             yield Choice(system.id, system.name, why=("refused",), rank=(math.inf,))
             continue
@@ -117,6 +141,7 @@ def _hauls(plan: Plan) -> Iterator[Choice]:
         line = solved.lines[0]
         assert line.running is not None
         needed = math.ceil(line.running.hand.high / plan.team.sustained_n - 1e-9)
+        stroke = stroke_of(line)
         left = plan.rope(main.rope).length_m - haul_rope_m(line.rig)[0] - main.tail_m
         weakest = weakest_of(parts)
         why: list[Why] = []
@@ -130,7 +155,7 @@ def _hauls(plan: Plan) -> Iterator[Choice]:
             why.append("below-rule")
         yield Choice(
             system.id, system.name, hand_n=line.running.hand, haulers=needed, advantage=line.running.line_advantage,
-            rope_left_m=left, weakest=weakest, why=tuple(why), rank=(len(system.ropes), sum(map(len, system.ropes)), needed),
+            rope_left_m=left, edits=edits, stroke_m=stroke.rise_m if stroke else None, resets=resets_of(line), weakest=weakest, why=tuple(why), rank=(len(system.ropes), sum(map(len, system.ropes)), needed),
         )  # fmt: skip
 
 
@@ -138,11 +163,19 @@ def hauled_with(haul: Haul | None, system: HaulSystem) -> Haul:
     """A haul on another system: what was said of bends that it has too is kept, everything else as it was."""
     places = [place.id for place in bends(system)]
     anchors = [name for name, kind in system.nodes.items() if kind == "anchor"]
+    own = (haul.own if haul else None) or _ONE_SLING if system.out_of_one else None
     if haul is None:
-        return Haul(system=system, capture="prusik-8")
+        bent = dict.fromkeys(places, "slick-sling") if own else {}
+        return Haul(system=system, bends=bent, capture="prusik-8", own=own)
     kept = {place: kind for place, kind in haul.bends.items() if place in places}
+    if own and haul.own is None:
+        kept = dict.fromkeys(places, "slick-sling")
     standing = {node: anchor for node, anchor in haul.anchors.items() if node in anchors}
-    return haul.model_copy(update={"system": system, "bends": kept, "anchors": standing})
+    return haul.model_copy(update={"system": system, "bends": kept, "anchors": standing, "own": own})
+
+
+# A sewn sling of 2.4 m, as it is carried (common practice, no source).
+_ONE_SLING = OwnPiece(material="sewn-sling-22", length_m=2.4)
 
 
 _CATCHES: tuple[tuple[Literal["hitch", "device", "tied"], str], ...] = (
@@ -181,3 +214,81 @@ def _belays(plan: Plan) -> Iterator[Choice]:
             f"{holds}:{what}", name, drop_m=caught.drop_m, peak_n=caught.peak, stops_m=caught.stops_in.high if caught.stops_in else None,
             weakest=weakest_of(parts), why=tuple(why), rank=(caught.peak.high if caught.peak else math.inf,),
         )  # fmt: skip
+
+
+def _brakes(plan: Plan) -> Iterator[Choice]:
+    """What could back the lowering device up on its brake side: judged with hands off."""
+    main = plan.line("main")
+    if main is None or main.lowering is None:
+        return
+    yield _nothing(_put(plan, main, "lowering", main.lowering.model_copy(update={"brake_hitch": None}))[1])
+    for hitch in catalogue().hitches.values():
+        if hitch.form != "device":
+            put = main.lowering.model_copy(update={"brake_hitch": hitch.id, "hitch_made": None})
+            yield _hitch(plan, *_put(plan, main, "lowering", put), "brake", hitch.id)
+
+
+def _grabs(plan: Plan) -> Iterator[Choice]:
+    line = hauling_line(plan)
+    if line is None or line.haul is None:
+        return
+    for hitch in catalogue().hitches.values():
+        if hitch.form != "device":
+            put = line.haul.model_copy(update={"grab": hitch.id, "grab_made": None})
+            yield _hitch(plan, *_put(plan, line, "haul", put), "grab", hitch.id)
+
+
+def _captures(plan: Plan) -> Iterator[Choice]:
+    line = hauling_line(plan)
+    if line is None or line.haul is None:
+        return
+    yield _nothing(_put(plan, line, "haul", line.haul.model_copy(update={"capture": None}))[1])
+    for hitch in catalogue().hitches.values():
+        put = line.haul.model_copy(update={"capture": hitch.id, "capture_made": None})
+        yield _hitch(plan, *_put(plan, line, "haul", put), "capture", hitch.id)
+
+
+def _nothing(edits: tuple[Edit, ...]) -> Choice:
+    """Nothing there: what a leader may want for a moment, with what speaks against it."""
+    return Choice("none", "Nothing", edits=edits, why=("hands-hold",), rank=(True, math.inf))
+
+
+_PART_KINDS = {"brake": "hitch", "grab": "grab", "capture": "capture"}
+_JUDGED_IN = {"brake": "lowering-hands-off", "grab": "raising", "capture": "between-hauls"}
+
+
+def _hitch(
+    plan: Plan, line: Line, edits: tuple[Edit, ...], place: Literal["brake", "grab", "capture"], id: str
+) -> Choice:
+    """A hitch or clamp at a place, tied as usual: what it holds, its margin there, and what speaks against it."""
+    here = next(one for one in hitches_of(line) if one.place == place)
+    rope = catalogue().ropes[plan.rope(line.rope).kind]
+    held = hitch_hold(here.hitch, here.made, rope)
+    why: list[Why] = []
+    if here.hitch.form == "clamp" and held.slip_n is None:
+        why.append("cuts")
+    if place == "brake" and not here.hitch.releases_under_load and here.hitch.form == "clamp":
+        why.append("jams")
+    if place == "brake" and not here.hitch.both_ways and here.hitch.form == "clamp":
+        why.append("one-way")
+    found = _state(_with(plan, line), _JUDGED_IN[place])
+    parts = found[1] if found else []
+    mine = [
+        one
+        for one in parts
+        if one.kind in (_PART_KINDS[place], "cord", "clamp") and one.margin and _at_place(one, place)
+    ]
+    least = weakest_of(mine)
+    if least and least.verdict == "below":
+        why.append("below-rule")
+    cord = cord_length_m(here.hitch, here.made, rope, here.reach_m) if here.hitch.form == "hitch" else None
+    release = here.hitch.releases_under_load
+    return Choice(
+        id, held.name, edits=edits, hitch=held, cord_m=cord, margin=least.margin if least else None, weakest=least, why=tuple(why),
+        rank=(not release if place == "brake" else False, -(least.margin.low / least.target) if least and least.margin else 0.0),
+    )  # fmt: skip
+
+
+def _at_place(part: Part, place: str) -> bool:
+    node = {"brake": ":brake", "grab": ":grab", "capture": ":capture"}[place]
+    return node in part.id

@@ -28,6 +28,7 @@ class HaulSystem(Strict):
 
     A node in the middle of a piece is a bend there; a node at an end is where the piece is tied or gripped.
     `station` runs from 0 at the load to 1 at the anchors (further back: above 1). `hand` is where people pull.
+    `out_of_one`: it is built from one piece of its own, a sling or a cord, not from the line's rope.
     """
 
     id: Annotated[str, Field(min_length=1, max_length=120)]
@@ -36,6 +37,7 @@ class HaulSystem(Strict):
     ropes: Annotated[list[Annotated[list[str], Field(min_length=2, max_length=24)]], Field(min_length=1, max_length=16)]
     station: dict[str, Annotated[float, Field(ge=0, le=3)]] = {}
     hand: Literal["away", "toward-load"] = "away"
+    out_of_one: bool = False
 
     @model_validator(mode="after")
     def _whole(self) -> HaulSystem:

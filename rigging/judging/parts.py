@@ -216,12 +216,10 @@ def _own_piece(line: LineForces) -> Iterator[Part]:
     of = line.rig.line
     if of.haul is None or of.haul.own is None or line.rig.mode != "hauling":
         return
-    own = [
-        line.strand(number, strand.index)
-        for number, row in enumerate(line.network.strands)
-        for strand in row
-        if line.network.ropes[number].id not in line.rig.main and "cord" not in line.network.ropes[number].id
-    ]
+    ropes = [(n, one) for n, one in enumerate(line.network.ropes) if "cord" not in one.id]
+    # On a grab it is apart from the line's rope; at the load it is all there is.
+    pieces = [n for n, one in ropes if one.id not in line.rig.main] or [n for n, _ in ropes]
+    own = [line.strand(n, strand.index) for n in pieces for strand in line.network.strands[n]]
     material, knot = catalogue().slings[of.haul.own.material], catalogue().knots["butterfly-loop"]
     keeps, source = (catalogue().tying.slick_keeps, "slick-knots") if material.slick else (knot.keeps, knot.source)
     symbols = (

@@ -14,6 +14,8 @@ from rigging.lines.way import LineWay
 from rigging.mechanics.motion import Stroke, stroke
 from rigging.mechanics.network import Network
 
+_NEXT_TO_NOTHING_M = 0.02
+
 
 @dataclass(frozen=True)
 class Budget:
@@ -72,6 +74,14 @@ def budgets(plan: Plan, ways: dict[str, LineWay], hauling: LineForces | None) ->
 def clearance_of(line: Line) -> float:
     """What two moving parts take up where they meet."""
     return catalogue().own_clearance_m if line.haul and line.haul.own else catalogue().clearance_m
+
+
+def resets_of(line: LineForces) -> int | None:
+    """How often the system is reset over the whole rise; None where one haul is next to nothing."""
+    found, rise = stroke_of(line), line.rig.way.rise_m
+    if found is None:
+        return 0
+    return None if found.rise_m < _NEXT_TO_NOTHING_M else max(0, math.ceil(rise / found.rise_m - 1e-9) - 1)
 
 
 def stroke_of(line: LineForces) -> Stroke | None:

@@ -48,7 +48,7 @@ class ChangeReport:
 
 
 @dataclass(slots=True)
-class CostReport:
+class FrictionCost:
     """What the friction of one bend or edge costs at the haulers' hands."""
 
     crossing: str
@@ -67,7 +67,7 @@ class BestReport(BaseModel):
     tried: int
     helping: int
     changes: list[ChangeReport]
-    costs: list[CostReport]
+    costs: list[FrictionCost]
     one_pulley: list[str]
 
 
@@ -128,9 +128,9 @@ def _value(effect: Effect, goal: Goal, plan: Plan, say: Wording) -> str:
     return f"{value:.0f} min" if goal == "minutes" else f"{value:.0f}"
 
 
-def _costs(found: Best, say: Wording) -> list[CostReport]:
+def _costs(found: Best, say: Wording) -> list[FrictionCost]:
     return [
-        CostReport(one.crossing.id, f"{one.crossing.name} at {one.crossing.id.partition(':')[2]}" if one.crossing.role == "bend" else one.crossing.name,
+        FrictionCost(one.crossing.id, f"{one.crossing.name} at {one.crossing.id.partition(':')[2]}" if one.crossing.role == "bend" else one.crossing.name,
                    say.force(one.hand_n))
         for one in found.costs
         if one.hand_n > 0.5

@@ -7,6 +7,7 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
+from rigging.catalogue import catalogue
 from rigging.document import Line, Plan
 from rigging.judging.along import Along, judged_along
 from rigging.judging.findings import haulers_needed
@@ -15,7 +16,7 @@ from rigging.lines.whole_way import Event, Job, Kind, Travel, whole_way
 from rigging.quantities.faults import refuse
 from rigging.quantities.ranges import Range
 from rigging.quantities.units import Wording
-from rigging.telling.words import line_name, lower_first, part_name
+from rigging.telling.words import line_name, lower_first, short_name
 
 # What an event asks for, by what comes to what.
 _PROCEDURES: dict[tuple[Kind, Job, str], str] = {
@@ -55,11 +56,12 @@ class BandReport:
 
 @dataclass(slots=True)
 class WorstPlace:
-    """A place that asks most: which, and why."""
+    """A place that asks most: which, and why; `below` where it is more than the team or its rule allows."""
 
     place: int
     run_m: float
     text: str
+    below: bool
 
 
 @dataclass(slots=True)
@@ -166,18 +168,22 @@ def _worst(plan: Plan, along: Along, runs: list[float], say: Wording) -> list[Wo
     pulls, part = along.pulls[along.hardest], along.weakest[along.thinnest]
     found = []
     if pulls is not None:
-        where = f"{say.length(runs[along.hardest])} up" if runs[along.hardest] > 0.05 else "at the start"
-        text = (
-            f"Hardest {where}: {say.force(pulls.hand_n)} at the {'hands' if along.job == 'raising' else 'brake hand'}"
-        )
-        found.append(WorstPlace(along.hardest, runs[along.hardest], text))
+        raising = along.job == "raising"
+        where = _where(runs[along.hardest], runs[-1], along.job, say)
+        grip = plan.team.haulers * plan.team.sustained_n if raising else catalogue().hand_hold_n.low
+        text = f"Hardest {where}: {say.force(pulls.hand_n)} at the {'hands' if raising else 'brake hand'}"
+        found.append(WorstPlace(along.hardest, runs[along.hardest], text, pulls.hand_n.high > grip))
     if part is not None and part.margin is not None:
-        where = f"{say.length(runs[along.thinnest])} up" if runs[along.thinnest] > 0.05 else "at the start"
-        text = (
-            f"Least margin {where}: {part.margin.low:.1f} : 1 of {part.target:g}, {lower_first(part_name(plan, part))}"
-        )
-        found.append(WorstPlace(along.thinnest, runs[along.thinnest], text))
+        where = _where(runs[along.thinnest], runs[-1], along.job, say)
+        text = f"Least margin {where}: {part.margin.low:.1f} : 1 of {part.target:g}, {short_name(part)}"
+        found.append(WorstPlace(along.thinnest, runs[along.thinnest], text, part.verdict == "below"))
     return found
+
+
+def _where(run_m: float, far_m: float, job: Job, say: Wording) -> str:
+    done = run_m if job == "raising" else far_m - run_m
+    way = "up" if job == "raising" else "down"
+    return f"{say.length(done)} {way}" if done > 0.05 else "at the start" if job == "raising" else "at the edge"
 
 
 def _event(plan: Plan, event: Event, say: Wording) -> EventReport:

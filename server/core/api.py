@@ -1,6 +1,6 @@
 """Questions to the core: a document in, an answer out, no state."""
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any
 
 from api.faults import REFUSED, FaultsOut
 from api.schemas import AskHolds, AskWorking, CatalogueOut, StackSystems
@@ -9,6 +9,7 @@ from ninja import Router
 from pydantic import BaseModel, Field
 
 from rigging.advice.best import Goal
+from rigging.advice.choices import What
 from rigging.anchors.states import SWEEP
 from rigging.catalogue import catalogue
 from rigging.catalogue.haul import HaulSystem, add_redirect, drop_redirect, stack
@@ -130,7 +131,7 @@ def what_buys_most(
 def what_fits(
     request: HttpRequest,
     body: Document,
-    what: Literal["lowering", "haul", "belay"],
+    what: What,
     force_unit: ForceUnit = "kN",
     length_unit: LengthUnit = "m",
 ) -> HttpResponse:

@@ -74,7 +74,7 @@ class Person:
         act = "tap" if tap else "click"
         getattr(self.page.get_by_role("button", name=button), act)()
         dialog = self.page.get_by_role("dialog")
-        getattr(dialog.get_by_role("button", name=re.compile(f"^[■◇] {re.escape(option)}")).first, act)()
+        getattr(dialog.get_by_role("button", name=re.compile(f"^[■◇] {re.escape(option)}( ?chosen)?$")).first, act)()
         expect(dialog).to_have_count(0)
 
     def change(self, name: str, tap: bool = False) -> None:

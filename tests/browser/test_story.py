@@ -53,14 +53,12 @@ def test_the_whole_story_by_touch(someone, tmp_path):
     page.get_by_role("link", name="Lines").tap()
     page.get_by_text("Lower", exact=True).tap()
     page.get_by_role("button", name="Lowering device").tap()
-    offered = page.get_by_role("dialog").get_by_role("button", name=re.compile("Munter hitch"))
+    offered = page.get_by_role("row", name=re.compile("Munter hitch"))
     expect(offered).to_contain_text("too much for one hand")
-    offered.tap()
-    page.get_by_role("button", name="Brake-side hitch").tap()
-    page.get_by_role("option", name="nothing holds if hands let go").tap()
+    offered.get_by_role("button").tap()
+    leader.choose("Brake-side hitch", "Nothing", tap=True)
     expect(page.locator("[data-finding=hands-off-lower]")).to_be_visible()
-    page.get_by_role("button", name="Brake-side hitch").tap()
-    page.get_by_role("option", name="8 mm French hitch").tap()
+    leader.choose("Brake-side hitch", "8 mm French hitch", tap=True)
     expect(page.locator("[data-finding=hands-off-lower]")).to_have_count(0)
 
     # 3:1, then what sits at its bends, by touching them.

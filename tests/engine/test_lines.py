@@ -5,6 +5,7 @@ import math
 import pytest
 
 from rigging.document import Plan
+from rigging.document.edits import Edit, plan_edited
 from rigging.quantities.faults import Refused, faults_of
 from rigging.site.load import GRAVITY
 from rigging.telling.choices import choices
@@ -188,13 +189,25 @@ def test_choices_come_worked_out_best_first_and_say_what_does_not_fit():
     fits = [one.id for one in lowering if not one.why_not]
     assert lowering[0].id in fits
     munter = next(one for one in lowering if one.id == "munter")
-    assert "0.17 to 0.33 kN at the hand" in munter.does[0]
+    facts = {fact.head: fact.text for fact in munter.facts}
+    assert (facts["at the hand"], facts["hands"]) == ("0.17 to 0.33 kN", "more than two")
+    assert len({tuple(fact.head for fact in one.facts) for one in lowering}) == 1
     assert "too much for one hand" in munter.why_not[0]
     hauls = choices(plan, "haul").choices
     assert next(one for one in hauls if one.id == "redirect-1").why_not
-    assert all("haulers" in one.does[0] for one in hauls if one.does)
+    assert all("of 7" in one.facts[0].text for one in hauls if not one.why_not)
     belays = choices(plan, "belay").choices
-    assert "drops 0.30 m" in belays[0].does[0]
+    assert belays[0].facts[0].text == "0.30 m"
+
+
+def test_every_choice_is_made_by_its_edits():
+    plan = demo_plan()
+    for what in ("lowering", "haul", "brake", "grab", "capture"):
+        for one in choices(plan, what).choices:
+            assert plan_edited(plan, [Edit(e.op, e.path, e.value) for e in one.edits]).lines
+    sling = next(one for one in choices(plan, "haul").choices if one.id == "sling-4")
+    made = plan_edited(plan, [Edit(e.op, e.path, e.value) for e in sling.edits]).lines[0].haul
+    assert made.own is not None and set(made.bends.values()) == {"slick-sling"}
 
 
 def test_a_plan_just_begun_is_led_from_open_thing_to_open_thing():

@@ -83,7 +83,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Analyse Document */
+        /**
+         * Analyse Document
+         * @description `run_m`: with the load so far up its way from where the plan has it.
+         */
         post: operations["analyse"];
         delete?: never;
         options?: never;
@@ -153,6 +156,40 @@ export interface paths {
         put?: never;
         /** Check Document */
         post: operations["check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/way": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Tell Way */
+        post: operations["way"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/best": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What Buys Most */
+        post: operations["best"];
         delete?: never;
         options?: never;
         head?: never;
@@ -638,6 +675,7 @@ export interface components {
             };
             /** Deadman */
             deadman: components["schemas"]["HoldingPower"][];
+            tying: components["schemas"]["Tying"];
             /** Systems */
             systems: {
                 [key: string]: components["schemas"]["HaulSystem"];
@@ -670,6 +708,26 @@ export interface components {
              * @default 0.4
              */
             clearance_m: number;
+            /**
+             * Own Clearance M
+             * @default 0.15
+             */
+            own_clearance_m: number;
+            /**
+             * Own Takes M
+             * @default 0.95
+             */
+            own_takes_m: number;
+            /**
+             * Haul M Per S
+             * @default 0.25
+             */
+            haul_m_per_s: number;
+            /**
+             * Reset S
+             * @default 45
+             */
+            reset_s: number;
             /**
              * @default {
              *       "low": 0.35,
@@ -726,16 +784,36 @@ export interface components {
         };
         /**
          * Device
-         * @description A lowering device: `ratio` is tension at the device over force at the hand.
+         * @description A lowering device: `ratio` is tension at the device over force at the hand; round a trunk or bar, `turns` and `mu`
+         *     give it. `spine`: which strand lies on the connector's spine matters.
          */
         Device: {
             /** Id */
             id: string;
             /** Name */
             name: string;
-            ratio: components["schemas"]["Range"];
+            ratio?: components["schemas"]["Range"] | null;
+            mu?: components["schemas"]["Range"] | null;
+            /** Turns */
+            turns?: number | null;
             /** Self Locking */
             self_locking: boolean;
+            /**
+             * Twists
+             * @default no
+             * @enum {string}
+             */
+            twists: "no" | "some" | "yes" | "cancels";
+            /**
+             * Spine
+             * @default false
+             */
+            spine: boolean;
+            /**
+             * Look
+             * @default
+             */
+            look: string;
             strength_n: components["schemas"]["Range"];
             /**
              * Gives
@@ -791,6 +869,7 @@ export interface components {
          *
          *     A node in the middle of a piece is a bend there; a node at an end is where the piece is tied or gripped.
          *     `station` runs from 0 at the load to 1 at the anchors (further back: above 1). `hand` is where people pull.
+         *     `out_of_one`: it is built from one piece of its own, a sling or a cord, not from the line's rope.
          */
         HaulSystem: {
             /** Id */
@@ -816,21 +895,51 @@ export interface components {
              * @enum {string}
              */
             hand: "away" | "toward-load";
+            /**
+             * Out Of One
+             * @default false
+             */
+            out_of_one: boolean;
         };
         /**
          * Hitch
-         * @description A friction hitch: `slip_n` is where it starts to slide on one rope, `two_ropes_n` where its cord breaks round two
-         *     together, on which it does not slide.
+         * @description What grabs a rope: a friction hitch, a clamp, or a device. `slip_n` is where it starts to slide on one rope (None: it
+         *     cuts instead), `breaks_n` where its cord breaks round two together, on which it does not slide, or a clamp cuts the
+         *     sheath. `cord` and `wraps` are what a hitch is usually tied with; a `pair` lies in line.
          */
         Hitch: {
             /** Id */
             id: string;
             /** Name */
             name: string;
-            slip_n: components["schemas"]["Range"];
-            two_ropes_n: components["schemas"]["Range"];
+            /**
+             * Form
+             * @default hitch
+             * @enum {string}
+             */
+            form: "hitch" | "clamp" | "device";
+            slip_n?: components["schemas"]["Range"] | null;
+            breaks_n: components["schemas"]["Range"];
+            /** Wraps */
+            wraps?: number | null;
+            /** Cord */
+            cord?: string | null;
+            /**
+             * Pair
+             * @default false
+             */
+            pair: boolean;
+            /** Both Ways */
+            both_ways: boolean;
             /** Releases Under Load */
             releases_under_load: boolean;
+            /**
+             * Minds Itself
+             * @default false
+             */
+            minds_itself: boolean;
+            /** Look */
+            look: string;
             /** Source */
             source: string;
         };
@@ -848,8 +957,9 @@ export interface components {
         };
         /**
          * Knot
-         * @description `keeps` is the share of the rope's strength left, `takes_m` the material it uses up with its loop; a `bend` joins two
-         *     ropes.
+         * @description `keeps` is the share of the rope's strength left, `along` that of a loop pulled along the line, `apart` that of a loop
+         *     pulled apart. `takes_m` is the material it uses up with its loop; a `bend` joins two ropes, and with short tails runs at
+         *     `slips_n`.
          */
         Knot: {
             /** Id */
@@ -857,11 +967,16 @@ export interface components {
             /** Name */
             name: string;
             keeps: components["schemas"]["Range"];
+            along?: components["schemas"]["Range"] | null;
+            apart?: components["schemas"]["Range"] | null;
+            slips_n?: components["schemas"]["Range"] | null;
             /**
              * Bend
              * @default false
              */
             bend: boolean;
+            /** Look */
+            look: string;
             /** Takes M */
             takes_m: number;
             /** Source */
@@ -947,7 +1062,12 @@ export interface components {
             diameter_m: number;
             strength_n: components["schemas"]["Range"];
             /** People Ceiling */
-            people_ceiling: number;
+            people_ceiling?: number | null;
+            /**
+             * Slick
+             * @default false
+             */
+            slick: boolean;
             ea_n: components["schemas"]["Range"];
             /** Source */
             source: string;
@@ -969,6 +1089,16 @@ export interface components {
             thickness_m: number;
             /** Sewn */
             sewn: boolean;
+            /**
+             * Cord
+             * @default false
+             */
+            cord: boolean;
+            /**
+             * Slick
+             * @default false
+             */
+            slick: boolean;
             /** Source */
             source: string;
             /** Stiffness Source */
@@ -1019,6 +1149,44 @@ export interface components {
             usual: number;
             /** Most */
             most: number;
+        };
+        /**
+         * Tying
+         * @description What the way a thing is tied does to it, as shares, and the limits of common practice.
+         *
+         *     `wear`: strength left of a rope by its look. `per_wrap`, `beyond_wrap`: grip for each wrap more than usual, and for each
+         *     beyond `wraps_most`. `per_mm_thick`: grip for each millimetre that a cord is thicker than the rope less `cord_thinner_m`.
+         */
+        Tying: {
+            /** Wear */
+            wear: {
+                [key: string]: components["schemas"]["Range"];
+            };
+            slick_keeps: components["schemas"]["Range"];
+            /** Slick Thin M */
+            slick_thin_m: number;
+            slick_thin_slips_n: components["schemas"]["Range"];
+            slick_slips_n: components["schemas"]["Range"];
+            slick_overhand_slips_n: components["schemas"]["Range"];
+            per_wrap: components["schemas"]["Range"];
+            /** Wraps Most */
+            wraps_most: number;
+            beyond_wrap: components["schemas"]["Range"];
+            /** Cord Thinner M */
+            cord_thinner_m: number;
+            /** Measured Within M */
+            measured_within_m: number;
+            per_mm_thick: components["schemas"]["Range"];
+            slick_grip: components["schemas"]["Range"];
+            glazed_grip: components["schemas"]["Range"];
+            /** Crowded Keeps */
+            crowded_keeps: number;
+            /** Munter M */
+            munter_m: number;
+            /** Textile Years */
+            textile_years: number;
+            /** Tail Diameters */
+            tail_diameters: number;
         };
         /**
          * AnchorPull
@@ -1528,6 +1696,32 @@ export interface components {
             pull?: components["schemas"]["Pull"] | null;
         };
         /**
+         * Bags
+         * @description What is in the bags besides material to tie with: how many of each, by kind; a list left out is not said.
+         */
+        Bags: {
+            /** Bends */
+            bends?: {
+                [key: string]: number;
+            } | null;
+            /** Devices */
+            devices?: {
+                [key: string]: number;
+            } | null;
+            /** Hitches */
+            hitches?: {
+                [key: string]: number;
+            } | null;
+            /** Protections */
+            protections?: {
+                [key: string]: number;
+            } | null;
+            /** Ropes */
+            ropes?: {
+                [key: string]: number;
+            } | null;
+        };
+        /**
          * Belay
          * @description What catches on a belay line: hitches minded by hand, a device, or a knot tied at the anchor.
          *
@@ -1547,6 +1741,7 @@ export interface components {
              * @default tandem-prusik-8
              */
             what: string;
+            made?: components["schemas"]["HitchMade"] | null;
             /**
              * Minder
              * @default
@@ -1565,13 +1760,20 @@ export interface components {
         };
         /**
          * Damage
-         * @description A damaged place: metres from the load's end, and the knot that takes it out (None: it is still in the pull).
+         * @description A damaged place: metres from the load's end, the knot that takes it out (None: it is still in the pull), and what
+         *     lies in the knot's loop.
          */
         Damage: {
             /** At M */
             at_m: number;
             /** Taken Out */
             taken_out?: string | null;
+            /**
+             * In Loop
+             * @default nothing
+             * @enum {string}
+             */
+            in_loop: "nothing" | "connector" | "overhand";
         };
         /**
          * Edge
@@ -1666,7 +1868,8 @@ export interface components {
          *     `redirects` turn the haul strand on its way to the haulers, who then walk along `walk_rad` in plan (0 out along the
          *     fall line, positive to the right looking out; left out, straight on). `anchors`: which node of the system stands at
          *     an anchor of its own. `capture_slack_m`: what the minded ratchet gives before it grips; `capture_releasing_m`: what the
-         *     releasing hitch behind it can give back (None: there is none). `way_m`: how far the haulers can walk (None: not said).
+         *     releasing hitch behind it can give back (None: there is none). `own`: the piece it is built from, where it takes none of
+         *     the line's rope: it then reaches as far as that lets it. `way_m`: how far the haulers can walk (None: not said).
          */
         Haul: {
             system: components["schemas"]["HaulSystem"];
@@ -1688,8 +1891,10 @@ export interface components {
              * @default prusik-8
              */
             grab: string;
+            grab_made?: components["schemas"]["HitchMade"] | null;
             /** Capture */
             capture?: string | null;
+            capture_made?: components["schemas"]["HitchMade"] | null;
             /**
              * Capture Minder
              * @default
@@ -1720,6 +1925,30 @@ export interface components {
             };
             /** Reach M */
             reach_m?: number | null;
+            own?: components["schemas"]["OwnPiece"] | null;
+        };
+        /**
+         * HitchMade
+         * @description How a hitch is tied here, where it is not as usual: its cord, wraps, the cord's whole length (None: not said), glazed
+         *     by an earlier slip, its joining knot on the rope.
+         */
+        HitchMade: {
+            /** Cord */
+            cord?: string | null;
+            /** Wraps */
+            wraps?: number | null;
+            /** Cord Length M */
+            cord_length_m?: number | null;
+            /**
+             * Glazed
+             * @default false
+             */
+            glazed: boolean;
+            /**
+             * Knot On Rope
+             * @default false
+             */
+            knot_on_rope: boolean;
         };
         /**
          * Join
@@ -1818,6 +2047,11 @@ export interface components {
             /** Load Connector */
             load_connector: string;
             /**
+             * Load Connector Crowded
+             * @default false
+             */
+            load_connector_crowded: boolean;
+            /**
              * Slack M
              * @default 0
              */
@@ -1835,11 +2069,14 @@ export interface components {
         };
         /**
          * LoadItem
-         * @description Someone or something on the rope.
+         * @description Someone or something on the rope. `joins_below_m`: it hangs there only that far below the first corner and beyond
+         *     (None: all the way).
          */
         LoadItem: {
             /** Name */
             name: string;
+            /** Joins Below M */
+            joins_below_m?: number | null;
             /** Mass Kg */
             mass_kg: number;
             /**
@@ -1850,7 +2087,8 @@ export interface components {
         };
         /**
          * Lowering
-         * @description The device between load and hand, and the friction hitch on its brake side.
+         * @description The device between load and hand, and the friction hitch on its brake side. `turns` round a trunk or bar (None: as
+         *     usual); `hands` on its brake strand; `crowded`: its connector loaded near the gate.
          *
          *     The device sits `out_m` in front of the working point; the hitch's cord reaches `hitch_m` from there, and has
          *     `slack_m` to spare while somebody minds it. `tied_behind_m`: the rope behind it tied to the anchor, with so much
@@ -1859,8 +2097,22 @@ export interface components {
         Lowering: {
             /** Device */
             device: string;
+            /** Turns */
+            turns?: number | null;
+            /**
+             * Hands
+             * @default 1
+             * @enum {integer}
+             */
+            hands: 1 | 2;
+            /**
+             * Crowded
+             * @default false
+             */
+            crowded: boolean;
             /** Brake Hitch */
             brake_hitch?: string | null;
+            hitch_made?: components["schemas"]["HitchMade"] | null;
             /**
              * Minder
              * @default
@@ -1883,6 +2135,17 @@ export interface components {
             slack_m: number;
             /** Tied Behind M */
             tied_behind_m?: number | null;
+        };
+        /**
+         * OwnPiece
+         * @description The piece of material that a haul system is built from, where it is not the line's rope: a sewn sling by its length laid
+         *     flat (it is a loop, and gives twice that), anything else by its whole length.
+         */
+        OwnPiece: {
+            /** Material */
+            material: string;
+            /** Length M */
+            length_m: number;
         };
         /**
          * Person
@@ -1959,6 +2222,16 @@ export interface components {
              * @default []
              */
             kit: components["schemas"]["KitItem"][];
+            /**
+             * @default {
+             *       "bends": null,
+             *       "devices": null,
+             *       "hitches": null,
+             *       "protections": null,
+             *       "ropes": null
+             *     }
+             */
+            bags: components["schemas"]["Bags"];
             team: components["schemas"]["Team"];
             /**
              * @default {
@@ -2025,13 +2298,17 @@ export interface components {
         };
         /**
          * Rope
-         * @description A rope out of the bags, joins included.
+         * @description A rope out of the bags, joins included; its age and wear, where somebody looked.
          */
         Rope: {
             /** Id */
             id: string;
             /** Kind */
             kind: string;
+            /** Age Years */
+            age_years?: number | null;
+            /** Wear */
+            wear?: ("new" | "used" | "worn") | null;
             /** Length M */
             length_m: number;
             /**
@@ -2720,18 +2997,210 @@ export interface components {
             edits: components["schemas"]["EditOut"][];
         };
         /**
+         * BandReport
+         * @description One quantity over the places, as low, expected and high; None where the job can not be done.
+         */
+        BandReport: {
+            /**
+             * Id
+             * @enum {string}
+             */
+            id: "pull" | "hand" | "haulers" | "working-point" | "margin";
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Values */
+            values: (components["schemas"]["Range"] | null)[];
+            /** Limit */
+            limit: number | null;
+        };
+        /**
+         * EventReport
+         * @description What comes to what: after how many metres of the job, where the load then is, and what that asks for.
+         */
+        EventReport: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "join" | "damage" | "reset" | "rope-end";
+            /** Line */
+            line: string;
+            /**
+             * Job
+             * @enum {string}
+             */
+            job: "raising" | "lowering";
+            /** Metre */
+            metre: number;
+            /** Run M */
+            run_m: number;
+            /** Text */
+            text: string;
+            /** Asks */
+            asks: string;
+        };
+        /**
+         * JobReport
+         * @description One job along the way: its bands, its worst places, what stands out against the team and the rule.
+         */
+        JobReport: {
+            /**
+             * Job
+             * @enum {string}
+             */
+            job: "raising" | "lowering";
+            /** Name */
+            name: string;
+            /** State */
+            state: string;
+            /** Bands */
+            bands: components["schemas"]["BandReport"][];
+            /** Worst */
+            worst: components["schemas"]["WorstPlace"][];
+        };
+        /**
+         * PlaceReport
+         * @description The load at one place: metres up from its start, where, and the rope from working point to load.
+         */
+        PlaceReport: {
+            /** Run M */
+            run_m: number;
+            /** X M */
+            x_m: number;
+            /** Z M */
+            z_m: number;
+            /** Line M */
+            line_m: number;
+        };
+        /**
+         * WayReport
+         * @description A line's whole way, from where the load is up to the first corner.
+         */
+        WayReport: {
+            /** Line */
+            line: string;
+            /** Name */
+            name: string;
+            /** Places */
+            places: components["schemas"]["PlaceReport"][];
+            /** Jobs */
+            jobs: components["schemas"]["JobReport"][];
+            /** Events */
+            events: components["schemas"]["EventReport"][];
+        };
+        /**
+         * WorstPlace
+         * @description A place that asks most: which, and why; `below` where it is more than the team or its rule allows.
+         */
+        WorstPlace: {
+            /** Place */
+            place: number;
+            /** Run M */
+            run_m: number;
+            /** Text */
+            text: string;
+            /** Below */
+            below: boolean;
+        };
+        /**
+         * BestReport
+         * @description Changes that help by one goal, most first; how many were tried; what each part costs.
+         */
+        BestReport: {
+            /**
+             * Goal
+             * @enum {string}
+             */
+            goal: "margin" | "hand" | "brake" | "haulers" | "resets" | "singles" | "minutes";
+            /** Goals */
+            goals: {
+                [key: string]: string;
+            };
+            /** Now */
+            now: string;
+            /** Tried */
+            tried: number;
+            /** Helping */
+            helping: number;
+            /** Changes */
+            changes: components["schemas"]["ChangeReport"][];
+            /** Costs */
+            costs: components["schemas"]["FrictionCost"][];
+            /** One Pulley */
+            one_pulley: string[];
+        };
+        /**
+         * ChangeReport
+         * @description A change: what, its edits, what it does here, and the line for the log.
+         */
+        ChangeReport: {
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
+            /** Gain */
+            gain: string;
+            /** Outcomes */
+            outcomes: components["schemas"]["Outcome"][];
+            /** Edits */
+            edits: components["schemas"]["EditOut"][];
+            /** Log */
+            log: string;
+        };
+        /**
+         * FrictionCost
+         * @description What the friction of one bend or edge costs at the haulers' hands.
+         */
+        FrictionCost: {
+            /** Crossing */
+            crossing: string;
+            /** Text */
+            text: string;
+            /** Cost */
+            cost: string;
+        };
+        /**
+         * Outcome
+         * @description One quantity of a plan: as it is now, and with the change (the same where it stays).
+         */
+        Outcome: {
+            /**
+             * Goal
+             * @enum {string}
+             */
+            goal: "margin" | "hand" | "brake" | "haulers" | "resets" | "singles" | "minutes";
+            /** Name */
+            name: string;
+            /** Now */
+            now: string;
+            /** Then */
+            then: string;
+            /**
+             * Better
+             * @enum {string}
+             */
+            better: "better" | "same" | "worse";
+        };
+        /**
          * ChoiceReport
-         * @description One thing to choose: `does` says what it would do here, `why_not` what speaks against it (empty: it fits).
+         * @description One thing to choose: `facts` are what it would do here, `why_not` what speaks against it (empty: it fits), `look` what to
+         *     look at when it is rigged.
          */
         ChoiceReport: {
             /** Id */
             id: string;
             /** Name */
             name: string;
-            /** Does */
-            does: string[];
+            /** Facts */
+            facts: components["schemas"]["Fact"][];
             /** Why Not */
             why_not: string[];
+            /** Look */
+            look: string;
+            /** Edits */
+            edits: components["schemas"]["EditOut"][];
         };
         /**
          * ChoicesReport
@@ -2742,9 +3211,19 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "lowering" | "haul" | "belay";
+            what: "lowering" | "haul" | "belay" | "brake" | "grab" | "capture";
             /** Choices */
             choices: components["schemas"]["ChoiceReport"][];
+        };
+        /**
+         * Fact
+         * @description One thing that a choice does here, under its head.
+         */
+        Fact: {
+            /** Head */
+            head: string;
+            /** Text */
+            text: string;
         };
         /**
          * StackSystems
@@ -3286,6 +3765,7 @@ export interface operations {
         parameters: {
             query?: {
                 only?: string | null;
+                run_m?: number | null;
                 force_unit?: "kN" | "kgf" | "lbf";
                 length_unit?: "m" | "ft";
             };
@@ -3646,10 +4126,158 @@ export interface operations {
             };
         };
     };
+    way: {
+        parameters: {
+            query?: {
+                line?: string | null;
+                positions?: number;
+                force_unit?: "kN" | "kgf" | "lbf";
+                length_unit?: "m" | "ft";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Plan"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WayReport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    best: {
+        parameters: {
+            query?: {
+                goal?: "margin" | "hand" | "brake" | "haulers" | "resets" | "singles" | "minutes";
+                most?: number;
+                force_unit?: "kN" | "kgf" | "lbf";
+                length_unit?: "m" | "ft";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Plan"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BestReport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
     choices: {
         parameters: {
             query: {
-                what: "lowering" | "haul" | "belay";
+                what: "lowering" | "haul" | "belay" | "brake" | "grab" | "capture";
                 force_unit?: "kN" | "kgf" | "lbf";
                 length_unit?: "m" | "ft";
             };

@@ -9,9 +9,11 @@ interface Props {
   open: OpenPlan;
   log: Entry[];
   field: RefObject<HTMLInputElement | null>;
+  /** A change that was just made, in the words that the log would keep; typing goes before it. */
+  offer: string | null;
 }
 
-export function DecisionLine({ open, log, field }: Props) {
+export function DecisionLine({ open, log, field, offer }: Props) {
   const key = `outrigger.decision.${open.plan.id}`;
   const [said, setSaid] = useState<{ decision: string; reason: string }>(() =>
     JSON.parse(sessionStorage.getItem(key) ?? '{"decision":"","reason":""}'),
@@ -21,6 +23,12 @@ export function DecisionLine({ open, log, field }: Props) {
     sessionStorage.setItem(key, JSON.stringify(next));
     setSaid(next);
   };
+  const [offered, setOffered] = useState<string | null>(null);
+  if (offer !== offered) {
+    setOffered(offer);
+    // What somebody is typing stays; an earlier offer gives way to the newer one.
+    if (offer && (said.decision === "" || said.decision === offered)) change({ decision: offer });
+  }
   const ready = said.decision.trim() !== "" && said.reason.trim() !== "";
   const last = log.at(-1);
   const waiting = open.waitingEntries.length;

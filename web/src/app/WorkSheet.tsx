@@ -1,17 +1,19 @@
 /** The work sheet: rail, section, bench or ledger, load path, decision line. */
 import { Radio, RadioGroup } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense, useMemo, useRef, useState } from "react";
+import { lazy, Suspense, useCallback, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { answered, api } from "../api/client";
-import type { Belay, Catalogue, NextStep, Plan, Report, Session, StateReport } from "../api/types";
+import type { Belay, Catalogue, Choice, NextStep, Plan, Report, Session, StateReport } from "../api/types";
 import { LinesPlan, liesAside } from "../drawing/LinesPlan";
 import { Section } from "../drawing/Section";
 import { LoadPath } from "../ladder/LoadPath";
 import { haulingLine, mainLine } from "../plan/document";
+import { edited, type Edit } from "../plan/edits";
 import { useCheck } from "../plan/useCheck";
 import { useHolds } from "../plan/useHolds";
 import { useOpenPlan, type OpenPlan } from "../plan/usePlan";
+import { useWay } from "../plan/useWay";
 import { Inspector, type Touched } from "../stages/lines/Inspector";
 import { LinesStage } from "../stages/lines/LinesStage";
 import { useHaulEdits } from "../stages/lines/useHaulEdits";
@@ -32,6 +34,8 @@ import { StaleSheet } from "./StaleSheet";
 const AnchorsStage = lazy(async () => ({ default: (await import("../stages/anchors/AnchorsStage")).AnchorsStage }));
 const CheckPage = lazy(async () => ({ default: (await import("../stages/check/CheckPage")).CheckPage }));
 const LogPage = lazy(async () => ({ default: (await import("../stages/log/LogPage")).LogPage }));
+const BuysMost = lazy(async () => ({ default: (await import("../stages/lines/BuysMost")).BuysMost }));
+const WayStage = lazy(async () => ({ default: (await import("../stages/lines/WayStage")).WayStage }));
 const SizeUp = lazy(async () => ({ default: (await import("../stages/sizeup/SizeUp")).SizeUp }));
 
 interface Props {
@@ -75,7 +79,13 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
   const { stage = "lines" } = useParams();
   const go = useNavigate();
   const [asked, ask] = useState<string | null>(null);
-  const open = useOpenPlan(plan, stage === "anchors", asked);
+  const [wayShown, showWay] = useState(false);
+  const [place, setPlace] = useState(0);
+  const [run, setRun] = useState<number | null>(null);
+  const [bestShown, showBest] = useState(false);
+  const [offer, setOffer] = useState<string | null>(null);
+  const onWay = wayShown && stage === "lines";
+  const open = useOpenPlan(plan, stage === "anchors", asked, onWay ? run : null);
   const [touched, setTouched] = useState<Touched | null>(null);
   const [gone, setGone] = useState<string | null>(null);
   const [choosing, choose] = useState<What | null>(null);
@@ -98,6 +108,24 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
   if (asked === null && report) ask(report.opens_in);
   const holds = useHolds(document, stateId, gone, stage === "check");
   const check = useCheck(document, plan.id);
+  const way = useWay(document, onWay);
+  const job = way?.jobs.find((one) => one.job === (state?.group === "lower" ? "lowering" : "raising")) ?? way?.jobs[0];
+  const goTo = useCallback(
+    (to: number) => {
+      setPlace(to);
+      setRun(way?.places[to]?.run_m ?? null);
+    },
+    [way],
+  );
+  const turnWay = () => {
+    const on = !wayShown || stage !== "lines";
+    showWay(on);
+    setPlace(0);
+    setRun(on ? 0 : null);
+    if (on && stage !== "lines") void go(`/plans/${plan.id}/lines`);
+    if (on && state?.id !== "lowering" && state?.id !== "raising")
+      ask(haulingLine(document)?.haul ? "raising" : "lowering");
+  };
   const show = (id: string) => {
     setGone(null);
     ask(id);
@@ -116,6 +144,8 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
     a: () => void go(`/plans/${plan.id}/anchors`),
     l: () => void go(`/plans/${plan.id}/lines`),
     c: () => void go(`/plans/${plan.id}/check`),
+    w: turnWay,
+    b: () => showBest(!bestShown),
     g: () => void go(`/plans/${plan.id}/log`),
     "?": () => showKeys(true),
     ...Object.fromEntries(GROUPS.map((one) => [one.key, () => showGroup(one.id)])),
@@ -144,11 +174,11 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
     if (led) show(led);
     pointAt(step.id);
   };
-  const put = (what: What) => (id: string) => {
-    if (what === "lowering") lines.lower(id, catalogue.devices[id]?.self_locking ?? false);
-    else if (what === "haul") edits.choose(catalogue.systems[id] ?? null);
+  const put = (what: What) => (choice: Choice) => {
+    if (what === "haul") edits.take(choice.edits as Edit[]);
+    else if (what !== "belay") open.edit((old) => edited(old, choice.edits as Edit[]));
     else {
-      const [kind, ...rest] = id.split(":");
+      const [kind, ...rest] = choice.id.split(":");
       lines.belay({ holds: kind as Belay["holds"], what: rest.join(":"), minder: "", round_ropes: 1 });
     }
   };
@@ -199,11 +229,16 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
                       />
                     ) : (
                       <div
-                        className={`grid min-h-0 min-w-0 flex-1 max-md:min-h-[760px] ${hung ? HUNG : stage === "size-up" ? HALVES : STACKED}`}
+                        className={`grid min-h-0 min-w-0 flex-1 max-md:min-h-[760px] ${onWay ? ON_WAY : hung ? HUNG : stage === "size-up" ? HALVES : STACKED}`}
                       >
                         <div className="flex min-h-0 flex-col">
                           <div className="flex flex-wrap items-center justify-between gap-x-4 px-4">
                             <h2 className="font-semibold">Section along the fall line</h2>
+                            {stage === "lines" && mainOrHaul(document) ? (
+                              <button type="button" className="button px-3!" aria-pressed={onWay} onClick={turnWay}>
+                                {onWay ? "Back to the bench" : "The whole way"}
+                              </button>
+                            ) : null}
                             {report && state ? <StateSwitch report={report} state={state} onState={show} /> : null}
                             {stage === "size-up" ? <RopeLeft open={open} /> : null}
                           </div>
@@ -232,17 +267,17 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
                           <FaultList open={open} />
                           <div className="flex min-h-0 flex-1">
                             <Section
-                              document={document}
+                              document={onWay ? at(document, way?.places[place]) : document}
                               report={report}
                               state={state}
-                              gone={holds?.gone ?? null}
+                              gone={onWay ? null : (holds?.gone ?? null)}
                               shaping={stage === "size-up"}
-                              canEdit={open.canEdit}
+                              canEdit={open.canEdit && !onWay}
                               onEdit={open.edit}
                               onStrand={(strand) => setTouched({ what: "strand", id: strand.id })}
                               onEdge={(crossing) => setTouched({ what: "crossing", id: crossing.id })}
                             />
-                            {stage === "lines" && liesAside(document) ? (
+                            {stage === "lines" && !onWay && liesAside(document) ? (
                               <div className="flex w-[40%] min-w-[220px] border-l border-line max-md:hidden">
                                 <LinesPlan
                                   document={document}
@@ -261,7 +296,20 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
                         <div
                           className={`flex min-h-0 flex-col overflow-y-auto border-film ${hung ? "border-l-4 max-md:border-t-4" : "border-t-4"}`}
                         >
-                          {stage === "size-up" ? (
+                          {onWay ? (
+                            way && job ? (
+                              <WayStage
+                                way={way}
+                                job={job}
+                                place={Math.min(place, way.places.length - 1)}
+                                onPlace={goTo}
+                              />
+                            ) : (
+                              <p role="status" className="p-4">
+                                Working out the whole way.
+                              </p>
+                            )
+                          ) : stage === "size-up" ? (
                             <SizeUp open={open} catalogue={catalogue} lines={lines} />
                           ) : (
                             <LinesStage
@@ -279,16 +327,19 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
                     )}
                   </main>
                   <aside
-                    aria-label="Load path"
+                    aria-label={bestShown && stage === "lines" ? "Changes" : "Load path"}
                     className="min-h-0 overflow-y-auto border-l-2 border-line bg-sheet"
                     tabIndex={-1}
                   >
-                    {state && whole ? (
+                    {bestShown && stage === "lines" ? (
+                      <BuysMost open={open} onClose={() => showBest(false)} onMade={setOffer} />
+                    ) : state && whole ? (
                       <LoadPath
                         state={state}
                         rule={whole.rule}
                         findings={findings}
                         onRung={(rung) => setTouched({ what: "rung", id: rung.id })}
+                        onBest={stage === "lines" && mainOrHaul(document) ? () => showBest(true) : null}
                       />
                     ) : (
                       <p className="p-4">Working it out.</p>
@@ -301,7 +352,7 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
               )}
             </Suspense>
           </div>
-          <DecisionLine open={open} log={log.data ?? []} field={decision} />
+          <DecisionLine open={open} log={log.data ?? []} field={decision} offer={offer} />
         </div>
         {touched && report && state ? (
           <Inspector
@@ -332,15 +383,30 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
   );
 }
 
+/** Whether a line is there that lowers or raises. */
+function mainOrHaul(document: OpenPlan["document"]): boolean {
+  return Boolean(mainLine(document)?.lowering ?? haulingLine(document)?.haul);
+}
+
+/** The document with its load at a place of its way, as the core found it. */
+function at(document: OpenPlan["document"], place: { x_m: number; z_m: number } | undefined): OpenPlan["document"] {
+  if (!place) return document;
+  return { ...document, site: { ...document.site, load_at: { x_m: place.x_m, z_m: place.z_m } } };
+}
+
 /** How the section and what stands with it share the sheet. */
 const HALVES = "grid-cols-[minmax(0,1fr)] grid-rows-2";
 const STACKED = "grid-cols-[minmax(0,1fr)] grid-rows-[minmax(240px,1fr)_minmax(40%,max-content)]";
+const ON_WAY = "grid-cols-[minmax(0,1fr)] grid-rows-[minmax(220px,1fr)_auto]";
 const HUNG =
   "grid-cols-[minmax(0,0.62fr)_minmax(0,1fr)] grid-rows-[minmax(0,1fr)] max-md:grid-cols-[minmax(0,1fr)] max-md:grid-rows-2";
 
 function chosenOf(what: What, document: OpenPlan["document"]): string | null {
   if (what === "lowering") return mainLine(document)?.lowering?.device ?? null;
   if (what === "haul") return haulingLine(document)?.haul?.system.id ?? null;
+  if (what === "brake") return mainLine(document)?.lowering?.brake_hitch ?? "none";
+  if (what === "grab") return haulingLine(document)?.haul?.grab ?? null;
+  if (what === "capture") return haulingLine(document)?.haul?.capture ?? "none";
   const belay = (document.lines ?? []).find((one) => one.role === "belay")?.belay;
   return belay ? `${belay.holds}:${belay.what}` : null;
 }

@@ -26,6 +26,8 @@ export function useKeys(keys: Record<string, () => void>) {
 const LIST: [string, string][] = [
   ["1 2 3 4", "Hold, lower, raise, a line goes; the same key again: the next state of the group"],
   ["d", "Write a decision; Enter records it"],
+  ["w", "The whole way, and back; there: Left and Right on the slider"],
+  ["b", "What buys most, and back to the load path"],
   ["s, a, l, c, g", "Size-up, Anchors, Lines, Check, Log"],
   ["Tab", "From part to part of the drawing and the load path"],
   ["Enter or Space", "Open the part: what it is, what it carries, what can be done there"],

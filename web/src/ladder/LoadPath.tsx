@@ -10,6 +10,8 @@ interface Props {
   rule: WholeReport["rule"];
   findings: Finding[];
   onRung: (rung: Rung) => void;
+  /** What buys most, in this place; left out where nothing hauls or lowers yet. */
+  onBest: (() => void) | null;
 }
 
 /** Place of a margin on a log scale from 1 to 50. */
@@ -17,15 +19,20 @@ function share(margin: number): number {
   return Math.min(1, Math.max(0.01, Math.log(Math.max(1, margin)) / Math.log(50)));
 }
 
-export function LoadPath({ state, rule, findings, onRung }: Props) {
+export function LoadPath({ state, rule, findings, onRung, onBest }: Props) {
   const rungs = [...state.rungs].reverse();
   return (
     <>
-      <div className="flex items-baseline justify-between px-4 pt-3">
+      <div className="flex items-center justify-between gap-2 px-4 pt-1.5">
         <h2 className="font-semibold">Load path</h2>
-        <p className="font-label text-[15px] text-quiet" title={rule.text}>
+        <p className="min-w-0 flex-1 font-label text-[15px] text-quiet" title={rule.text}>
           {rule.school === "static-ratio" ? "static ratio" : "force limit"}
         </p>
+        {onBest ? (
+          <button type="button" className="min-h-11 px-1 font-label underline" onClick={onBest}>
+            what buys most
+          </button>
+        ) : null}
       </div>
       <Findings findings={findings} />
       {state.available ? (

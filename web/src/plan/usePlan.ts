@@ -39,9 +39,10 @@ function started(plan: Plan): Kept {
 
 /**
  * `behind`: another report follows the finger here, and this one comes when the document is still. `shown`: the state
- * that is looked at; while something moves only that one is told, and all of them once it is still.
+ * that is looked at; while something moves only that one is told, and all of them once it is still. `run`: the load is
+ * looked at so many metres up its way (null: where the plan has it).
  */
-export function useOpenPlan(plan: Plan, behind: boolean, shown: string | null): OpenPlan {
+export function useOpenPlan(plan: Plan, behind: boolean, shown: string | null, run: number | null): OpenPlan {
   const queries = useQueryClient();
   const [found] = useState(() => started(plan));
   const kept = useRef<Kept>(found);
@@ -55,16 +56,23 @@ export function useOpenPlan(plan: Plan, behind: boolean, shown: string | null): 
   const [{ force, length }] = useSettings();
   const still = useStill(document, BEHIND_MS);
   const asked = behind ? still : document;
-  const only = !behind && shown && still !== document ? shown : null;
+  const only = !behind && shown && (still !== document || run !== null) ? shown : null;
   const analyse = useCallback(
     async () =>
       answered(
         await api.POST("/api/analyse", {
           body: asked,
-          params: { query: { ...(only ? { only } : {}), force_unit: force, length_unit: length } },
+          params: {
+            query: {
+              ...(only ? { only } : {}),
+              ...(run === null ? {} : { run_m: run }),
+              force_unit: force,
+              length_unit: length,
+            },
+          },
         }),
       ),
-    [asked, only, force, length],
+    [asked, only, run, force, length],
   );
   const { answer: report, faults } = useFollowing(analyse);
   const [whole, setWhole] = useState<WholeReport | null>(null);

@@ -1,8 +1,9 @@
-/** A choice worked out: what each would do here, best first, what does not fit with its reason. */
+/** A choice worked out: everything side by side, best first, what does not fit with its reason; touching one chooses it. */
 import { useQuery } from "@tanstack/react-query";
 import { answered, api } from "../api/client";
-import type { Choices, Document } from "../api/types";
+import type { Choice, Choices, Document } from "../api/types";
 import { useSettings } from "../app/settings";
+import { unbroken } from "./format";
 import { Sheet } from "./Sheet";
 
 export type What = Choices["what"];
@@ -11,13 +12,16 @@ const TITLE: Record<What, string> = {
   lowering: "What lowers",
   haul: "What raises",
   belay: "What catches",
+  brake: "What backs the device up",
+  grab: "What grabs for the haul",
+  capture: "What keeps the progress",
 };
 
 interface Props {
   what: What;
   document: Document;
   chosen: string | null;
-  onChoose: (id: string) => void;
+  onChoose: (choice: Choice) => void;
   onClose: () => void;
 }
 
@@ -34,35 +38,70 @@ export function ChoiceSheet({ what, document, chosen, onChoose, onClose }: Props
         }),
       ),
   });
+  const choices = found.data?.choices ?? [];
+  const heads = choices.find((one) => one.facts.length)?.facts.map((fact) => fact.head) ?? [];
+  const choose = (one: Choice) => {
+    onChoose(one);
+    onClose();
+  };
   return (
-    <Sheet title={TITLE[what]} onClose={onClose} wide>
+    <Sheet title={TITLE[what]} onClose={onClose} wide="table">
       {found.data ? (
-        <ul aria-label={TITLE[what]}>
-          {found.data.choices.map((one) => (
-            <li key={one.id} className="border-b border-line">
-              <button
-                type="button"
-                className="grid min-h-[60px] w-full grid-cols-[minmax(0,15rem)_1fr] items-center gap-3 py-1.5 text-left hover:bg-film"
-                onClick={() => {
-                  onChoose(one.id);
-                  onClose();
-                }}
+        <table className="w-full border-collapse text-left font-label text-[16px]" aria-label={TITLE[what]}>
+          <thead className="max-md:hidden">
+            <tr className="border-b-2 border-ink align-bottom text-[15px] leading-tight text-quiet">
+              <th scope="col" className="py-1 pr-2 font-normal">
+                best first
+              </th>
+              {heads.map((head) => (
+                <th key={head} scope="col" className="px-2 py-1 font-normal">
+                  {head}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {choices.map((one) => (
+              <tr
+                key={one.id}
+                className="cursor-pointer border-b border-line align-top hover:bg-film max-md:grid max-md:grid-cols-2"
+                onClick={() => choose(one)}
               >
-                <span className="text-[17px] font-semibold">
-                  {one.why_not.length ? "◇ " : "■ "}
-                  {one.name}
-                  {one.id === chosen ? (
-                    <span className="ml-2 bg-ink px-1 font-label text-[14px] font-normal text-sheet">chosen</span>
-                  ) : null}
-                </span>
-                <span className="font-label text-[16px]">
-                  <span className="text-over">{one.does.join("; ")}</span>
-                  {one.why_not.length ? <span className="block">{one.why_not.join("; ")}</span> : null}
-                </span>
-              </button>
-            </li>
-          ))}
-        </ul>
+                <th scope="row" className="w-[23rem] py-1 pr-3 font-normal max-md:col-span-2 max-md:w-auto">
+                  <button
+                    type="button"
+                    className="flex min-h-11 w-full items-center text-left font-sans text-[17px] leading-tight font-semibold"
+                    aria-describedby={`why-${one.id}`}
+                    onClick={(event) => {
+                      event.stopPropagation();
+                      choose(one);
+                    }}
+                  >
+                    <span>
+                      {one.why_not.length ? "◇ " : "■ "}
+                      {one.name}
+                      {one.id === chosen ? (
+                        <span className="ml-2 bg-ink px-1 font-label text-[14px] font-normal text-sheet">chosen</span>
+                      ) : null}
+                    </span>
+                  </button>
+                  <span id={`why-${one.id}`} className="block leading-snug">
+                    {one.why_not.length ? unbroken(one.why_not.join("; ")) : null}
+                    {one.look ? <span className="block text-[15px] text-quiet">Look: {one.look}</span> : null}
+                  </span>
+                </th>
+                {one.facts.length
+                  ? one.facts.map((fact, index) => (
+                      <td key={fact.head} className={`px-2 py-2.5 leading-tight ${index === 0 ? "text-over" : ""}`}>
+                        <span className="text-quiet md:hidden">{fact.head}: </span>
+                        {index === 0 ? <b>{unbroken(fact.text)}</b> : unbroken(fact.text)}
+                      </td>
+                    ))
+                  : heads.map((head) => <td key={head} className="px-2 py-2.5 max-md:hidden" />)}
+              </tr>
+            ))}
+          </tbody>
+        </table>
       ) : (
         <p role="status" className="text-lg">
           {found.isError

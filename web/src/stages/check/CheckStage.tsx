@@ -1,7 +1,8 @@
 /** Check: what each state holds on, everything found by urgency with its mends, and a second pair of eyes. */
-import { applyPatch, createPatch, type Operation } from "rfc6902";
+import { createPatch } from "rfc6902";
 import { useState } from "react";
 import type { CheckLine, CheckRow, Document } from "../../api/types";
+import { edited, type Edit } from "../../plan/edits";
 import type { CheckOf } from "../../plan/useCheck";
 import type { OpenPlan } from "../../plan/usePlan";
 import { unbroken } from "../../ui/format";
@@ -22,7 +23,7 @@ interface Props {
 /** A mend that was made, with the edits that take it back. */
 interface Made {
   label: string;
-  back: Operation[];
+  back: Edit[];
 }
 
 export function CheckStage({ open, found, state, gone, onState, onGone, onSign }: Props) {
@@ -30,10 +31,10 @@ export function CheckStage({ open, found, state, gone, onState, onGone, onSign }
   const [accepting, accept] = useState<CheckLine | null>(null);
   const [all, showAll] = useState(false);
   const { check } = found;
-  const edit = (edits: Operation[], label: string | null) => {
+  const edit = (edits: Edit[], label: string | null) => {
     const before = open.document;
     const after = edited(before, edits);
-    setMade(label === null ? null : { label, back: createPatch(after, before) });
+    setMade(label === null ? null : { label, back: createPatch(after, before) as Edit[] });
     open.edit(() => after);
   };
   const loud = check.lines.filter((one) => one.open || (one.level === "look" && !one.accepted));
@@ -45,7 +46,7 @@ export function CheckStage({ open, found, state, gone, onState, onGone, onSign }
       found={found}
       open={open}
       shown={gone !== null && gone === line.gone}
-      onMend={(mend) => edit(mend.edits as Operation[], mend.label)}
+      onMend={(mend) => edit(mend.edits, mend.label)}
       onAccept={() => accept(line)}
       onWithdraw={() => open.edit((old) => without(old, line.id))}
       onGone={line.gone ? () => onGone(line.state, line.gone!) : null}
@@ -92,12 +93,6 @@ export function CheckStage({ open, found, state, gone, onState, onGone, onSign }
       {accepting ? <AcceptSheet line={accepting} open={open} onClose={() => accept(null)} /> : null}
     </div>
   );
-}
-
-function edited(document: Document, edits: Operation[]): Document {
-  const copy = structuredClone(document);
-  applyPatch(copy, structuredClone(edits));
-  return copy;
 }
 
 /** The document with a line's acceptance withdrawn. */

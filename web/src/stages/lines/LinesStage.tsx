@@ -221,16 +221,13 @@ function LoweringTools({ open, catalogue, lines, onChoose }: Tools) {
         onOpen={() => onChoose("lowering")}
       />
       {lowering && !device?.self_locking ? (
-        <div className="w-64">
-          <Choice
-            label="Brake-side hitch"
-            none="◆ nothing holds if hands let go"
-            value={lowering.brake_hitch ?? null}
-            disabled={off}
-            options={Object.values(catalogue.hitches)}
-            onChange={(brake_hitch) => put({ brake_hitch })}
-          />
-        </div>
+        <Chosen
+          label="Brake-side hitch"
+          name={lowering.brake_hitch ? catalogue.hitches[lowering.brake_hitch]?.name : undefined}
+          none="nothing holds if hands let go"
+          disabled={off}
+          onOpen={() => onChoose("brake")}
+        />
       ) : null}
       {lowering?.brake_hitch ? (
         <div className="w-40">
@@ -300,16 +297,20 @@ function HaulTools({ open, catalogue, edits, lines, onChoose }: Tools & { edits:
               onChange={(attached) => lines.haul({ attached: attached as "grab" | "load" })}
             />
           </div>
-          <div className="w-40">
-            <Choice
-              label="Progress capture"
-              none="◆ none: hangs on hands"
-              value={haul.capture ?? null}
-              disabled={off}
-              options={Object.values(catalogue.hitches)}
-              onChange={(capture) => lines.haul({ capture })}
-            />
-          </div>
+          <Chosen
+            label="Haul grab"
+            name={catalogue.hitches[haul.grab ?? "prusik-8"]?.name}
+            none="choose what grabs"
+            disabled={off}
+            onOpen={() => onChoose("grab")}
+          />
+          <Chosen
+            label="Progress capture"
+            name={haul.capture ? catalogue.hitches[haul.capture]?.name : undefined}
+            none="none: hangs on hands"
+            disabled={off}
+            onOpen={() => onChoose("capture")}
+          />
           {haul.capture ? (
             <div className="w-28">
               <TextField

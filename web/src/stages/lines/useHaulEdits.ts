@@ -3,10 +3,12 @@ import { useState } from "react";
 import { answered, api } from "../../api/client";
 import type { Catalogue, HaulSystem, Report } from "../../api/types";
 import { haulingLine, withLine } from "../../plan/document";
+import { edited, type Edit } from "../../plan/edits";
 import type { OpenPlan } from "../../plan/usePlan";
 
 export interface HaulEdits {
-  choose: (system: HaulSystem | null) => void;
+  /** Edits that choose another haul, as the core worked them out. */
+  take: (edits: Edit[]) => void;
   redirect: () => void;
   stack: (id: string) => void;
   /** Why the last change did not come about. */
@@ -50,7 +52,10 @@ export function useHaulEdits(open: OpenPlan, catalogue: Catalogue): HaulEdits {
     }
   };
   return {
-    choose,
+    take: (edits) => {
+      setBefore(open.report);
+      open.edit((old) => edited(old, edits));
+    },
     redirect: () => haul && void built(api.POST("/api/haul/redirect", { body: haul.system })),
     stack: (id) =>
       haul && void built(api.POST("/api/haul/stack", { body: { base: haul.system, top: catalogue.systems[id]! } })),

@@ -29,14 +29,6 @@ export function useLineEdits(open: OpenPlan) {
     drop: (id: string) => open.edit((old) => withoutLine(old, id)),
     /** The main line laid from the first anchor, on a rope of its own. */
     lay: (kind: string) => open.edit((old) => laid(old, kind)),
-    lower: (device: string, locks: boolean) =>
-      open.edit((old) => {
-        const main = mainLine(old);
-        if (!main) return old;
-        const hitch = locks ? null : (main.lowering?.brake_hitch ?? "french-8");
-        const rest = main.lowering ?? { minder: "", out_m: 0.5, hitch_m: 0.25, slack_m: 0.05 };
-        return withLine(old, main.id, (was) => ({ ...was, lowering: { ...rest, device, brake_hitch: hitch } }));
-      }),
     /** A belay of its own rope and, where a feature is free, on its own anchor; or what catches on the one there is. */
     belay: (belay: Belay) => open.edit((old) => belayed(old, belay)),
     second: () => open.edit(doubled),
@@ -89,6 +81,7 @@ function laid(old: Document, kind: string): Document {
     tail_m: 5,
     load_knot: "figure-eight-loop",
     load_connector: "alloy-b",
+    load_connector_crowded: false,
     slack_m: 0,
     lowering: null,
     haul: null,

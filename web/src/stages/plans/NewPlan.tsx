@@ -124,6 +124,7 @@ function composed(given: Required<{ [K in keyof Given]: NonNullable<Given[K]> }>
       },
     ],
     kit: [],
+    bags: {},
     ropes: [{ id: "main", kind: given.rope, length_m: given.length, joins: [], damage: [] }],
     lines: [
       {
@@ -136,6 +137,7 @@ function composed(given: Required<{ [K in keyof Given]: NonNullable<Given[K]> }>
         tail_m: 5,
         load_knot: "figure-eight-loop",
         load_connector: "alloy-b",
+        load_connector_crowded: false,
         slack_m: 0,
       },
     ],

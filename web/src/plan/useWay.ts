@@ -1,0 +1,27 @@
+/** The whole way of the line at work: its bands and events. Follows the document once it is still. */
+import { useCallback } from "react";
+import { answered, api } from "../api/client";
+import type { Document, Way } from "../api/types";
+import { useSettings } from "../app/settings";
+import { useFollowing } from "./useFollowing";
+import { useStill } from "./useStill";
+
+const STILL_MS = 200;
+
+export function useWay(document: Document, wanted: boolean): Way | null {
+  const [{ force, length }] = useSettings();
+  const still = useStill(document, STILL_MS);
+  const ask = useCallback(
+    async () =>
+      wanted
+        ? answered(
+            await api.POST("/api/way", {
+              body: still,
+              params: { query: { positions: 61, force_unit: force, length_unit: length } },
+            }),
+          )
+        : null,
+    [still, wanted, force, length],
+  );
+  return useFollowing(ask).answer;
+}

@@ -1,0 +1,135 @@
+/** What buys most: every single change tried, best first by what is wanted; touching one makes it and offers its line. */
+import { useCallback, useState } from "react";
+import { answered, api } from "../../api/client";
+import type { BestChange, Goal } from "../../api/types";
+import { useSettings } from "../../app/settings";
+import { edited, type Edit } from "../../plan/edits";
+import type { OpenPlan } from "../../plan/usePlan";
+import { useFollowing } from "../../plan/useFollowing";
+import { useStill } from "../../plan/useStill";
+import { Choice } from "../../ui/fields";
+import { unbroken } from "../../ui/format";
+
+const STILL_MS = 400;
+const GOALS: Goal[] = ["hand", "margin", "haulers", "resets", "brake", "singles", "minutes"];
+
+interface Props {
+  open: OpenPlan;
+  onClose: () => void;
+  /** A change was made: the line that the log would keep. */
+  onMade: (log: string) => void;
+}
+
+export function BuysMost({ open, onClose, onMade }: Props) {
+  const [goal, setGoal] = useState<Goal>("hand");
+  const [{ force, length }] = useSettings();
+  const still = useStill(open.document, STILL_MS);
+  const ask = useCallback(
+    async () =>
+      answered(
+        await api.POST("/api/best", {
+          body: still,
+          params: { query: { goal, force_unit: force, length_unit: length } },
+        }),
+      ),
+    [still, goal, force, length],
+  );
+  const { answer: found } = useFollowing(ask);
+  const stale = found?.goal !== goal || still !== open.document;
+  const make = (change: BestChange) => {
+    open.edit((old) => edited(old, change.edits as Edit[]));
+    onMade(change.log);
+  };
+  return (
+    <section aria-label="What buys most" className="pb-3">
+      <div className="flex items-center justify-between px-4 pt-1.5">
+        <h2 className="font-semibold">What buys most</h2>
+        <button type="button" className="min-h-11 px-2 font-label underline" onClick={onClose}>
+          load path
+        </button>
+      </div>
+      <div className="px-4">
+        <Choice
+          label="for"
+          value={goal}
+          options={GOALS.map((id) => ({ id, name: NAMES[id] }))}
+          onChange={(id) => setGoal(id as Goal)}
+        />
+      </div>
+      {found ? (
+        <div aria-busy={stale} className={stale ? "opacity-60" : ""}>
+          <p className="px-4 pt-1.5 font-label text-[16px]" data-testid="tried" role="status">
+            Now <b className="text-over">{unbroken(found.now)}</b>. {found.tried} changes tried, {found.helping} help.
+          </p>
+          <ol aria-label="Changes, best first" className="mt-1">
+            {found.changes.map((change) => (
+              <li key={change.id} className="border-b border-line px-4 py-1.5" data-change={change.text}>
+                <div className="flex items-start gap-2">
+                  <p className="min-w-0 flex-1 text-[17px] leading-tight font-semibold">{change.text}</p>
+                  <button
+                    type="button"
+                    className="button px-3!"
+                    disabled={!open.canEdit || stale}
+                    aria-label={`Do it: ${change.text}`}
+                    onClick={() => make(change)}
+                  >
+                    Do it
+                  </button>
+                </div>
+                <p className="text-[17px] font-semibold text-over">{unbroken(change.gain)}</p>
+                <ul className="font-label text-[15px] leading-snug">
+                  {change.outcomes
+                    .filter((one) => one.goal !== goal)
+                    .map((one) => (
+                      <li key={one.goal} className={one.better === "worse" ? "" : "text-quiet"}>
+                        {one.better === "worse" ? "◇ " : "■ "}
+                        {one.name.toLowerCase()} {unbroken(`${one.now} → ${one.then}`)}
+                      </li>
+                    ))}
+                </ul>
+              </li>
+            ))}
+          </ol>
+          {found.changes.length ? null : <p className="px-4 py-1">No single change helps by this.</p>}
+          {found.costs.length ? (
+            <>
+              <h3 className="px-4 pt-3 font-semibold">What each part costs now</h3>
+              <dl className="px-4" data-testid="costs">
+                {found.costs.map((one) => (
+                  <div key={one.crossing} className="flex justify-between gap-3 py-0.5">
+                    <dt className="font-label text-[16px]">{one.text}</dt>
+                    <dd className="font-semibold whitespace-nowrap text-over">{one.cost}</dd>
+                  </div>
+                ))}
+              </dl>
+            </>
+          ) : null}
+          {found.one_pulley.length ? (
+            <>
+              <h3 className="px-4 pt-3 font-semibold">One pulley only, the rest bare carabiners</h3>
+              <ul className="px-4 font-label text-[16px]" data-testid="one-pulley">
+                {found.one_pulley.map((one) => (
+                  <li key={one}>{one}</li>
+                ))}
+              </ul>
+            </>
+          ) : null}
+        </div>
+      ) : (
+        <p role="status" className="p-4">
+          Trying every change.
+        </p>
+      )}
+    </section>
+  );
+}
+
+const NAMES: Record<Goal, string> = {
+  margin: "Weakest margin",
+  hand: "Pull at the hands",
+  brake: "Brake hand",
+  haulers: "Haulers",
+  resets: "Resets",
+  singles: "One thing alone",
+  minutes: "Minutes",
+};
