@@ -351,6 +351,26 @@ def _knot_out(found: Found, plan: Plan) -> Iterator[Mend]:
     yield Mend("take-out", (Edit("replace", path, knot.id), inside), {"what": knot.name})
 
 
+def _guy(found: Found, plan: Plan) -> Iterator[Mend]:
+    """A guy from the head to a feature on the far side of the pull."""
+    number = next(n for n, one in enumerate(plan.anchors) if one.id == found.values["anchor"])
+    anchor = plan.anchors[number]
+    at_way = next(n for n, one in enumerate(anchor.alternatives) if one.id == anchor.taken)
+    made = anchor.arrangement
+    tied = {leg.feature for one in plan.anchors for leg in one.arrangement.legs}
+    behind = [
+        one for one in plan.features
+        if one.id not in tied and one.verdict != "reject" and not kind_of(one).pushes and not kind_of(one).temporary
+        and one.x_m < made.point.x_m - 0.5
+    ]  # fmt: skip
+    for one in sorted(behind, key=lambda one: abs(one.y_m - made.point.y_m))[:1]:
+        leg = Leg(
+            feature=one.id, method="wrap-pull", material="tubular-25", turns=3, extension="rope-11", pretension_n=300
+        )
+        edit = Edit("add", f"/anchors/{number}/alternatives/{at_way}/legs/-", leg.model_dump(mode="json"))
+        yield Mend("guy", (edit,), {"feature": one.name})
+
+
 def _in_loop(found: Found, plan: Plan) -> Iterator[Mend]:
     path = f"/ropes/{found.values['rope']}/damage/{found.values['number']}/in_loop"
     if found.kind == "loop-slick":
@@ -710,7 +730,7 @@ _MENDERS: dict[str, Mender] = {
     "runs-through-bend": _runs_through, "brake-unminded": _minder, "belay-unminded": _minder, "two-jobs": _minder,
     "not-there": _list_person, "belay-by-hands": _by_device, "single": _belay, "nothing-catches": _belay, "shared-plate": _own_anchor,
     "shared-feature": _own_anchor, "below": _stronger, "slips-under-load": _slip_less, "cap-defeated": _no_tie, "no-cap": _something_slips,
-    "loop-slick": _in_loop, "loop-open": _in_loop, "too-old": _other_rope, "worn": _other_rope, "crowded": _uncrowd, "twists": _doubled,
+    "frame-tips": _guy, "loop-slick": _in_loop, "loop-open": _in_loop, "too-old": _other_rope, "worn": _other_rope, "crowded": _uncrowd, "twists": _doubled,
     "wraps-many": _retied, "wraps-few": _retied, "cord-thick": _retied, "cord-short": _retied, "knot-on-rope": _retied, "glazed": _retied,
     "breaks-first": _retied, "damage-in-pull": _knot_out, "no-bend": _bend_knot, "tail-short": _tail, "tail-unsaid": _tail, "hand-too-much": _more_friction,
     "may-not-run": _more_friction, "worse-than-straight": _all_pulleys, "too-few-haulers": _bigger, "people-ceiling": _fewer_pull,

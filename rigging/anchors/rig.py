@@ -202,7 +202,8 @@ class AnchorRig:
         else:
             for line in self.lines:
                 i = line.index
-                yield _Element(at(line.feature), line.ea_kn, line.rest_m, 1, i, {i: 1.0}, gone == i)
+                acts = -1 if kind_of(line.feature).pushes else 1
+                yield _Element(at(line.feature), line.ea_kn, line.rest_m, acts, i, {i: 1.0}, gone == i)
         prop = self.arrangement.prop
         if prop:
             foot = at(prop.foot)
@@ -289,7 +290,7 @@ def check_pull(plan: Plan, rig: AnchorRig, unit: Array) -> None:
         If no leg could take any of it from where the working point is.
     """
     away = [at(line.feature) - rig.point for line in rig.lines]
-    if rig.arrangement.scheme in ("back-tied", "span") or min(float(one @ unit) for one in away) <= 1e-9:
+    if rig.arrangement.scheme in ("back-tied", "span", "frame") or min(float(one @ unit) for one in away) <= 1e-9:
         return
     path = f"{plan.path_of(rig.arrangement)}.heading_rad"
     problem = "the pull runs away from all legs: every feature lies ahead of the working point"
@@ -299,6 +300,8 @@ def check_pull(plan: Plan, rig: AnchorRig, unit: Array) -> None:
 def material_needs(line: LegLine) -> list[tuple[str, str, float]]:
     """Pieces of material a leg takes: use, material, length. A feature nobody measured counts as a point."""
     radius, leg = line.radius_m or 0.0, line.leg
+    if kind_of(line.feature).pushes:
+        return []
     needs = [("attachment", leg.material, attachment_m(leg, radius, line.spans_m))]
     if leg.extension:
         needs.append(("extension", leg.extension, extension_m(leg, radius, line.spans_m)))

@@ -160,7 +160,7 @@ class AttachmentMethod(Entry):
     strands_per_turn: int
     turns: Turns
     keeps: Range
-    path: Literal["basket", "choker", "wrap-pull", "tie-off", "loop"]
+    path: Literal["basket", "choker", "wrap-pull", "tie-off", "loop", "post"]
     knot: str | None
     knot_bears: bool
     of_loop: bool
@@ -209,10 +209,12 @@ class Question(Strict):
 
 
 class FeatureKind(Entry):
-    """A kind of feature: its inspection, how it is estimated, how far its head gives, and whether it wants a guard."""
+    """A kind of feature: its inspection, how it is estimated, how far its head gives, and whether it wants a guard. One that
+    `pushes` is stood on, not tied to: the foot of a frame."""
 
     surface: str
     round: bool = False
+    pushes: bool = False
     head_n_per_m: Range
     estimate: Literal["tree", "block", "vehicle", "rating", "bolt", "picket", "deadman", "snow", "person"]
     temporary: bool = False

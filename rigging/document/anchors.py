@@ -92,10 +92,10 @@ class Pull(Strict):
     dip_rad: Annotated[float, Field(ge=-math.pi / 2, le=math.pi / 2)] = math.pi / 2
 
 
-Scheme = Literal["single", "two-loop-y", "fixed", "self-adjusting", "back-tied", "floating", "span"]
+Scheme = Literal["single", "two-loop-y", "fixed", "self-adjusting", "back-tied", "floating", "span", "frame"]
 _LEGS: dict[Scheme, tuple[int, int]] = {
     "single": (1, 1), "two-loop-y": (2, 2), "fixed": (2, 6), "self-adjusting": (2, 6),
-    "back-tied": (2, 4), "floating": (3, 8), "span": (2, 4),
+    "back-tied": (2, 4), "floating": (3, 8), "span": (2, 4), "frame": (2, 8),
 }  # fmt: skip
 
 
@@ -105,7 +105,8 @@ class Arrangement(Strict):
     `heading_rad` is the direction of pull in plan that it is made for (0 straight out, positive to the right looking
     out); left out, the line's own. `swing_rad` is how far the leader expects it to swing to either side. Back-tied:
     the first leg is the front one, the others tie its feature back. Span: one feature at each end, or two at each
-    (the first two legs are one end). Self-adjusting: `limit_m` is how far limiting knots let it run, `locked` by a knot.
+    (the first two legs are one end). Frame: the working point is the head of a frame; its legs stand on feet and push, guys
+    are tied to features and pull. Self-adjusting: `limit_m` is how far limiting knots let it run, `locked` by a knot.
     """
 
     id: Name

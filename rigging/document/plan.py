@@ -179,6 +179,7 @@ def _twice(plan: Plan) -> Iterator[Fault]:
 
 def _strays(plan: Plan) -> Iterator[Fault]:
     """Names of things that are not listed; a line through its own working point; an anchor that can not be pulled."""
+    kinds = {one.id: one.kind for one in plan.features}
     features, anchors = {one.id for one in plan.features}, {one.id: one for one in plan.anchors}
     ropes = {one.id for one in plan.ropes}
     for path, _, arrangement in plan.arrangements():
@@ -189,6 +190,19 @@ def _strays(plan: Plan) -> Iterator[Fault]:
                     f"names {leg.feature!r}, which is not listed",
                     "name a feature's id",
                 )
+            elif (leg.method == "frame-leg") != catalogue().features[kinds[leg.feature]].pushes:
+                yield Fault(
+                    f"{path}.legs[{number}].method",
+                    f"{leg.method!r} does not go with {kinds[leg.feature]!r}: a frame's leg stands on its foot, nothing else does",
+                    "take frame-leg for a foot of a frame, another way for what is tied to",
+                )
+        feet = sum(leg.method == "frame-leg" for leg in arrangement.legs)
+        if (arrangement.scheme == "frame") != (feet > 0) or feet == 1:
+            yield Fault(
+                f"{path}.legs",
+                f"{feet} of its legs stand on feet",
+                "a frame stands on two feet or more; any other scheme on none",
+            )
     for number, line in enumerate(plan.lines):
         here = f"lines[{number}]"
         if line.rope not in ropes:

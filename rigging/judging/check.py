@@ -13,6 +13,7 @@ from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.judging.anchoring import find_anchors
 from rigging.judging.found import URGENCY, Found, Level
+from rigging.judging.frames import find_frames
 from rigging.judging.geometry import find_geometry
 from rigging.judging.judged import Judged
 from rigging.judging.knots import find_knots
@@ -44,7 +45,7 @@ _TOPICS: dict[str, Topic] = {
     **dict.fromkeys(("releases", "release-missing", "release-tied", "capture-release"), "release"),
     **dict.fromkeys(("edge-nobody", "untied", "tied-to-load", "people-below", "below-unsaid", "way-short", "way-long", "way-unsaid",
                      "way-crossed"), "ground"),
-    **dict.fromkeys(("breaks-first", "crowded", "too-old", "worn"), "margins"),
+    **dict.fromkeys(("frame-tips", "frame-by-guys", "frame-stands", "breaks-first", "crowded", "too-old", "worn"), "margins"),
 }  # fmt: skip
 
 
@@ -121,6 +122,8 @@ class Check:
             _line(one, "")
             for one in (*judged.general, *geometry, *find_knots(plan, judged.solver.ways), *find_release(plan))
         ]
+        frames = find_frames([one for one in judged.states.values() if isinstance(one, Solved)], judged.anchors)
+        found += [_line(one, one.values["state"]) for one in frames]
         found += [_line(one, "raising") for one in find_people(plan, judged.hauling)]
         return found
 

@@ -11,6 +11,7 @@ from rigging.catalogue.haul import Advantage, bends
 from rigging.document import Haul, Plan
 from rigging.judging.anchors import AnchorState
 from rigging.judging.found import URGENCY, Found
+from rigging.judging.frames import is_frame
 from rigging.judging.parts import Part, weakest_of
 from rigging.lines.catch import TEST_PEAK_N, TEST_STOP_M, Caught
 from rigging.lines.lengths import Budget
@@ -184,7 +185,7 @@ def _unknown(parts: list[Part]) -> Iterator[Found]:
 def _unbalanced(anchors: list[AnchorState]) -> Iterator[Found]:
     """Anchors whose legs can not balance the pull on them."""
     for state in anchors:
-        if state.states is None:
+        if state.states is None and not is_frame(state):
             values = {"anchor": state.anchor, "why": "; ".join(state.faults)}
             yield Found("anchor-fails", "stop", anchor_node(state.anchor), values, state.anchor)
 

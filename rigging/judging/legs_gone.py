@@ -16,6 +16,7 @@ from rigging.judging.pulls import pulling
 from rigging.lines.solve import Solved
 from rigging.quantities.faults import Refused
 from rigging.quantities.ranges import Range
+from rigging.site.features import kind_of
 
 Outcome = Literal["holds", "below", "gives", "unknown", "nothing"]
 # What is left on a peak, beyond which nobody stops to look.
@@ -83,4 +84,6 @@ def legs_gone(plan: Plan, anchor: Anchor, judged: AnchorState, solved: Solved) -
     except Refused:
         return
     for leg in judged.legs:
+        if kind_of(leg.line.feature).pushes:
+            continue  # Without a leg a frame falls over, whatever else: it is looked at as one thing.
         yield leg_gone(judged.legs, leg, found.get(leg.line.index))

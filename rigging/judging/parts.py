@@ -250,6 +250,8 @@ def _grabs(plan: Plan, line: LineForces) -> Iterator[Part]:
         if not ends or node.id.endswith((":ratchet", ":brake")):
             continue
         place = node.id.partition(":")[2]
+        if haul.system.out_of_one and place != haul.system.load:
+            continue  # A knot in the sling itself, judged with the sling.
         yield from _hitch_parts(
             f"{line.rig.line.id}:grab:{place}", "grab", node.id, node.id, hitch, _grip_force(line, node.id), place
         )

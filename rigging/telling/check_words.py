@@ -20,6 +20,12 @@ def _degrees(angle: float) -> str:
     return f"{math.degrees(angle):.0f}°"
 
 
+def _outside(v: dict[str, Any], s: Wording) -> str:
+    if v["feet"] == 2 or v["inside_m"] < -100:
+        return "beside its two feet" if v["feet"] == 2 else "nowhere between its feet"
+    return f"{s.length(-v['inside_m'])} outside its feet"
+
+
 _PLACES = {"grab": "Haul grab", "capture": "Ratchet", "brake": "Brake-side hitch", "belay": "Belay hitch"}
 
 
@@ -232,6 +238,14 @@ TELL: dict[str, Teller] = {
     "wide": lambda v, p, s: (
         f"{_degrees(v['widest_rad'])} between {v['names'][0]} and {v['names'][1]}: two legs that wide carry {v['each'] * 100:.0f} % of the pull each.",
         "Gather further from the features, or choose ones closer together in angle."),
+    "frame-tips": lambda v, p, s: (
+        f"{p.anchor(v['anchor']).name}: the pull on the frame's head goes down {_outside(v, s)}, and nothing holds it back: it tips.",
+        "A guy to the other side, or its feet set so that the pull comes down between them."),
+    "frame-by-guys": lambda v, p, s: (
+        f"{p.anchor(v['anchor']).name}: the pull on the frame's head goes down {_outside(v, s)}: it stands by its {'guy' if v['guys'] == 1 else 'guys'} alone.",
+        "Set its feet so that the pull comes down between them, or look at every guy as at an anchor."),
+    "frame-stands": lambda v, p, s: (
+        f"{p.anchor(v['anchor']).name}: the pull comes down {s.length(v['inside_m'])} inside its feet.", ""),
     # What anchors are tied to
     "rejected": lambda v, p, s: (
         f"{v['name']} was rejected: {v['reason']}.", "Tie to another feature, or look at it again and take the rejection back."),
@@ -275,7 +289,7 @@ SOURCE_IDS: dict[str, str] = {
     "too-few-haulers": "hauler-pull", "gives-first": "hauler-pull", "people-ceiling": "people-ceiling", "bare-edge": "edge-mu",
     "bare-corner": "edge-mu", "short": "rope-tail", "caught": "peak", "leg-goes": "peak", "anchor-fails": "legs", "no-stroke": "clearance",
     "way-short": "virtual-work", "way-long": "virtual-work", "way-unsaid": "virtual-work", "worse-than-straight": "bend-eta", "unsaid": "bend-eta",
-    "no-slide": "incline", "hardest-place": "incline", "swing": "incline", "too-old": "rope-age", "worn": "rope-wear", "loop-slick": "slick-knots", "cuts": "clamps",
+    "no-slide": "incline", "hardest-place": "incline", "swing": "incline", "frame-tips": "legs", "frame-by-guys": "legs", "frame-stands": "legs", "too-old": "rope-age", "worn": "rope-wear", "loop-slick": "slick-knots", "cuts": "clamps",
     "wraps-many": "hitch-wraps", "wraps-few": "hitch-wraps", "cord-thick": "hitch-cord", "cord-short": "cord-length", "glazed": "hitch-cord",
     "breaks-first": "en-564", "crowded": "crowded", "twists": "munter-twist", "tail-short": "tails", "tail-unsaid": "tails", "closing": "wrap-geometry", "wide": "legs",
 }  # fmt: skip
@@ -296,6 +310,7 @@ _MEND: dict[str, Labeller] = {
     "untie": lambda v, s: "Let it run free",
     "take-out": lambda v, s: f"{v['what']} takes it out",
     "tail": lambda v, s: f"Tails {s.length(v['length_m'])}",
+    "guy": lambda v, s: f"Guy to {v['feature']}",
     "in-loop": lambda v, s: v["what"],
     "wraps": lambda v, s: f"{v['wraps']} wraps",
     "cord": lambda v, s: v["what"],

@@ -22,6 +22,7 @@ from rigging.telling.best import BestReport, best_report
 from rigging.telling.check import CheckReport, check
 from rigging.telling.choices import ChoicesReport, choices
 from rigging.telling.holding import HoldsReport, holding
+from rigging.telling.leading import LeadReport, lead
 from rigging.telling.plan import analyse, working_of
 from rigging.telling.report import Report
 from rigging.telling.way import WayReport, moved, way_report
@@ -113,6 +114,18 @@ def tell_way(
     length_unit: LengthUnit = "m",
 ) -> HttpResponse:
     return _written(way_report(body, line, positions, Wording(force_unit, length_unit)))
+
+
+@router.post("/lead", response={200: LeadReport, **REFUSED}, operation_id="lead")
+def how_to_lead(
+    request: HttpRequest,
+    body: Document,
+    state: str,
+    line: str,
+    force_unit: ForceUnit = "kN",
+    length_unit: LengthUnit = "m",
+) -> HttpResponse:
+    return _written(lead(body, state, line, Wording(force_unit, length_unit)))
 
 
 @router.post("/best", response={200: BestReport, **REFUSED}, operation_id="best")

@@ -179,6 +179,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lead": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How To Lead */
+        post: operations["lead"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/best": {
         parameters: {
             query?: never;
@@ -3105,6 +3122,34 @@ export interface components {
             below: boolean;
         };
         /**
+         * LeadReport
+         * @description How a line is led in a state, in order.
+         */
+        LeadReport: {
+            /** Line */
+            line: string;
+            /** State */
+            state: string;
+            /** Title */
+            title: string;
+            /** Steps */
+            steps: components["schemas"]["LeadStep"][];
+        };
+        /**
+         * LeadStep
+         * @description One step: what to do, what to look at, the strands it lays and the node that it ends at.
+         */
+        LeadStep: {
+            /** Do */
+            do: string;
+            /** Look */
+            look: string;
+            /** Strands */
+            strands: string[];
+            /** Node */
+            node: string;
+        };
+        /**
          * BestReport
          * @description Changes that help by one goal, most first; how many were tried; what each part costs.
          */
@@ -4151,6 +4196,80 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WayReport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    lead: {
+        parameters: {
+            query: {
+                state: string;
+                line: string;
+                force_unit?: "kN" | "kgf" | "lbf";
+                length_unit?: "m" | "ft";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Plan"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeadReport"];
                 };
             };
             /** @description Unauthorized */

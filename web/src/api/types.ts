@@ -45,6 +45,7 @@ export type Way = Schemas["WayReport"];
 export type WayJob = Schemas["JobReport"];
 export type WayEvent = Schemas["EventReport"];
 export type Band = Schemas["BandReport"];
+export type Lead = Schemas["LeadReport"];
 export type Best = Schemas["BestReport"];
 export type BestChange = Schemas["ChangeReport"];
 export type Goal = Best["goal"];

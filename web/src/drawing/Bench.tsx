@@ -13,6 +13,8 @@ interface Props {
   anchorName: string;
   onCrossing: (crossing: Crossing) => void;
   onStrand: (strand: Strand) => void;
+  /** Strands laid so far, where the rope is led step by step; the others are only hinted at. */
+  laid?: Set<string> | null;
 }
 
 const LEFT = 196;
@@ -20,7 +22,7 @@ const RIGHT = 84;
 const LANE = 42;
 const HALO = { stroke: "var(--sheet)", strokeWidth: 4, paintOrder: "stroke" } as const;
 
-export function Bench({ state, line, anchorName, onCrossing, onStrand }: Props) {
+export function Bench({ state, line, anchorName, onCrossing, onStrand, laid = null }: Props) {
   const [ref, { width, height }] = useSize<HTMLDivElement>();
   const [settings] = useSettings();
   const layout = useMemo(() => layOut(state, line), [state, line]);
@@ -44,6 +46,7 @@ export function Bench({ state, line, anchorName, onCrossing, onStrand }: Props) 
             onCrossing={onCrossing}
             force={force}
             hitched={(node) => layout.nodes.get(node)?.kind === "grab"}
+            laid={laid}
           />
         ))}
         {layout.bends.map((bend) => (
@@ -98,6 +101,8 @@ function placing(layout: BenchLayout, width: number): (node: string) => number {
       return led ? LEFT + zone * share * 0.55 : node.out_m > 1 ? LEFT + zone * share * 0.66 : LEFT;
     }
     // What sits close to the working point still wants room for its mark.
+    // Set back behind the working point: behind its post, as far as the sheet lets it.
+    if (node.out_m < -0.3) return LEFT - Math.min(120, 44 + (-node.out_m * zone * share) / most / 3);
     return LEFT + (node.out_m < 0.05 ? 0 : 74 + ((zone * share - 74) * Math.max(0, node.out_m)) / most);
   };
 }
@@ -119,11 +124,12 @@ interface LaneProps {
   place: (node: string) => number;
   force: (strand: Strand) => string;
   hitched: (node: string) => boolean;
+  laid: Set<string> | null;
   onStrand: (strand: Strand) => void;
   onCrossing: (crossing: Crossing) => void;
 }
 
-function Lane({ run, y, place, force, hitched, onStrand, onCrossing }: LaneProps) {
+function Lane({ run, y, place, force, hitched, laid, onStrand, onCrossing }: LaneProps) {
   return (
     <g>
       {run.strands.map((strand) => {
@@ -143,13 +149,14 @@ function Lane({ run, y, place, force, hitched, onStrand, onCrossing }: LaneProps
               x2={b}
               y1={y}
               y2={y}
+              opacity={laid && !laid.has(strand.id) ? 0.18 : undefined}
               stroke="var(--over)"
               strokeWidth={strand.tension ? ropeWidth(strand.tension.expected) : 2}
               strokeDasharray={strand.tension ? undefined : "3 5"}
               strokeLinecap={strand.tension ? "round" : "butt"}
             />
             {strand.runs && Math.abs(a - b) > 90 ? <Way a={a} b={b} y={y} ahead={strand.runs === "to-end"} /> : null}
-            {roomy ? <Tag x={(a + b) / 2} y={y} text={text} /> : null}
+            {roomy && !laid ? <Tag x={(a + b) / 2} y={y} text={text} /> : null}
           </Touch>
         );
       })}

@@ -2,6 +2,7 @@
 import type { Catalogue, Line, Report, StateReport } from "../../api/types";
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { useSettings } from "../../app/settings";
+import { useState } from "react";
 import { Bench } from "../../drawing/Bench";
 import { haulingLine, lineIndex, mainLine } from "../../plan/document";
 import type { OpenPlan } from "../../plan/usePlan";
@@ -9,6 +10,7 @@ import type { What } from "../../ui/ChoiceSheet";
 import { Choice, NumberField, TextField } from "../../ui/fields";
 import { said, shown, spanned } from "../../ui/format";
 import type { Touched } from "./Inspector";
+import { Leading } from "./Leading";
 import type { HaulEdits } from "./useHaulEdits";
 import type { LineEdits } from "./useLineEdits";
 
@@ -23,12 +25,15 @@ interface Props {
 }
 
 export function LinesStage({ open, catalogue, state, edits, lines, onTouch, onChoose }: Props) {
+  const [asHands, lead] = useState(false);
   if (!state) return null;
+  const led = asHands && state.group !== "goes";
   const { document, report } = open;
   if (!mainLine(document) && !haulingLine(document)) return <Unlaid open={open} catalogue={catalogue} lines={lines} />;
   const shownLine = state.catch?.by ?? state.hand_line ?? "";
   const bench = state.strands.some((one) => one.line === shownLine) ? shownLine : state.strands[0]?.line;
   const anchor = (document.lines ?? []).find((one) => one.id === bench)?.anchor;
+  const leadable = state.available && Boolean(bench) && state.group !== "goes";
   return (
     <>
       {state.group === "lower" || state.group === "held" ? (
@@ -40,9 +45,16 @@ export function LinesStage({ open, catalogue, state, edits, lines, onTouch, onCh
       {state.group === "goes" || state.group === "held" ? (
         <BelayTools open={open} lines={lines} onChoose={onChoose} catalogue={catalogue} />
       ) : null}
-      <Answer open={open} state={state} onTouch={onTouch} />
+      <Answer open={open} state={state} onTouch={onTouch} led={led} onLed={leadable ? () => lead(!led) : null} />
       {state.id === "raising" && edits.before ? <Before before={edits.before} now={report} /> : null}
-      {state.available && bench ? (
+      {state.available && bench && led ? (
+        <Leading
+          document={document}
+          state={state}
+          line={bench}
+          anchorName={document.anchors.find((one) => one.id === anchor)?.name ?? ""}
+        />
+      ) : state.available && bench ? (
         <Bench
           state={state}
           line={bench}
@@ -101,7 +113,19 @@ function Before({ before, now }: { before: Report; now: Report | null }) {
 }
 
 /** The answer in one line: hand force, people, advantage, strokes and rope through the hands; or how a line is caught. */
-function Answer({ open, state, onTouch }: { open: OpenPlan; state: StateReport; onTouch: Props["onTouch"] }) {
+function Answer({
+  open,
+  state,
+  onTouch,
+  led,
+  onLed,
+}: {
+  open: OpenPlan;
+  state: StateReport;
+  onTouch: Props["onTouch"];
+  led: boolean;
+  onLed: (() => void) | null;
+}) {
   const [settings] = useSettings();
   const haul = open.report?.haul;
   const { hand, catch: caught } = state;
@@ -153,6 +177,11 @@ function Answer({ open, state, onTouch }: { open: OpenPlan; state: StateReport; 
           </div>
         ))}
       </dl>
+      {onLed ? (
+        <button type="button" className="min-h-11 px-2 font-label underline" aria-pressed={led} onClick={onLed}>
+          {led ? "as it pulls" : "as hands see it"}
+        </button>
+      ) : null}
       <button
         type="button"
         className="min-h-11 px-2 font-label underline"
