@@ -17,6 +17,7 @@ from rigging.document.edits import Edit
 from rigging.lines.compile import reach_m
 from rigging.lines.way import line_way
 from rigging.quantities.faults import Refused
+from rigging.site.features import kind_of
 
 Touches = Literal["raising", "lowering", "holding"]
 BACK_M = 2.0
@@ -349,6 +350,8 @@ def _rigged(made: Arrangement, path: str) -> Iterator[tuple[str, Arrangement, Ed
             yield "working-connector", _in(made, connector=connector.id), edit, {"what": connector.name}
     for number, leg in enumerate(made.legs):
         method = catalogue().attachments[leg.method]
+        if method.path == "post":
+            continue
         now = leg.turns or method.turns.usual
         update: list[tuple[str, str, Any, dict[str, Any]]] = []
         if now < method.turns.most:
@@ -357,7 +360,7 @@ def _rigged(made: Arrangement, path: str) -> Iterator[tuple[str, Arrangement, Ed
             if sling.id != leg.material and not (sling.sewn and not method.of_loop) and not sling.slick:
                 update.append(("leg-material", "material", sling.id, {"what": sling.name}))
         for other in catalogue().attachments.values():
-            if other.id != leg.method and other.path != "tie-off" and _goes(leg, other.id):
+            if other.id != leg.method and other.path not in ("tie-off", "post") and _goes(leg, other.id):
                 update.append(("leg-method", "method", other.id, {"what": other.name}))
         if leg.extension is not None:
             ropes = [
@@ -377,9 +380,9 @@ def _rigged(made: Arrangement, path: str) -> Iterator[tuple[str, Arrangement, Ed
 def _retied(plan: Plan, made: Arrangement, path: str) -> Iterator[tuple[str, Arrangement, Edit, dict[str, Any]]]:
     """A leg of an anchor tied to another feature that nothing is tied to yet."""
     tied = {leg.feature for anchor in plan.anchors for leg in anchor.arrangement.legs}
-    free = [one for one in plan.features if one.id not in tied and one.verdict != "reject"]
+    free = [one for one in plan.features if one.id not in tied and one.verdict != "reject" and not kind_of(one).pushes]
     for number, leg in enumerate(made.legs):
-        for feature in free:
+        for feature in free if leg.method != "frame-leg" else ():
             legs = [_in(one, feature=feature.id) if n == number else one for n, one in enumerate(made.legs)]
             edit = Edit("replace", f"{path}/legs/{number}/feature", feature.id)
             yield "feature", _in(made, legs=legs), edit, {"what": feature.name, "leg": leg.feature}

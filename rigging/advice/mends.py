@@ -164,7 +164,7 @@ def _best_feature(plan: Plan, tied: set[str]) -> str | None:
     held = {
         one.id: found.strength_n.low
         for one in plan.features
-        if one.id not in tied and one.verdict != "reject" and not kind_of(one).temporary
+        if one.id not in tied and one.verdict != "reject" and not kind_of(one).temporary and not kind_of(one).pushes
         and (found := estimate(one)).strength_n is not None
     }  # fmt: skip
     return max(held, key=lambda id: held[id], default=None)
@@ -369,6 +369,23 @@ def _guy(found: Found, plan: Plan) -> Iterator[Mend]:
         )
         edit = Edit("add", f"/anchors/{number}/alternatives/{at_way}/legs/-", leg.model_dump(mode="json"))
         yield Mend("guy", (edit,), {"feature": one.name})
+
+
+def _span(found: Found, plan: Plan) -> Iterator[Mend]:
+    """Less pull on a tension line by what slips, or by more sag; more room by less sag, or a load hung shorter."""
+    path, line = f"/tension_lines/{found.values['number']}", plan.tension_lines[found.values["number"]]
+    slips = next(one for one in catalogue().devices.values() if one.gives == "slips")
+    if found.kind == "span-low":
+        short = round(max(0.3, line.hang_m - (1.0 - found.values["clear_m"])), 1)
+        if short < line.hang_m:
+            yield _set("hang", f"{path}/hang_m", short, length_m=short)
+        tight = line.pretension_n + 1000
+        yield _set("pretension", f"{path}/pretension_n", tight, force_n=tight)
+        return
+    if line.slips is None:
+        yield _set("slips", f"{path}/slips", slips.id, what=slips.name)
+    if found.kind == "span-below" and line.pretension_n > 0:
+        yield _set("pretension", f"{path}/pretension_n", 0.0, force_n=0.0)
 
 
 def _in_loop(found: Found, plan: Plan) -> Iterator[Mend]:
@@ -730,7 +747,7 @@ _MENDERS: dict[str, Mender] = {
     "runs-through-bend": _runs_through, "brake-unminded": _minder, "belay-unminded": _minder, "two-jobs": _minder,
     "not-there": _list_person, "belay-by-hands": _by_device, "single": _belay, "nothing-catches": _belay, "shared-plate": _own_anchor,
     "shared-feature": _own_anchor, "below": _stronger, "slips-under-load": _slip_less, "cap-defeated": _no_tie, "no-cap": _something_slips,
-    "frame-tips": _guy, "loop-slick": _in_loop, "loop-open": _in_loop, "too-old": _other_rope, "worn": _other_rope, "crowded": _uncrowd, "twists": _doubled,
+    "span-below": _span, "span-low": _span, "span-unlimited": _span, "frame-tips": _guy, "loop-slick": _in_loop, "loop-open": _in_loop, "too-old": _other_rope, "worn": _other_rope, "crowded": _uncrowd, "twists": _doubled,
     "wraps-many": _retied, "wraps-few": _retied, "cord-thick": _retied, "cord-short": _retied, "knot-on-rope": _retied, "glazed": _retied,
     "breaks-first": _retied, "damage-in-pull": _knot_out, "no-bend": _bend_knot, "tail-short": _tail, "tail-unsaid": _tail, "hand-too-much": _more_friction,
     "may-not-run": _more_friction, "worse-than-straight": _all_pulleys, "too-few-haulers": _bigger, "people-ceiling": _fewer_pull,

@@ -2,12 +2,24 @@
 
 from rigging.document.anchors import Anchor, Arrangement, Leg, Place3, Prop, Pull, Scheme, Span, TieOff
 from rigging.document.features import Feature, KitItem, Verdict
-from rigging.document.lines import Belay, Damage, Haul, HitchMade, Join, Line, Lowering, OwnPiece, Redirect, Rope
+from rigging.document.lines import (
+    Belay,
+    Damage,
+    Haul,
+    HitchMade,
+    Join,
+    Line,
+    Lowering,
+    OwnPiece,
+    Redirect,
+    Rope,
+    TensionLine,
+)
 from rigging.document.plan import Bags, Person, Plan, Rules, Team
 from rigging.document.site import Edge, Frame, Load, LoadItem, Point, Site
 
 __all__ = [
     "Anchor", "Arrangement", "Bags", "Belay", "Damage", "Edge", "Feature", "Frame", "Haul", "HitchMade", "Join", "KitItem", "Leg", "Line",
     "Load", "LoadItem", "Lowering", "OwnPiece", "Person", "Place3", "Plan", "Point", "Prop", "Pull", "Redirect", "Rope", "Rules",
-    "Scheme", "Site", "Span", "Team", "TieOff", "Verdict",
+    "Scheme", "Site", "Span", "Team", "TensionLine", "TieOff", "Verdict",
 ]  # fmt: skip

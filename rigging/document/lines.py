@@ -255,3 +255,30 @@ class Line(Strict):
         if self.role == "haul" and self.haul is None:
             raise misfit("haul", "a haul line has no haul system", "choose one, or make it another kind of line")
         return self
+
+
+class TensionLine(Strict):
+    """A tight line between two anchors, and the load rolling along it, held by tag lines.
+
+    `ropes` lie side by side, all into both ends; `pretension_n` is what each end is pulled to before loading; `slips` is a
+    device at the near end that slips before anything breaks. The load's lowest part hangs `hang_m` under the carriage.
+    """
+
+    id: Name
+    rope: Name
+    anchor: Name
+    far: Name
+    ropes: Annotated[int, Field(ge=1, le=4)] = 1
+    end_knot: str = "figure-eight-loop"
+    pretension_n: Annotated[float, Field(ge=0, le=20_000)] = 500
+    slips: str | None = None
+    hang_m: Annotated[float, Field(ge=0, le=20)] = 1.5
+
+    @model_validator(mode="after")
+    def _all_known(self) -> TensionLine:
+        known("knots", self.end_knot)
+        if self.slips is not None and catalogue().devices[known("devices", self.slips)].gives != "slips":
+            raise misfit("slips", f"{self.slips!r} is not known to slip", "name a device that slips, or leave it out")
+        if self.anchor == self.far:
+            raise misfit("far", "both ends of the line are at one anchor", "give its far end another anchor")
+        return self

@@ -12,7 +12,7 @@ from pydantic import Field, model_validator
 from rigging.catalogue import catalogue
 from rigging.document.anchors import Anchor, Arrangement, Place3
 from rigging.document.features import Feature, KitItem
-from rigging.document.lines import Line, Rope
+from rigging.document.lines import Line, Rope, TensionLine
 from rigging.document.site import Load, Site
 from rigging.document.versions import upgraded
 from rigging.document.words import Name, Ratio, Text, known
@@ -95,6 +95,7 @@ class Plan(Strict):
     anchors: Annotated[list[Anchor], Field(min_length=1, max_length=12)]
     ropes: Annotated[list[Rope], Field(max_length=12)] = []
     lines: Annotated[list[Line], Field(max_length=8)] = []
+    tension_lines: Annotated[list[TensionLine], Field(max_length=4)] = []
     kit: Annotated[list[KitItem], Field(max_length=60)] = []
     bags: Bags = Bags()
     team: Team
@@ -164,7 +165,7 @@ def _used(plan: Plan, table: str, id: str) -> int:
 def _twice(plan: Plan) -> Iterator[Fault]:
     tables = {
         "features": [one.id for one in plan.features], "anchors": [one.id for one in plan.anchors],
-        "ropes": [one.id for one in plan.ropes], "lines": [one.id for one in plan.lines],
+        "ropes": [one.id for one in plan.ropes], "lines": [one.id for one in plan.lines], "tension_lines": [one.id for one in plan.tension_lines],
     }  # fmt: skip
     for table, ids in tables.items():
         for number, id in enumerate(ids):
@@ -222,6 +223,13 @@ def _strays(plan: Plan) -> Iterator[Fault]:
                     "a redirect at the working point itself turns nothing",
                     "give it an anchor of its own",
                 )
+    for number, tight in enumerate(plan.tension_lines):
+        here = f"tension_lines[{number}]"
+        if tight.rope not in ropes:
+            yield Fault(f"{here}.rope", f"names rope {tight.rope!r}, which is not listed", "name a rope's id")
+        for path, name in (("anchor", tight.anchor), ("far", tight.far)):
+            if name not in anchors:
+                yield Fault(f"{here}.{path}", f"names anchor {name!r}, which is not there", "name an anchor's id")
     for number, person in enumerate(plan.team.people):
         if person.tied_to is not None and person.tied_to not in anchors:
             yield Fault(
@@ -245,8 +253,9 @@ def _anchors_of(line: Line) -> Iterator[tuple[str, str]]:
 
 def _ends(plan: Plan) -> Iterator[Fault]:
     """Ropes that lie idle, and ends that two lines want."""
+    used = {line.rope for line in plan.lines} | {line.rope for line in plan.tension_lines}
     for number, rope in enumerate(plan.ropes):
-        if not any(line.rope == rope.id for line in plan.lines):
+        if rope.id not in used:
             yield Fault(
                 f"ropes[{number}]",
                 f"the rope {rope.id!r} is on no line",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import Protocol
 
 import numpy as np
 
@@ -12,8 +13,8 @@ from rigging.anchors.pull import turned
 from rigging.anchors.rig import AnchorRig, LegLine, check_pull, rig_anchor
 from rigging.anchors.states import States, all_states, directions, offsets
 from rigging.document import Plan
-from rigging.lines.solve import Solved, size_of
-from rigging.mechanics.vectors import Array
+from rigging.lines.solve import size_of
+from rigging.mechanics.vectors import Array, Vector
 from rigging.quantities.faults import Refused
 from rigging.quantities.ranges import Range
 from rigging.site.features import Estimate, estimate
@@ -55,8 +56,18 @@ class AnchorState:
     faults: tuple[str, ...] = ()
 
 
+class Pulled(Protocol):
+    """A moment that pulls on anchors: for each of three cases, by the anchor's id."""
+
+    @property
+    def id(self) -> str: ...
+
+    @property
+    def on_anchors(self) -> dict[str, tuple[Vector, Vector, Vector]]: ...
+
+
 def anchor_states(
-    plan: Plan, solved: Iterable[Solved], only: frozenset[str] | None = None
+    plan: Plan, solved: Iterable[Pulled], only: frozenset[str] | None = None
 ) -> dict[tuple[str, str], AnchorState]:
     """Every pulled anchor by (state, anchor). Pulls on one anchor that go the same way are worked out together. `only`: the
     anchors that are asked for."""

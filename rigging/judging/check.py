@@ -22,6 +22,7 @@ from rigging.judging.parts import Part, tied_behind, weakest_of
 from rigging.judging.people import find_people
 from rigging.judging.release import find_release
 from rigging.judging.removal import Gone, Standing
+from rigging.judging.spans import find_spans
 from rigging.lines.catch import Caught
 from rigging.lines.rig import anchor_node
 from rigging.lines.solve import Missing, Solved
@@ -44,8 +45,8 @@ _TOPICS: dict[str, Topic] = {
     **dict.fromkeys(("gives-first", "people-ceiling", "too-few-haulers"), "jam"),
     **dict.fromkeys(("releases", "release-missing", "release-tied", "capture-release"), "release"),
     **dict.fromkeys(("edge-nobody", "untied", "tied-to-load", "people-below", "below-unsaid", "way-short", "way-long", "way-unsaid",
-                     "way-crossed"), "ground"),
-    **dict.fromkeys(("frame-tips", "frame-by-guys", "frame-stands", "breaks-first", "crowded", "too-old", "worn"), "margins"),
+                     "way-crossed", "span-low", "span-ground"), "ground"),
+    **dict.fromkeys(("span-fails", "span-below", "span-slips", "span-unlimited", "frame-tips", "frame-by-guys", "frame-stands", "breaks-first", "crowded", "too-old", "worn"), "margins"),
 }  # fmt: skip
 
 
@@ -124,6 +125,7 @@ class Check:
         ]
         frames = find_frames([one for one in judged.states.values() if isinstance(one, Solved)], judged.anchors)
         found += [_line(one, one.values["state"]) for one in frames]
+        found += [_line(one, "") for one in find_spans(plan)]
         found += [_line(one, "raising") for one in find_people(plan, judged.hauling)]
         return found
 

@@ -96,7 +96,7 @@ def parts_in_load_order(plan: Plan, solved: Solved, anchors: dict[tuple[str, str
     for anchor in pulled:
         state = anchors.get((solved.id, anchor))
         if state is not None:
-            found += _anchor_parts(plan, state)
+            found += anchor_parts(plan, state)
     cap = _cap([part for part in found if not tied_behind(plan, part)])
     if isinstance(solved, Caught) and solved.arrests:
         return [at_peak(part) for part in found]
@@ -376,7 +376,8 @@ def _last_strand(line: LineForces) -> tuple[int, int]:
     return last, 0 if line.rig.holder == rope.route[0] else len(rope.route) - 2
 
 
-def _anchor_parts(plan: Plan, state: AnchorState) -> Iterator[Part]:
+def anchor_parts(plan: Plan, state: AnchorState) -> Iterator[Part]:
+    """Working point, straps and features of an anchor under a pull, not judged yet."""
     node = anchor_node(state.anchor)
     anchor = plan.anchor(state.anchor)
     connector = catalogue().connectors[anchor.arrangement.connector]

@@ -26,6 +26,11 @@ def _outside(v: dict[str, Any], s: Wording) -> str:
     return f"{s.length(-v['inside_m'])} outside its feet"
 
 
+def _clear(v: dict[str, Any], s: Wording) -> str:
+    clear = v["clear_m"]
+    return f"only {s.length(clear)} is free" if clear > 0 else f"the ground is {s.length(-clear)} too high"
+
+
 _PLACES = {"grab": "Haul grab", "capture": "Ratchet", "brake": "Brake-side hitch", "belay": "Belay hitch"}
 
 
@@ -238,6 +243,16 @@ TELL: dict[str, Teller] = {
     "wide": lambda v, p, s: (
         f"{_degrees(v['widest_rad'])} between {v['names'][0]} and {v['names'][1]}: two legs that wide carry {v['each'] * 100:.0f} % of the pull each.",
         "Gather further from the features, or choose ones closer together in angle."),
+    "span-fails": lambda v, p, s: (f"Tension line {v['line']}: {v['why']}.", "Move one of its ends."),
+    "span-below": lambda v, p, s: (
+        f"Tension line {v['line']}, load {s.length(v['run_m'])} along: {lower_first(_below(v, p, s)[0])}", _below(v, p, s)[1] or "More sag."),
+    "span-low": lambda v, p, s: (
+        f"Tension line {v['line']}: {_clear(v, s)} under the load {s.length(v['run_m'])} along.", "Its ends higher, less sag, or the load hung shorter."),
+    "span-ground": lambda v, p, s: (f"Tension line {v['line']}: the ground under it is not entered: clearance is not known.", "Extend the profile under Size-up, Ground."),
+    "span-slips": lambda v, p, s: (
+        f"Tension line {v['line']}: the {lower_first(v['device'])} slips and feeds {s.length(v['fed_m'])}: it limits the line.", ""),
+    "span-unlimited": lambda v, p, s: (
+        f"Tension line {v['line']}: nothing in it slips before it breaks.", "A device that slips near 6 kN at one end protects the line and everything behind it."),
     "frame-tips": lambda v, p, s: (
         f"{p.anchor(v['anchor']).name}: the pull on the frame's head goes down {_outside(v, s)}, and nothing holds it back: it tips.",
         "A guy to the other side, or its feet set so that the pull comes down between them."),
@@ -289,7 +304,7 @@ SOURCE_IDS: dict[str, str] = {
     "too-few-haulers": "hauler-pull", "gives-first": "hauler-pull", "people-ceiling": "people-ceiling", "bare-edge": "edge-mu",
     "bare-corner": "edge-mu", "short": "rope-tail", "caught": "peak", "leg-goes": "peak", "anchor-fails": "legs", "no-stroke": "clearance",
     "way-short": "virtual-work", "way-long": "virtual-work", "way-unsaid": "virtual-work", "worse-than-straight": "bend-eta", "unsaid": "bend-eta",
-    "no-slide": "incline", "hardest-place": "incline", "swing": "incline", "frame-tips": "legs", "frame-by-guys": "legs", "frame-stands": "legs", "too-old": "rope-age", "worn": "rope-wear", "loop-slick": "slick-knots", "cuts": "clamps",
+    "no-slide": "incline", "hardest-place": "incline", "swing": "incline", "span-below": "cable-sag", "span-slips": "self-locking-slip", "span-unlimited": "self-locking-slip", "frame-tips": "legs", "frame-by-guys": "legs", "frame-stands": "legs", "too-old": "rope-age", "worn": "rope-wear", "loop-slick": "slick-knots", "cuts": "clamps",
     "wraps-many": "hitch-wraps", "wraps-few": "hitch-wraps", "cord-thick": "hitch-cord", "cord-short": "cord-length", "glazed": "hitch-cord",
     "breaks-first": "en-564", "crowded": "crowded", "twists": "munter-twist", "tail-short": "tails", "tail-unsaid": "tails", "closing": "wrap-geometry", "wide": "legs",
 }  # fmt: skip
@@ -310,6 +325,9 @@ _MEND: dict[str, Labeller] = {
     "untie": lambda v, s: "Let it run free",
     "take-out": lambda v, s: f"{v['what']} takes it out",
     "tail": lambda v, s: f"Tails {s.length(v['length_m'])}",
+    "slips": lambda v, s: v["what"],
+    "pretension": lambda v, s: f"Pretension {s.force(v['force_n'])}",
+    "hang": lambda v, s: f"Load hung {s.length(v['length_m'])} under the line",
     "guy": lambda v, s: f"Guy to {v['feature']}",
     "in-loop": lambda v, s: v["what"],
     "wraps": lambda v, s: f"{v['wraps']} wraps",

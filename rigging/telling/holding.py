@@ -203,9 +203,9 @@ class Said:
         if place == "device" and line.lowering:
             return f"the {lower_first(known.devices[line.lowering.device].name)}, locked"
         if place in ("brake", "hitch cord") and line.lowering and line.lowering.brake_hitch:
-            return f"the brake-side hitch ({known.hitches[line.lowering.brake_hitch].name})"
+            return f"the brake-side hitch ({lower_first(known.hitches[line.lowering.brake_hitch].name)})"
         if place in ("ratchet", "ratchet cord") and line.haul and line.haul.capture:
-            return f"the ratchet ({known.hitches[line.haul.capture].name})"
+            return f"the ratchet ({lower_first(known.hitches[line.haul.capture].name)})"
         if place in ("belay", "hitch cord") and line.belay:
             return f"the belay ({lower_first(known.catching(line.belay.holds, line.belay.what).name)})"
         if part in rig.nodes:

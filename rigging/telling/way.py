@@ -11,11 +11,15 @@ from rigging.catalogue import catalogue
 from rigging.document import Line, Plan
 from rigging.judging.along import Along, judged_along
 from rigging.judging.findings import haulers_needed
+from rigging.judging.spans import LEAST_CLEAR_M, Crossing, crossing
+from rigging.lines.solve import size_of
 from rigging.lines.states import hauling_line
+from rigging.lines.way import place_of
 from rigging.lines.whole_way import Event, Job, Kind, Travel, whole_way
 from rigging.quantities.faults import refuse
 from rigging.quantities.ranges import Range
 from rigging.quantities.units import Wording
+from rigging.telling.report import Spot
 from rigging.telling.words import line_name, lower_first, short_name
 
 # What an event asks for, by what comes to what.
@@ -47,7 +51,9 @@ class PlaceReport:
 class BandReport:
     """One quantity over the places, as low, expected and high; None where the job can not be done."""
 
-    id: Literal["pull", "hand", "haulers", "working-point", "margin"]
+    id: Literal[
+        "pull", "hand", "haulers", "working-point", "margin", "tension", "sag", "clearance", "tag", "near", "far"
+    ]
     name: str
     unit: str
     values: list[Range | None]
@@ -66,9 +72,10 @@ class WorstPlace:
 
 @dataclass(slots=True)
 class JobReport:
-    """One job along the way: its bands, its worst places, what stands out against the team and the rule."""
+    """One job along the way: its bands, its worst places, what stands out against the team and the rule. `crossing`: the load
+    along a tension line, from its near end to its far one."""
 
-    job: Job
+    job: Job | Literal["crossing"]
     name: str
     state: str
     bands: list[BandReport]
@@ -89,12 +96,13 @@ class EventReport:
 
 
 class WayReport(BaseModel):
-    """A line's whole way, from where the load is up to the first corner."""
+    """A line's whole way, from where the load is up to the first corner; or along a tension line, with its `ends`."""
 
     model_config = ConfigDict(frozen=True, defer_build=True)
 
     line: str
     name: str
+    ends: list[Spot]
     places: list[PlaceReport]
     jobs: list[JobReport]
     events: list[EventReport]
@@ -108,14 +116,65 @@ def way_report(plan: Plan, line: str | None = None, count: int = 50, say: Wordin
     Refused
         If there is no such line, or it can not be laid out.
     """
-    say, of = say or Wording(), line_of(plan, line)
+    say = say or Wording()
+    tight = next((one for one in plan.tension_lines if one.id == line), None)
+    if tight is not None or (not plan.lines and plan.tension_lines and line is None):
+        return _crossing(plan, crossing(plan, tight or plan.tension_lines[0], count), say)
+    of = line_of(plan, line)
     way = whole_way(plan, of, count)
     return WayReport(
-        line=of.id, name=line_name(plan, of.id),
+        line=of.id, name=line_name(plan, of.id), ends=[],
         places=[PlaceReport(one.run_m, one.x_m, one.z_m, one.line_m) for one in way.places],
         jobs=[_job(plan, one, [place.run_m for place in way.places], say) for one in judged_along(plan, way)],
         events=[_event(plan, one, say) for one in way.events],
     )  # fmt: skip
+
+
+def _crossing(plan: Plan, found: Crossing, say: Wording) -> WayReport:
+    """The load along a tension line."""
+    line, places = found.line, found.places
+    near, far = plan.anchor(line.anchor).name, plan.anchor(line.far).name
+    thin = found.weakest[found.thinnest]
+    clear = [one.clear_m for one in places]
+
+    def pulls(which: Literal["near", "far"]) -> list[Range | None]:
+        return [size_of(getattr(one, which)) for one in places]
+
+    bands = [
+        BandReport("tension", "tension in the line", "N", [one.tension_n for one in places], None),
+        BandReport("margin", "weakest margin", "", [one.margin if one else None for one in found.weakest], thin.target if thin else None),
+        BandReport("sag", "sag", "m", [one.sag_m for one in places], None),
+        BandReport("clearance", "free under the load", "m", clear, LEAST_CLEAR_M),
+        BandReport("tag", "tag lines", "N", [one.tag_n for one in places], None),
+        BandReport("near", f"on {lower_first(near)}", "N", pulls("near"), None),
+        BandReport("far", f"on {lower_first(far)}", "N", pulls("far"), None),
+    ]  # fmt: skip
+    hardest = places[found.hardest]
+    worst = [
+        WorstPlace(
+            found.hardest, hardest.run_m, f"Tightest {say.length(hardest.run_m)} along: {say.force(hardest.tension_n)}",
+            bool(thin and thin.verdict == "below"),
+        )
+    ]  # fmt: skip
+    if found.lowest is not None:
+        low = places[found.lowest]
+        assert low.clear_m is not None
+        text = f"Lowest {say.length(low.run_m)} along: {say.length(max(0.0, low.clear_m.low))} free"
+        worst.append(WorstPlace(found.lowest, low.run_m, text, low.clear_m.low < LEAST_CLEAR_M))
+    if thin is not None and thin.margin is not None:
+        text = f"Least margin: {thin.margin.low:.1f} : 1 of {thin.target:g}, {short_name(thin)}"
+        worst.append(WorstPlace(found.thinnest, places[found.thinnest].run_m, text, thin.verdict == "below"))
+    ends = [Spot(*place_of(plan, one)) for one in (line.anchor, line.far)]
+    spots = [PlaceReport(one.run_m, one.at[0], one.at[2], one.run_m) for one in places]
+    job = JobReport("crossing", "Along the line", "", bands, worst)
+    return WayReport(
+        line=line.id,
+        name=f"Tension line, {lower_first(near)} to {lower_first(far)}",
+        ends=ends,
+        places=spots,
+        jobs=[job],
+        events=[],
+    )
 
 
 def line_of(plan: Plan, id: str | None) -> Line:

@@ -585,7 +585,7 @@ export interface components {
              * Path
              * @enum {string}
              */
-            path: "basket" | "choker" | "wrap-pull" | "tie-off" | "loop";
+            path: "basket" | "choker" | "wrap-pull" | "tie-off" | "loop" | "post";
             /** Knot */
             knot: string | null;
             /** Knot Bears */
@@ -845,7 +845,8 @@ export interface components {
         };
         /**
          * FeatureKind
-         * @description A kind of feature: its inspection, how it is estimated, how far its head gives, and whether it wants a guard.
+         * @description A kind of feature: its inspection, how it is estimated, how far its head gives, and whether it wants a guard. One that
+         *     `pushes` is stood on, not tied to: the foot of a frame.
          */
         FeatureKind: {
             /** Id */
@@ -859,6 +860,11 @@ export interface components {
              * @default false
              */
             round: boolean;
+            /**
+             * Pushes
+             * @default false
+             */
+            pushes: boolean;
             head_n_per_m: components["schemas"]["Range"];
             /**
              * Estimate
@@ -1663,7 +1669,8 @@ export interface components {
          *     `heading_rad` is the direction of pull in plan that it is made for (0 straight out, positive to the right looking
          *     out); left out, the line's own. `swing_rad` is how far the leader expects it to swing to either side. Back-tied:
          *     the first leg is the front one, the others tie its feature back. Span: one feature at each end, or two at each
-         *     (the first two legs are one end). Self-adjusting: `limit_m` is how far limiting knots let it run, `locked` by a knot.
+         *     (the first two legs are one end). Frame: the working point is the head of a frame; its legs stand on feet and push, guys
+         *     are tied to features and pull. Self-adjusting: `limit_m` is how far limiting knots let it run, `locked` by a knot.
          */
         Arrangement: {
             /** Id */
@@ -1674,7 +1681,7 @@ export interface components {
              * Scheme
              * @enum {string}
              */
-            scheme: "single" | "two-loop-y" | "fixed" | "self-adjusting" | "back-tied" | "floating" | "span";
+            scheme: "single" | "two-loop-y" | "fixed" | "self-adjusting" | "back-tied" | "floating" | "span" | "frame";
             /**
              * @default {
              *       "x_m": 0,
@@ -2484,7 +2491,7 @@ export interface components {
              * Scheme
              * @enum {string}
              */
-            scheme: "single" | "two-loop-y" | "fixed" | "self-adjusting" | "back-tied" | "floating" | "span";
+            scheme: "single" | "two-loop-y" | "fixed" | "self-adjusting" | "back-tied" | "floating" | "span" | "frame";
             /** Available */
             available: boolean;
             /** Why Not */

@@ -102,7 +102,7 @@ function placing(layout: BenchLayout, width: number): (node: string) => number {
     }
     // What sits close to the working point still wants room for its mark.
     // Set back behind the working point: behind its post, as far as the sheet lets it.
-    if (node.out_m < -0.3) return LEFT - Math.min(120, 44 + (-node.out_m * zone * share) / most / 3);
+    if (node.out_m < -0.3) return LEFT - Math.min(96, 50 + (-node.out_m * zone * share) / most / 4);
     return LEFT + (node.out_m < 0.05 ? 0 : 74 + ((zone * share - 74) * Math.max(0, node.out_m)) / most);
   };
 }
@@ -198,6 +198,8 @@ function Bend({ bend, gripLane, layoutY, place, layout, onOpen }: BendProps) {
   const cost = crossing.cost ? shown(crossing.cost, settings) : null;
   const atLoad = layout.nodes.get(node)?.kind === "load";
   const inside = side < 0 || atLoad;
+  // Behind the post there is room for a word, not for a name.
+  const behind = x < LEFT - 20;
   const line = {
     textAnchor: inside ? ("end" as const) : ("start" as const),
     x: inside ? x - (atLoad ? 24 : radius + 22) : x + radius + 22,
@@ -238,7 +240,7 @@ function Bend({ bend, gripLane, layoutY, place, layout, onOpen }: BendProps) {
       <g pointerEvents="none">
         {atLoad ? null : (
           <text {...line} {...HALO} y={middle - 2} fontSize={15} fill="var(--ink)">
-            {shortName(crossing)}
+            {behind ? `at ${plain(crossing.id)}` : shortName(crossing)}
           </text>
         )}
         <text {...line} {...HALO} y={middle + (atLoad ? 5 : 16)} fontSize={15} fill="var(--ink)">
@@ -246,8 +248,10 @@ function Bend({ bend, gripLane, layoutY, place, layout, onOpen }: BendProps) {
             ? ""
             : crossing.role === "redirect"
               ? "redirect"
-              : `${atLoad ? `${shortName(crossing)} ` : ""}at ${plain(crossing.id)}`}
-          {cost ? <tspan fill="var(--over)">{`, costs ${cost.value} ${cost.unit}`}</tspan> : null}
+              : behind
+                ? ""
+                : `${atLoad ? `${shortName(crossing)} ` : ""}at ${plain(crossing.id)}`}
+          {cost ? <tspan fill="var(--over)">{`${behind ? "" : ", "}costs ${cost.value} ${cost.unit}`}</tspan> : null}
         </text>
       </g>
     </>

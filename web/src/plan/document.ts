@@ -85,7 +85,7 @@ export function anchorsOf(line: Line): string[] {
 /** Features that no anchor in use pulls on and nobody rejected. */
 export function freeFeatures(document: Document): Feature[] {
   const used = new Set(document.anchors.flatMap((anchor) => taken(anchor).legs.map((leg) => leg.feature)));
-  return document.features.filter((one) => !used.has(one.id) && one.verdict !== "reject");
+  return document.features.filter((one) => !used.has(one.id) && one.verdict !== "reject" && one.kind !== "frame-foot");
 }
 
 export function fresh(stem: string, used: string[]): string {

@@ -25,6 +25,7 @@ export const SCHEMES: { id: Arrangement["scheme"]; name: string }[] = [
   { id: "back-tied", name: "Back-tied" },
   { id: "floating", name: "Floating, opposed legs" },
   { id: "span", name: "Span, tension line" },
+  { id: "frame", name: "Frame on its feet" },
 ];
 
 interface Props {
@@ -71,7 +72,9 @@ export function LegsLedger({
             anchors={anchors}
             catalogue={catalogue}
             disabled={off}
-            features={free.some((one) => one.id === leg.feature) ? free : document.features}
+            features={(free.some((one) => one.id === leg.feature) ? free : document.features).filter(
+              (one) => (one.kind === "frame-foot") === (leg.method === "frame-leg"),
+            )}
             canDrop={arrangement.legs.length > 1}
             onChange={(with_) => edits.leg(arrangement.id, index, with_)}
             onDrop={() => edits.dropLeg(arrangement.id, index)}

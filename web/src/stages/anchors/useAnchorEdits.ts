@@ -1,6 +1,6 @@
 /** Changes to features and arrangements of the open plan. */
-import type { Arrangement, Feature, Leg, Scheme } from "../../api/types";
-import { arrangements, fresh, LEG, withAnchor } from "../../plan/document";
+import type { Arrangement, Document, Feature, Leg, Scheme } from "../../api/types";
+import { arrangements, fresh, LEG, round, withAnchor } from "../../plan/document";
 import type { OpenPlan } from "../../plan/usePlan";
 
 export function useAnchorEdits(open: OpenPlan) {
@@ -39,13 +39,36 @@ export function useAnchorEdits(open: OpenPlan) {
     dropLeg: (id: string, index: number) =>
       arrangement(id, (old) => ({ ...old, legs: old.legs.filter((_, at) => at !== index) })),
     scheme: (id: string, scheme: Scheme) =>
-      arrangement(id, (old) => ({
-        ...old,
-        scheme,
-        span:
-          scheme === "span" ? (old.span ?? { ropes: 1, carriage: "gathered", ends: "gathered", slips: null }) : null,
-        prop: scheme === "floating" ? (old.prop ?? null) : null,
-      })),
+      open.edit((old) => {
+        const now = arrangements(old).find((one) => one.arrangement.id === id)?.arrangement;
+        if (!now) return old;
+        const stood = scheme === "frame" ? onFeet(old, now) : { document: old, legs: offFeet(old, now) };
+        return {
+          ...stood.document,
+          anchors: stood.document.anchors.map((anchor) => ({
+            ...anchor,
+            alternatives: anchor.alternatives.map((one) =>
+              one.id === id
+                ? {
+                    ...one,
+                    scheme,
+                    legs: stood.legs,
+                    span:
+                      scheme === "span"
+                        ? (one.span ?? {
+                            ropes: 1,
+                            carriage: "gathered" as const,
+                            ends: "gathered" as const,
+                            slips: null,
+                          })
+                        : null,
+                    prop: scheme === "floating" ? (one.prop ?? null) : null,
+                  }
+                : one,
+            ),
+          })),
+        };
+      }),
     /** What an anchor is judged for before a line pulls on it; null: the load held on it. */
     planning: (anchor: string, newtons: number | null) =>
       open.edit((old) =>
@@ -92,6 +115,49 @@ export function useAnchorEdits(open: OpenPlan) {
         ),
       })),
   };
+}
+
+/** Three feet under a working point, two behind and one in front, nobody has looked at yet; what was tied stays as guys. */
+function onFeet(old: Document, now: Arrangement): { document: Document; legs: Leg[] } {
+  const guys = now.legs.filter((one) => one.method !== "frame-leg");
+  if (guys.length < now.legs.length) return { document: old, legs: now.legs };
+  const { x_m: x = 0, y_m: y = 0, z_m: z = 0 } = now.point ?? {};
+  const ids = old.features.map((one) => one.id);
+  const made = [
+    [-0.9, -0.9],
+    [-0.9, 0.9],
+    [1.1, 0],
+  ].map(([out, aside]): Feature => {
+    const id = fresh("foot", ids);
+    ids.push(id);
+    const place = { x_m: round(x + out!), y_m: round(y + aside!), z_m: round(z - 2.2) };
+    return {
+      id,
+      name: `Foot ${ids.length}`,
+      kind: "frame-foot",
+      ...place,
+      answers: {},
+      basis: "",
+      reason: "",
+      guard: "",
+    };
+  });
+  const feet = made.map((one): Leg => ({
+    ...LEG,
+    feature: one.id,
+    method: "frame-leg",
+    material: "frame-tube",
+    turns: 1,
+    extension: null,
+  }));
+  return { document: { ...old, features: [...old.features, ...made] }, legs: [...feet, ...guys] };
+}
+
+/** The legs without those that stand on feet; one on the first feature where none is left. */
+function offFeet(old: Document, now: Arrangement): Leg[] {
+  const tied = now.legs.filter((one) => one.method !== "frame-leg");
+  const to = old.features.find((one) => one.kind !== "frame-foot");
+  return tied.length || !to ? tied : [{ ...LEG, feature: to.id }];
 }
 
 export type AnchorEdits = ReturnType<typeof useAnchorEdits>;

@@ -1,7 +1,7 @@
 /** What was touched: what it is, what it carries, its working, what if it goes, and what can be done there. */
 import type { Catalogue, Crossing, Document, Report, StateReport } from "../../api/types";
 import { useSettings } from "../../app/settings";
-import { lineIndex, withLine } from "../../plan/document";
+import { lineIndex, taken, withLine } from "../../plan/document";
 import type { OpenPlan } from "../../plan/usePlan";
 import { Choice } from "../../ui/fields";
 import { Figures, type Labelled } from "../../ui/FiguresSheet";
@@ -167,6 +167,20 @@ function StrandSheet({ touched, open, report, state, edits, lines, catalogue, on
       ) : null}
       {of && open.canEdit ? (
         <div className="mt-3 grid grid-cols-2 gap-2">
+          <Choice
+            label="Led over"
+            value={of.redirects?.[0]?.anchor ?? null}
+            none="nothing on its way"
+            options={open.document.anchors
+              .filter((one) => one.id !== of.anchor && !taken(one).pull)
+              .map(({ id, name }) => ({ id, name }))}
+            onChange={(anchor) =>
+              lines.line(of.id, (old) => ({
+                ...old,
+                redirects: anchor ? [{ anchor, bend: old.redirects?.[0]?.bend ?? "ball-bearing-pulley" }] : [],
+              }))
+            }
+          />
           <Choice
             label="Runs from"
             value={of.anchor}

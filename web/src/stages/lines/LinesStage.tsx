@@ -36,13 +36,13 @@ export function LinesStage({ open, catalogue, state, edits, lines, onTouch, onCh
   const leadable = state.available && Boolean(bench) && state.group !== "goes";
   return (
     <>
-      {state.group === "lower" || state.group === "held" ? (
+      {led ? null : state.group === "lower" || state.group === "held" ? (
         <LoweringTools open={open} catalogue={catalogue} lines={lines} onChoose={onChoose} />
       ) : null}
-      {state.group === "raise" ? (
+      {state.group === "raise" && !led ? (
         <HaulTools open={open} catalogue={catalogue} edits={edits} lines={lines} onChoose={onChoose} />
       ) : null}
-      {state.group === "goes" || state.group === "held" ? (
+      {!led && (state.group === "goes" || state.group === "held") ? (
         <BelayTools open={open} lines={lines} onChoose={onChoose} catalogue={catalogue} />
       ) : null}
       <Answer open={open} state={state} onTouch={onTouch} led={led} onLed={leadable ? () => lead(!led) : null} />
@@ -170,7 +170,7 @@ function Answer({
   return (
     <div className="flex items-start px-4 pt-1">
       <dl className="flex flex-1 flex-wrap gap-x-5" data-testid="answer">
-        {parts.map(([name, value]) => (
+        {(led ? [] : parts).map(([name, value]) => (
           <div key={name}>
             <dt className="font-label text-[15px] leading-tight text-quiet">{name}</dt>
             <dd className="text-[18px] leading-tight font-semibold text-over">{value}</dd>
@@ -212,7 +212,7 @@ function Chosen({
       <p className="field-label">{label}</p>
       <button
         type="button"
-        className={`field flex max-w-56 min-w-40 items-center justify-between gap-2 text-left ${name ? "" : "border-over! font-semibold text-over"}`}
+        className={`field flex max-w-40 min-w-32 items-center justify-between gap-2 text-left ${name ? "" : "border-over! font-semibold text-over"}`}
         aria-label={`${label}: ${name ?? none}`}
         disabled={disabled}
         onClick={onOpen}
@@ -294,7 +294,7 @@ function HaulTools({ open, catalogue, edits, lines, onChoose }: Tools & { edits:
       {haul ? (
         <>
           <Menu as="div" className="relative">
-            <MenuButton className="button px-3!" disabled={off}>
+            <MenuButton className="button px-2!" disabled={off}>
               Change it <span aria-hidden>▾</span>
             </MenuButton>
             <MenuItems
@@ -314,7 +314,7 @@ function HaulTools({ open, catalogue, edits, lines, onChoose }: Tools & { edits:
               ))}
             </MenuItems>
           </Menu>
-          <div className="w-32">
+          <div className="w-28">
             <Choice
               label="Attached"
               value={haul.attached ?? "grab"}
@@ -341,7 +341,7 @@ function HaulTools({ open, catalogue, edits, lines, onChoose }: Tools & { edits:
             onOpen={() => onChoose("capture")}
           />
           {haul.capture ? (
-            <div className="w-28">
+            <div className="w-20">
               <TextField
                 label="Minded by"
                 value={haul.capture_minder ?? ""}

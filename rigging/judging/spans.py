@@ -1,0 +1,130 @@
+"""A tension line judged: its rope, what slips in it and the anchors of both its ends, at every place of the load."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+from rigging.catalogue import catalogue
+from rigging.document import Plan, TensionLine
+from rigging.judging.anchors import anchor_states
+from rigging.judging.found import Found
+from rigging.judging.parts import Part, anchor_parts, judged, weakest_of
+from rigging.lines.tension_line import AtPlace, along_line
+from rigging.lines.tied import knot_holds
+from rigging.mechanics.vectors import Vector
+from rigging.quantities.faults import Refused
+from rigging.quantities.ranges import Range, exactly, times
+from rigging.quantities.symbols import symbol
+
+# Less than this under the load is none (common practice, no source).
+LEAST_CLEAR_M = 0.5
+
+
+@dataclass(frozen=True)
+class _Pulled:
+    """A place of the load as the anchors are asked about it."""
+
+    id: str
+    on_anchors: dict[str, tuple[Vector, Vector, Vector]]
+
+
+@dataclass(frozen=True)
+class Crossing:
+    """The load's way along a tension line: each place with its weakest part, the place where the line bears most and the one
+    with least under the load (None: the ground is not entered)."""
+
+    line: TensionLine
+    places: list[AtPlace]
+    weakest: list[Part | None]
+    hardest: int
+    thinnest: int
+    lowest: int | None
+
+
+def crossing(plan: Plan, line: TensionLine, count: int = 50) -> Crossing:
+    """A tension line, judged at every place.
+
+    Raises
+    ------
+    Refused
+        If its ends are in one place.
+    """
+    places = along_line(plan, line, count)
+    pulled = [_Pulled(f"{line.id}@{n}", {line.anchor: one.near, line.far: one.far}) for n, one in enumerate(places)]
+    states = anchor_states(plan, pulled)
+    weakest: list[Part | None] = []
+    for one, place in zip(pulled, places, strict=True):
+        parts = list(_line_parts(plan, line, place))
+        for anchor in one.on_anchors:
+            state = states.get((one.id, anchor))
+            parts += anchor_parts(plan, state) if state else []
+        cap = next((part.strength_n for part in parts if part.gives == "slips"), None)
+        weakest.append(weakest_of([judged(plan.rules, part, cap) for part in parts]))
+    order = range(len(places))
+    known = [n for n in order if places[n].clear_m is not None]
+    return Crossing(
+        line, places, weakest, max(order, key=lambda n: places[n].tension_n.high), min(order, key=lambda n: _share(weakest[n])),
+        min(known, key=lambda n: _clear(places[n]), default=None),
+    )  # fmt: skip
+
+
+def _share(part: Part | None) -> float:
+    return part.margin.low / part.target if part and part.margin and part.target else float("inf")
+
+
+def _clear(place: AtPlace) -> float:
+    return place.clear_m.low if place.clear_m else float("inf")
+
+
+def _line_parts(plan: Plan, line: TensionLine, place: AtPlace) -> Iterator[Part]:
+    rope = plan.rope(line.rope)
+    kind = catalogue().ropes[rope.kind]
+    held = knot_holds(catalogue().knots[line.end_knot], rope, "loop")
+    ropes = symbol("n", "ropes side by side", line.ropes, "", "leader")
+    yield Part(
+        f"{line.id}:rope", "rope", kind.name, "", f"{line.id}:rope", "", False, place.tension_n, times(exactly(line.ropes), held.breaks_n),
+        "breaks", f"n · {held.rule}", (ropes, *held.symbols),
+    )  # fmt: skip
+    if line.slips is not None:
+        device = catalogue().devices[line.slips]
+        slips: Range = times(exactly(line.ropes), device.strength_n)
+        told = (ropes, symbol("S", "where it slips", device.strength_n, "N", device.strength_source))
+        yield Part(
+            f"{line.id}:device", "locked-device", device.name, "", f"{line.id}:device", "", False, place.tension_n, slips, "slips",
+            "n · slip load", told,
+        )  # fmt: skip
+
+
+def find_spans(plan: Plan) -> Iterator[Found]:
+    """What to say of every tension line: its weakest part at its worst place, what is under the load, what slips."""
+    for number, line in enumerate(plan.tension_lines):
+        about = f"{line.id}:rope"
+        values: dict[str, Any]
+        try:
+            found = crossing(plan, line, 21)
+        except Refused as refused:
+            values = {"line": line.id, "why": refused.faults[0].problem}
+            yield Found("span-fails", "stop", about, values, line.id)
+            continue
+        thin = found.weakest[found.thinnest]
+        if thin is not None and thin.verdict == "below" and thin.gives != "slips":
+            values = {"line": line.id, "part": thin, "run_m": found.places[found.thinnest].run_m, "number": number}
+            yield Found("span-below", "stop", thin.about, values, line.id)
+        if found.lowest is None:
+            yield Found("span-ground", "unknown", about, {"line": line.id}, line.id)
+        elif (clear := found.places[found.lowest].clear_m) is not None and clear.low < LEAST_CLEAR_M:
+            values = {
+                "line": line.id,
+                "clear_m": clear.low,
+                "run_m": found.places[found.lowest].run_m,
+                "number": number,
+            }
+            yield Found("span-low", "stop", about, values, line.id)
+        fed = max(one.fed_m for one in found.places)
+        if line.slips is not None and fed > 0.01:
+            values = {"line": line.id, "fed_m": fed, "device": catalogue().devices[line.slips].name}
+            yield Found("span-slips", "note", about, values, line.id)
+        elif line.slips is None:
+            yield Found("span-unlimited", "look", about, {"line": line.id, "number": number}, line.id)
