@@ -2242,6 +2242,11 @@ export interface components {
              */
             lines: components["schemas"]["Line"][];
             /**
+             * Tension Lines
+             * @default []
+             */
+            tension_lines: components["schemas"]["TensionLine"][];
+            /**
              * Kit
              * @default []
              */
@@ -2445,6 +2450,45 @@ export interface components {
              * @default []
              */
             people: components["schemas"]["Person"][];
+        };
+        /**
+         * TensionLine
+         * @description A tight line between two anchors, and the load rolling along it, held by tag lines.
+         *
+         *     `ropes` lie side by side, all into both ends; `pretension_n` is what each end is pulled to before loading; `slips` is a
+         *     device at the near end that slips before anything breaks. The load's lowest part hangs `hang_m` under the carriage.
+         */
+        TensionLine: {
+            /** Id */
+            id: string;
+            /** Rope */
+            rope: string;
+            /** Anchor */
+            anchor: string;
+            /** Far */
+            far: string;
+            /**
+             * Ropes
+             * @default 1
+             */
+            ropes: number;
+            /**
+             * End Knot
+             * @default figure-eight-loop
+             */
+            end_knot: string;
+            /**
+             * Pretension N
+             * @default 500
+             */
+            pretension_n: number;
+            /** Slips */
+            slips?: string | null;
+            /**
+             * Hang M
+             * @default 1.5
+             */
+            hang_m: number;
         };
         /**
          * TieOff
@@ -3029,7 +3073,7 @@ export interface components {
              * Id
              * @enum {string}
              */
-            id: "pull" | "hand" | "haulers" | "working-point" | "margin";
+            id: "pull" | "hand" | "haulers" | "working-point" | "margin" | "tension" | "sag" | "clearance" | "tag" | "near" | "far";
             /** Name */
             name: string;
             /** Unit */
@@ -3067,14 +3111,12 @@ export interface components {
         };
         /**
          * JobReport
-         * @description One job along the way: its bands, its worst places, what stands out against the team and the rule.
+         * @description One job along the way: its bands, its worst places, what stands out against the team and the rule. `crossing`: the load
+         *     along a tension line, from its near end to its far one.
          */
         JobReport: {
-            /**
-             * Job
-             * @enum {string}
-             */
-            job: "raising" | "lowering";
+            /** Job */
+            job: ("raising" | "lowering") | "crossing";
             /** Name */
             name: string;
             /** State */
@@ -3100,13 +3142,15 @@ export interface components {
         };
         /**
          * WayReport
-         * @description A line's whole way, from where the load is up to the first corner.
+         * @description A line's whole way, from where the load is up to the first corner; or along a tension line, with its `ends`.
          */
         WayReport: {
             /** Line */
             line: string;
             /** Name */
             name: string;
+            /** Ends */
+            ends: components["schemas"]["Spot"][];
             /** Places */
             places: components["schemas"]["PlaceReport"][];
             /** Jobs */

@@ -41,6 +41,7 @@ export type Mend = Schemas["MendReport"];
 export type SignedLine = Schemas["SignedLine"];
 export type Choices = Schemas["ChoicesReport"];
 export type Choice = Schemas["ChoiceReport"];
+export type TensionLine = Schemas["TensionLine"];
 export type Way = Schemas["WayReport"];
 export type WayJob = Schemas["JobReport"];
 export type WayEvent = Schemas["EventReport"];

@@ -82,10 +82,11 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
   const [wayShown, showWay] = useState(false);
   const [place, setPlace] = useState(0);
   const [run, setRun] = useState<number | null>(null);
+  const [tight, setTight] = useState<string | null>(null);
   const [bestShown, showBest] = useState(false);
   const [offer, setOffer] = useState<string | null>(null);
   const onWay = wayShown && stage === "lines";
-  const open = useOpenPlan(plan, stage === "anchors", asked, onWay ? run : null);
+  const open = useOpenPlan(plan, stage === "anchors", asked, onWay && !tight ? run : null);
   const [touched, setTouched] = useState<Touched | null>(null);
   const [gone, setGone] = useState<string | null>(null);
   const [choosing, choose] = useState<What | null>(null);
@@ -108,7 +109,7 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
   if (asked === null && report) ask(report.opens_in);
   const holds = useHolds(document, stateId, gone, stage === "check");
   const check = useCheck(document, plan.id);
-  const way = useWay(document, onWay);
+  const way = useWay(document, onWay, tight);
   const job = way?.jobs.find((one) => one.job === (state?.group === "lower" ? "lowering" : "raising")) ?? way?.jobs[0];
   const goTo = useCallback(
     (to: number) => {
@@ -117,7 +118,14 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
     },
     [way],
   );
+  const wayOf = (line: string | null) => {
+    setTight(line);
+    showWay(true);
+    setPlace(0);
+    setRun(line ? null : 0);
+  };
   const turnWay = () => {
+    setTight(null);
     const on = !wayShown || stage !== "lines";
     showWay(on);
     setPlace(0);
@@ -242,7 +250,7 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
                             {report && state ? <StateSwitch report={report} state={state} onState={show} /> : null}
                             {stage === "size-up" ? <RopeLeft open={open} /> : null}
                           </div>
-                          {holds?.text && stage === "lines" ? (
+                          {holds?.text && stage === "lines" && !(onWay && tight) ? (
                             <p className="px-4 text-[16px] leading-snug" data-testid="holds" aria-live="polite">
                               <b>{state?.name}</b>: {holds.text[0]?.toLowerCase()}
                               {unbroken(holds.text.slice(1))}
@@ -268,8 +276,9 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
                           <div className="flex min-h-0 flex-1">
                             <Section
                               document={onWay ? at(document, way?.places[place]) : document}
-                              report={report}
-                              state={state}
+                              report={onWay && tight ? null : report}
+                              state={onWay && tight ? null : state}
+                              span={onWay && tight && way ? way.ends : null}
                               gone={onWay ? null : (holds?.gone ?? null)}
                               shaping={stage === "size-up"}
                               canEdit={open.canEdit && !onWay}
@@ -303,6 +312,10 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
                                 job={job}
                                 place={Math.min(place, way.places.length - 1)}
                                 onPlace={goTo}
+                                open={open}
+                                catalogue={catalogue}
+                                line={tight}
+                                onLine={wayOf}
                               />
                             ) : (
                               <p role="status" className="p-4">
@@ -320,6 +333,7 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
                               lines={lines}
                               onTouch={setTouched}
                               onChoose={choose}
+                              onTension={wayOf}
                             />
                           )}
                         </div>

@@ -251,7 +251,11 @@ function Bend({ bend, gripLane, layoutY, place, layout, onOpen }: BendProps) {
               : behind
                 ? ""
                 : `${atLoad ? `${shortName(crossing)} ` : ""}at ${plain(crossing.id)}`}
-          {cost ? <tspan fill="var(--over)">{`${behind ? "" : ", "}costs ${cost.value} ${cost.unit}`}</tspan> : null}
+          {cost ? (
+            <tspan fill="var(--over)">
+              {behind ? `${cost.value} ${cost.unit}` : `, costs ${cost.value} ${cost.unit}`}
+            </tspan>
+          ) : null}
         </text>
       </g>
     </>

@@ -21,6 +21,8 @@ interface Props {
   state: StateReport | null;
   /** A part taken away: where things then lie. */
   gone: Gone | null;
+  /** Both ends of a tension line that is looked at: the load then hangs on it. */
+  span: { x_m: number; z_m: number }[] | null;
   /** Whether ground and edges can be dragged too, not only the load. */
   shaping: boolean;
   canEdit: boolean;
@@ -82,7 +84,7 @@ export function onGround(document: Document, aim: Point): Point {
 }
 
 export function Section(props: Props) {
-  const { document, report, state, gone, shaping, canEdit, onEdit, onStrand, onEdge } = props;
+  const { document, report, state, gone, span, shaping, canEdit, onEdit, onStrand, onEdge } = props;
   const [ref, { width, height }] = useSize<HTMLDivElement>();
   const [settings] = useSettings();
   const scale = useMemo(() => fit(document, width, height), [document, width, height]);
@@ -137,7 +139,7 @@ export function Section(props: Props) {
   const load = live.at(load_at);
   const turns = (report?.lines ?? []).flatMap((line) => line.turns.map((turn) => ({ turn, line })));
   const spots = turns.map(({ turn }) => live.at(turn.at));
-  const used = usedAnchors(document);
+  const used = span ? document.anchors : usedAnchors(document);
   const moved = gone?.nodes.find((node) => node.id === "load");
   const ghost = moved && gone && (gone.further_m ?? 0) > 0.009 ? live.at(moved.at) : null;
   const labels = useSectionLabels(document, report, all, live);
@@ -207,6 +209,19 @@ export function Section(props: Props) {
             </Touch>
           );
         })}
+        {span?.length ? (
+          <polyline
+            points={[span[0]!, load_at, span[1]!]
+              .map((one) => live.at(one))
+              .map((one) => `${one.x},${one.y}`)
+              .join(" ")}
+            fill="none"
+            stroke="var(--over)"
+            strokeWidth={4}
+            pointerEvents="none"
+            data-testid="tension-line"
+          />
+        ) : null}
         <HungSystem state={state} at={live.at} onStrand={onStrand} straight={report?.site.straight ?? false} />
         {used.map((anchor) => {
           const point = live.at({ x_m: taken(anchor).point?.x_m ?? 0, z_m: taken(anchor).point?.z_m ?? 0 });

@@ -14,6 +14,7 @@ const EVENTS = 42;
 const ROWS: Record<WayJob["job"], Band["id"][]> = {
   raising: ["haulers", "margin", "working-point"],
   lowering: ["hand", "margin", "working-point"],
+  crossing: ["tension", "margin", "clearance", "tag"],
 };
 
 interface Props {
@@ -38,7 +39,8 @@ export function WayStrip({ way, job, place, children }: Props) {
     x: (run) => LEFT + ((down ? far - run : run) / far) * Math.max(10, width - LEFT - RIGHT),
   };
   const rows = ROWS[job.job].flatMap((id) => job.bands.find((band) => band.id === id) ?? []);
-  const height = TOP + rows.length * ROW + EVENTS;
+  const events = job.job === "crossing" ? 10 : EVENTS;
+  const height = TOP + rows.length * ROW + events;
   const here = axis.x(way.places[place]?.run_m ?? 0);
   return (
     <div ref={ref}>
@@ -46,7 +48,7 @@ export function WayStrip({ way, job, place, children }: Props) {
         {rows.map((band, index) => (
           <Row key={band.id} band={band} way={way} axis={axis} top={TOP + index * ROW} />
         ))}
-        <Events way={way} job={job} axis={axis} top={TOP + rows.length * ROW} />
+        {job.job === "crossing" ? null : <Events way={way} job={job} axis={axis} top={TOP + rows.length * ROW} />}
         {job.worst.slice(0, 1).map((worst) => (
           <path
             key={worst.text}
@@ -59,11 +61,11 @@ export function WayStrip({ way, job, place, children }: Props) {
       </svg>
       <div className="flex items-center font-label text-[16px]">
         <span className="pl-4" style={{ width: LEFT - 14 }} aria-hidden>
-          {down ? "edge" : "start"}
+          {down ? "edge" : job.job === "crossing" ? "near end" : "start"}
         </span>
         <div className="flex-1">{children}</div>
         <span className="pl-2" style={{ width: RIGHT - 14 }} aria-hidden>
-          {down ? "down" : "edge"}
+          {down ? "down" : job.job === "crossing" ? "far end" : "edge"}
         </span>
       </div>
     </div>
@@ -91,8 +93,8 @@ function Row({ band, way, axis, top }: { band: Band; way: Way; axis: Axis; top: 
   const lower = spots.map(({ x, value }) => `${x},${y(value.low)}`).reverse();
   const { name } = unitOf(band.unit, settings);
   const written = (value: number) =>
-    band.unit === "N"
-      ? shown({ low: value, expected: value, high: value, unit: "N" }, settings).value
+    band.unit === "N" || band.unit === "m"
+      ? shown({ low: value, expected: value, high: value, unit: band.unit }, settings).value
       : band.unit === "people"
         ? value.toFixed(0)
         : value.toFixed(1);
@@ -100,7 +102,7 @@ function Row({ band, way, axis, top }: { band: Band; way: Way; axis: Axis; top: 
     Math.max(...known.map((one) => (margin ? one.low : one.high))),
     Math.min(...known.map((one) => one.low)),
   ];
-  const unit = band.unit === "N" ? ` ${name}` : margin ? " : 1" : "";
+  const unit = band.unit === "N" || band.unit === "m" ? ` ${name}` : margin ? " : 1" : "";
   return (
     <g data-band={band.id}>
       <text x={16} y={top + 19} fontSize={16} fill="var(--ink)">
@@ -125,7 +127,11 @@ function Row({ band, way, axis, top }: { band: Band; way: Way; axis: Axis; top: 
             strokeDasharray="2 4"
           />
           <text x={axis.width - RIGHT + 8} y={y(limit) + 5} fontSize={15} fill="var(--ink)">
-            {margin ? `your ${limit} : 1` : `${limit} there`}
+            {margin
+              ? `your ${limit} : 1`
+              : band.unit === "people"
+                ? `${limit} there`
+                : `${written(limit)}${unit} least`}
           </text>
         </>
       )}

@@ -1,4 +1,4 @@
-/** The whole way of the line at work: its bands and events. Follows the document once it is still. */
+/** The whole way of the line at work, or of a tension line: its bands and events. Follows the document once it is still. */
 import { useCallback } from "react";
 import { answered, api } from "../api/client";
 import type { Document, Way } from "../api/types";
@@ -8,7 +8,7 @@ import { useStill } from "./useStill";
 
 const STILL_MS = 200;
 
-export function useWay(document: Document, wanted: boolean): Way | null {
+export function useWay(document: Document, wanted: boolean, line: string | null): Way | null {
   const [{ force, length }] = useSettings();
   const still = useStill(document, STILL_MS);
   const ask = useCallback(
@@ -17,11 +17,11 @@ export function useWay(document: Document, wanted: boolean): Way | null {
         ? answered(
             await api.POST("/api/way", {
               body: still,
-              params: { query: { positions: 61, force_unit: force, length_unit: length } },
+              params: { query: { positions: 61, ...(line ? { line } : {}), force_unit: force, length_unit: length } },
             }),
           )
         : null,
-    [still, wanted, force, length],
+    [still, wanted, line, force, length],
   );
   return useFollowing(ask).answer;
 }

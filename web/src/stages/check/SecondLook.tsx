@@ -33,6 +33,7 @@ export function TakenAway({ document, report, state, holds, onGone }: Props) {
           document={document}
           report={report}
           state={state}
+          span={null}
           gone={gone}
           shaping={false}
           canEdit={false}

@@ -22,9 +22,11 @@ interface Props {
   lines: LineEdits;
   onTouch: (touched: Touched) => void;
   onChoose: (what: What) => void;
+  /** The whole way of a tension line, by its id. */
+  onTension: (line: string) => void;
 }
 
-export function LinesStage({ open, catalogue, state, edits, lines, onTouch, onChoose }: Props) {
+export function LinesStage({ open, catalogue, state, edits, lines, onTouch, onChoose, onTension }: Props) {
   const [asHands, lead] = useState(false);
   if (!state) return null;
   const led = asHands && state.group !== "goes";
@@ -43,7 +45,7 @@ export function LinesStage({ open, catalogue, state, edits, lines, onTouch, onCh
         <HaulTools open={open} catalogue={catalogue} edits={edits} lines={lines} onChoose={onChoose} />
       ) : null}
       {!led && (state.group === "goes" || state.group === "held") ? (
-        <BelayTools open={open} lines={lines} onChoose={onChoose} catalogue={catalogue} />
+        <BelayTools open={open} lines={lines} onChoose={onChoose} catalogue={catalogue} onTension={onTension} />
       ) : null}
       <Answer open={open} state={state} onTouch={onTouch} led={led} onLed={leadable ? () => lead(!led) : null} />
       {state.id === "raising" && edits.before ? <Before before={edits.before} now={report} /> : null}
@@ -361,7 +363,7 @@ function HaulTools({ open, catalogue, edits, lines, onChoose }: Tools & { edits:
   );
 }
 
-function BelayTools({ open, catalogue, lines, onChoose }: Tools) {
+function BelayTools({ open, catalogue, lines, onChoose, onTension }: Tools & { onTension: (line: string) => void }) {
   const { document } = open;
   const belay = (document.lines ?? []).find((one) => one.role === "belay");
   const second = (document.lines ?? []).find((one) => one.role === "second");
@@ -376,6 +378,7 @@ function BelayTools({ open, catalogue, lines, onChoose }: Tools) {
         <button type="button" className="button" disabled={off} onClick={lines.second}>
           Add a second rope, loaded alike
         </button>
+        <TensionButton open={open} lines={lines} onTension={onTension} />
       </div>
     );
   return (
@@ -436,6 +439,7 @@ function BelayTools({ open, catalogue, lines, onChoose }: Tools) {
           Off
         </button>
       ) : null}
+      <TensionButton open={open} lines={lines} onTension={onTension} />
     </div>
   );
 }
@@ -445,4 +449,28 @@ function catches(line: Line, catalogue: Catalogue): string | undefined {
   return { hitch: catalogue.hitches, device: catalogue.devices, tied: catalogue.knots }[line.belay?.holds ?? "hitch"][
     what
   ]?.name;
+}
+
+/** A tension line: to be added, or the way of the one that is there. */
+function TensionButton({
+  open,
+  lines,
+  onTension,
+}: {
+  open: OpenPlan;
+  lines: LineEdits;
+  onTension: (line: string) => void;
+}) {
+  const there = open.document.tension_lines?.[0];
+  if (there)
+    return (
+      <button type="button" className="button px-3!" onClick={() => onTension(there.id)}>
+        Tension line
+      </button>
+    );
+  return (
+    <button type="button" className="button px-3!" disabled={!open.canEdit} onClick={() => onTension(lines.tighten())}>
+      Add a tension line
+    </button>
+  );
 }

@@ -1,9 +1,12 @@
 /** The whole way: the load run from start to top and back, what each place asks, and where something comes to something. */
 import { useEffect, useRef, useState } from "react";
-import type { Way, WayJob } from "../../api/types";
+import { Radio, RadioGroup } from "@headlessui/react";
+import type { Catalogue, Way, WayJob } from "../../api/types";
 import { useSettings } from "../../app/settings";
+import type { OpenPlan } from "../../plan/usePlan";
 import { WayStrip } from "../../drawing/WayStrip";
 import { shown, unbroken } from "../../ui/format";
+import { TensionTools } from "./TensionTools";
 
 const STEP_MS = 140;
 
@@ -15,11 +18,20 @@ interface Props {
   onPlace: (place: number) => void;
 }
 
-export function WayStage({ way, job, place, onPlace }: Props) {
+interface Others {
+  open: OpenPlan;
+  catalogue: Catalogue;
+  /** The line whose way is shown: a tension line's id, or null for the line that lowers and raises. */
+  line: string | null;
+  onLine: (line: string | null) => void;
+}
+
+export function WayStage({ way, job, place, onPlace, open, catalogue, line, onLine }: Props & Others) {
   const [playing, play] = useState(false);
   const [settings] = useSettings();
   const last = way.places.length - 1;
   const down = job.job === "lowering";
+  const along = job.job === "crossing";
   const step = down ? -1 : 1;
   const mine = way.events.filter((event) => event.job === job.job);
   const stops = mine.filter((event) => event.kind !== "reset").map((event) => nearest(way, event.run_m));
@@ -55,15 +67,43 @@ export function WayStage({ way, job, place, onPlace }: Props) {
             play(!playing);
           }}
         >
-          {playing ? "Stop" : ended ? `Play again, ${down ? "down" : "up"}` : `Play it ${down ? "down" : "up"}`}
+          {playing
+            ? "Stop"
+            : ended && !along
+              ? `Play again, ${down ? "down" : "up"}`
+              : along
+                ? "Play it across"
+                : `Play it ${down ? "down" : "up"}`}
         </button>
         <p className="text-[18px] font-semibold text-over" data-testid="way-here" aria-live="polite">
-          {metres(done)} {down ? "down" : "up"}
+          {metres(done)} {along ? "along" : down ? "down" : "up"}
           <span className="font-label font-normal text-ink">
             {" "}
-            of {metres(far)}; rope out {metres(run?.line_m ?? 0)}
+            of {metres(far)}
+            {along ? "" : `; rope out ${metres(run?.line_m ?? 0)}`}
           </span>
         </p>
+        {(open.document.tension_lines ?? []).length ? (
+          <RadioGroup
+            value={line}
+            onChange={onLine}
+            aria-label="Whose way"
+            className="flex flex-wrap gap-1 font-label text-[16px]"
+          >
+            {[
+              ...((open.document.lines ?? []).length ? [{ id: null, name: "Main line" }] : []),
+              ...(open.document.tension_lines ?? []).map((one) => ({ id: one.id, name: `Tension line ${one.id}` })),
+            ].map((one) => (
+              <Radio
+                key={one.id ?? ""}
+                value={one.id}
+                className="flex min-h-11 cursor-pointer items-center rounded-[3px] px-3 data-checked:bg-ink data-checked:text-sheet"
+              >
+                {one.name}
+              </Radio>
+            ))}
+          </RadioGroup>
+        ) : null}
         {job.worst.map((worst) => (
           <button
             key={worst.text}
@@ -76,6 +116,7 @@ export function WayStage({ way, job, place, onPlace }: Props) {
           </button>
         ))}
       </div>
+      {along && line ? <TensionTools open={open} catalogue={catalogue} line={line} onLine={onLine} /> : null}
       <WayStrip way={way} job={job} place={place}>
         <input
           type="range"
@@ -84,12 +125,12 @@ export function WayStage({ way, job, place, onPlace }: Props) {
           step={1}
           value={down ? last - place : place}
           aria-label="Where the load is on its way"
-          aria-valuetext={`${metres(done)} ${down ? "down" : "up"}`}
+          aria-valuetext={`${metres(done)} ${along ? "along" : down ? "down" : "up"}`}
           className="way-slider"
           onChange={(event) => onPlace(down ? last - Number(event.target.value) : Number(event.target.value))}
         />
       </WayStrip>
-      <Events way={way} job={job} place={place} onPlace={onPlace} />
+      {along ? null : <Events way={way} job={job} place={place} onPlace={onPlace} />}
     </section>
   );
 }

@@ -32,6 +32,15 @@ export function useLineEdits(open: OpenPlan) {
     /** A belay of its own rope and, where a feature is free, on its own anchor; or what catches on the one there is. */
     belay: (belay: Belay) => open.edit((old) => belayed(old, belay)),
     second: () => open.edit(doubled),
+    /** A tension line from the main anchor to the free feature furthest off, or to the anchor furthest off; its id. */
+    tighten: (): string => {
+      const id = fresh(
+        "across",
+        (open.document.tension_lines ?? []).map((one) => one.id),
+      );
+      open.edit((old) => tightened(old, id));
+      return id;
+    },
     /** The haul strand turned at a feature: a new anchor there, its point a step towards the working point. */
     redirect: (feature: string) => open.edit((old) => redirected(old, feature)),
     straight: () => haul({ redirects: [], walk_rad: null }),
@@ -91,6 +100,51 @@ function laid(old: Document, kind: string): Document {
     ...old,
     ropes: [...(old.ropes ?? []), { id: rope, kind, length_m: 60, joins: [], damage: [] }],
     lines: [...(old.lines ?? []), made],
+  };
+}
+
+function tightened(old: Document, id: string): Document {
+  const near = mainAnchor(old);
+  const { x_m: x = 0, y_m: y = 0, z_m: z = 0 } = taken(near).point ?? {};
+  const off = (at: { x_m?: number; y_m?: number; z_m?: number }) =>
+    Math.hypot((at.x_m ?? 0) - x, (at.y_m ?? 0) - y, (at.z_m ?? 0) - z);
+  const feature = [...freeFeatures(old)].sort((a, b) => off(b) - off(a))[0];
+  const there = old.anchors.filter((one) => one.id !== near.id && !taken(one).pull);
+  const other = [...there].sort((a, b) => off(taken(b).point ?? {}) - off(taken(a).point ?? {}))[0];
+  // A free feature well off makes a far end of its own; else the line goes to the anchor furthest off.
+  const own = feature && off(feature) > Math.max(5, other ? off(taken(other).point ?? {}) : 0);
+  const made = own
+    ? anchorOn(old, feature.id, `Far end at ${feature.name}`, "far-end", {
+        x_m: round(feature.x_m + (x - feature.x_m) * 0.1),
+        y_m: round((feature.y_m ?? 0) + (y - (feature.y_m ?? 0)) * 0.1),
+        z_m: feature.z_m ?? 0,
+      })
+    : null;
+  const far = made ?? other;
+  if (!far) return old;
+  const rope = fresh(
+    "tight",
+    (old.ropes ?? []).map((one) => one.id),
+  );
+  const long = Math.ceil(1.3 * off(taken(far).point ?? {}) + 10);
+  return {
+    ...old,
+    anchors: made ? [...old.anchors, made] : old.anchors,
+    ropes: [...(old.ropes ?? []), { id: rope, kind: "low-stretch-11", length_m: long, joins: [], damage: [] }],
+    tension_lines: [
+      ...(old.tension_lines ?? []),
+      {
+        id,
+        rope,
+        anchor: near.id,
+        far: far.id,
+        ropes: 1,
+        end_knot: "figure-eight-loop",
+        pretension_n: 500,
+        slips: "self-locking",
+        hang_m: 1.5,
+      },
+    ],
   };
 }
 

@@ -125,6 +125,7 @@ function composed(given: Required<{ [K in keyof Given]: NonNullable<Given[K]> }>
     ],
     kit: [],
     bags: {},
+    tension_lines: [],
     ropes: [{ id: "main", kind: given.rope, length_m: given.length, joins: [], damage: [] }],
     lines: [
       {
