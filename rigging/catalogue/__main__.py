@@ -66,6 +66,12 @@ def page(shelf: Catalogue) -> str:
     for table in TABLES:
         lines += _rows(shelf, table)
     lines += _questions(shelf)
+    tying = [
+        f"| {name} | {', '.join(f'{id} {_value(one)}' for id, one in value.items()) if isinstance(value, dict) else _value(value)} |"
+        for name in type(shelf.tying).model_fields
+        for value in [getattr(shelf.tying, name)]
+    ]
+    lines += ["\n## How a thing is tied\n\n| what | value, SI |\n|---|---|", *tying]
     loose = [
         f"| what one gloved hand holds for long | {_value(shelf.hand_hold_n)} N | hand-grip |",
         f"| one hauler, sustained and in a heave | {shelf.hauler_sustained_n:g} N, {shelf.hauler_heave_n:g} N | hauler-pull |",

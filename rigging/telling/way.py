@@ -150,20 +150,15 @@ def _crossing(plan: Plan, found: Crossing, say: Wording) -> WayReport:
         BandReport("far", f"on {lower_first(far)}", "N", pulls("far"), None),
     ]  # fmt: skip
     hardest = places[found.hardest]
-    worst = [
-        WorstPlace(
-            found.hardest, hardest.run_m, f"Tightest {say.length(hardest.run_m)} along: {say.force(hardest.tension_n)}",
-            bool(thin and thin.verdict == "below"),
-        )
-    ]  # fmt: skip
+    text = f"Tightest {say.length(hardest.run_m)} along: {say.force(hardest.tension_n.high)}"
+    if thin is not None and thin.margin is not None:
+        text += f", {thin.margin.low:.1f} : 1 of {thin.target:g}, {short_name(thin)}"
+    worst = [WorstPlace(found.hardest, hardest.run_m, text, bool(thin and thin.verdict == "below"))]
     if found.lowest is not None:
         low = places[found.lowest]
         assert low.clear_m is not None
         text = f"Lowest {say.length(low.run_m)} along: {say.length(max(0.0, low.clear_m.low))} free"
         worst.append(WorstPlace(found.lowest, low.run_m, text, low.clear_m.low < LEAST_CLEAR_M))
-    if thin is not None and thin.margin is not None:
-        text = f"Least margin: {thin.margin.low:.1f} : 1 of {thin.target:g}, {short_name(thin)}"
-        worst.append(WorstPlace(found.thinnest, places[found.thinnest].run_m, text, thin.verdict == "below"))
     ends = [Spot(*place_of(plan, one)) for one in (line.anchor, line.far)]
     spots = [PlaceReport(one.run_m, one.at[0], one.at[2], one.run_m) for one in places]
     job = JobReport("crossing", "Along the line", "", bands, worst)

@@ -39,16 +39,17 @@ export function WayStrip({ way, job, place, children }: Props) {
     x: (run) => LEFT + ((down ? far - run : run) / far) * Math.max(10, width - LEFT - RIGHT),
   };
   const rows = ROWS[job.job].flatMap((id) => job.bands.find((band) => band.id === id) ?? []);
+  const row = job.job === "crossing" ? 42 : ROW;
   const events = job.job === "crossing" ? 10 : EVENTS;
-  const height = TOP + rows.length * ROW + events;
+  const height = TOP + rows.length * row + events;
   const here = axis.x(way.places[place]?.run_m ?? 0);
   return (
     <div ref={ref}>
       <svg width={width} height={height} role="img" aria-label={summary(job)}>
         {rows.map((band, index) => (
-          <Row key={band.id} band={band} way={way} axis={axis} top={TOP + index * ROW} />
+          <Row key={band.id} band={band} way={way} axis={axis} top={TOP + index * row} tall={row} />
         ))}
-        {job.job === "crossing" ? null : <Events way={way} job={job} axis={axis} top={TOP + rows.length * ROW} />}
+        {job.job === "crossing" ? null : <Events way={way} job={job} axis={axis} top={TOP + rows.length * row} />}
         {job.worst.slice(0, 1).map((worst) => (
           <path
             key={worst.text}
@@ -76,7 +77,7 @@ function summary(job: WayJob): string {
   return `${job.name} along the whole way. ${job.worst.map((one) => one.text).join(". ")}.`;
 }
 
-function Row({ band, way, axis, top }: { band: Band; way: Way; axis: Axis; top: number }) {
+function Row({ band, way, axis, top, tall }: { band: Band; way: Way; axis: Axis; top: number; tall: number }) {
   const [settings] = useSettings();
   const known = band.values.flatMap((value) => (value ? [value] : []));
   if (!known.length) return null;
@@ -86,7 +87,7 @@ function Row({ band, way, axis, top }: { band: Band; way: Way; axis: Axis; top: 
   const highs = [...known.map((one) => (margin ? one.low : one.high)), ...(limit === null ? [] : [limit])];
   const [least, most] = [margin ? Math.min(...lows) * 0.9 : 0, Math.max(...highs) * 1.08 || 1];
   const y = (value: number) =>
-    top + 8 + (1 - (Math.min(most, Math.max(least, value)) - least) / (most - least || 1)) * (ROW - 16);
+    top + 8 + (1 - (Math.min(most, Math.max(least, value)) - least) / (most - least || 1)) * (tall - 16);
   const spots = band.values.flatMap((value, index) => (value ? [{ x: axis.x(way.places[index]!.run_m), value }] : []));
   const line = spots.map(({ x, value }) => `${x},${y(margin ? value.low : value.expected)}`).join(" ");
   const upper = spots.map(({ x, value }) => `${x},${y(value.high)}`);
@@ -112,7 +113,7 @@ function Row({ band, way, axis, top }: { band: Band; way: Way; axis: Axis; top: 
         {written(ends[1]!)} to {written(ends[0]!)}
         {unit}
       </text>
-      <line x1={LEFT} x2={axis.width - RIGHT} y1={top + ROW - 4} y2={top + ROW - 4} stroke="var(--line)" />
+      <line x1={LEFT} x2={axis.width - RIGHT} y1={top + tall - 4} y2={top + tall - 4} stroke="var(--line)" />
       {margin ? null : <polygon points={[...upper, ...lower].join(" ")} fill="var(--over)" opacity={0.18} />}
       <polyline points={line} fill="none" stroke="var(--over)" strokeWidth={2.5} />
       {limit === null ? null : (
