@@ -388,6 +388,20 @@ def _span(found: Found, plan: Plan) -> Iterator[Mend]:
         yield _set("pretension", f"{path}/pretension_n", 0.0, force_n=0.0)
 
 
+def _join_clear(found: Found, plan: Plan) -> Iterator[Mend]:
+    """The join a metre nearer the load, so that it lies clear of what it was in."""
+    values = found.values
+    at = round(values["at_m"] - (1.0 if values["first"] else -1.0), 2)
+    if 0 < at < plan.ropes[values["rope"]].length_m:
+        yield _set("join-at", f"/ropes/{values['rope']}/joins/{values['number']}/at_m", at, length_m=at)
+
+
+def _pad_lip(found: Found, plan: Plan) -> Iterator[Mend]:
+    if found.values["number"] is not None:
+        pad = catalogue().surfaces["axe-pad"]
+        yield _set("pad", f"/site/edges/{found.values['number']}/protection", pad.id, what=pad.name)
+
+
 def _in_loop(found: Found, plan: Plan) -> Iterator[Mend]:
     path = f"/ropes/{found.values['rope']}/damage/{found.values['number']}/in_loop"
     if found.kind == "loop-slick":
@@ -747,7 +761,7 @@ _MENDERS: dict[str, Mender] = {
     "runs-through-bend": _runs_through, "brake-unminded": _minder, "belay-unminded": _minder, "two-jobs": _minder,
     "not-there": _list_person, "belay-by-hands": _by_device, "single": _belay, "nothing-catches": _belay, "shared-plate": _own_anchor,
     "shared-feature": _own_anchor, "below": _stronger, "slips-under-load": _slip_less, "cap-defeated": _no_tie, "no-cap": _something_slips,
-    "span-below": _span, "span-low": _span, "span-unlimited": _span, "frame-tips": _guy, "loop-slick": _in_loop, "loop-open": _in_loop, "too-old": _other_rope, "worn": _other_rope, "crowded": _uncrowd, "twists": _doubled,
+    "knot-inside": _join_clear, "bitten": _pad_lip, "span-below": _span, "span-low": _span, "span-unlimited": _span, "frame-tips": _guy, "loop-slick": _in_loop, "loop-open": _in_loop, "too-old": _other_rope, "worn": _other_rope, "crowded": _uncrowd, "twists": _doubled,
     "wraps-many": _retied, "wraps-few": _retied, "cord-thick": _retied, "cord-short": _retied, "knot-on-rope": _retied, "glazed": _retied,
     "breaks-first": _retied, "damage-in-pull": _knot_out, "no-bend": _bend_knot, "tail-short": _tail, "tail-unsaid": _tail, "hand-too-much": _more_friction,
     "may-not-run": _more_friction, "worse-than-straight": _all_pulleys, "too-few-haulers": _bigger, "people-ceiling": _fewer_pull,

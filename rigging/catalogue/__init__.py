@@ -41,16 +41,20 @@ class Bend(Entry):
 
 
 class Surface(Entry):
-    """What a rope bends over: friction coefficient `mu`, or `eta` per half turn for a roller."""
+    """What a rope bends over: friction coefficient `mu`, `eta` per half turn for a roller, or `passes`, the share of the
+    tension that gets through whatever the angle where the rope has bitten in."""
 
     role: Literal["ground", "protection"]
     mu: Range | None = None
     eta: Range | None = None
+    passes: Range | None = None
     source: str
 
     @property
-    def friction(self) -> tuple[Literal["η", "μ"], Range]:
-        """Its symbol and range, whichever of the two the surface has."""
+    def friction(self) -> tuple[Literal["η", "μ", "k"], Range]:
+        """Its symbol and range, whichever of them the surface has."""
+        if self.passes is not None:
+            return "k", self.passes
         if self.eta is not None:
             return "η", self.eta
         assert self.mu is not None, f"surface {self.id} has neither eta nor mu"

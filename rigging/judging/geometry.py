@@ -14,6 +14,7 @@ from rigging.judging.found import Found
 from rigging.lines.rig import LineRig
 from rigging.lines.solve import Solved
 from rigging.lines.way import LineWay
+from rigging.lines.whole_way import stations
 from rigging.mechanics.vectors import Vector, length, minus, plus
 
 _TURNS_RAD = math.radians(10)
@@ -37,6 +38,8 @@ def find_geometry(plan: Plan, ways: dict[str, LineWay], raising: Solved | None) 
             if line.haul.reach_m > first + 1e-6:
                 values = {"line": line.id, "reach_m": line.haul.reach_m, "first_m": first}
                 yield Found("grab-over-edge", "look", f"{line.id}:haul", values, line.id)
+    yield from _bitten(plan, ways, raising)
+    yield from _knots_inside(plan, ways)
     if raising is not None:
         yield from _crossing(raising)
 
@@ -56,6 +59,45 @@ def _bare_edges(plan: Plan, ways: dict[str, LineWay]) -> Iterator[Found]:
         line, index, turn = met[0]
         values = {"edge": edge.name, "number": number, "surface": surface.name, "turn_rad": turn.turn_rad}
         yield Found("bare-edge", "look" if surface.id in _CUTS else "note", f"{line}:edge:{index}", values, str(number))
+
+
+def _bitten(plan: Plan, ways: dict[str, LineWay], raising: Solved | None) -> Iterator[Found]:
+    """A haul over a lip that its rope has bitten into: what gets through is next to nothing."""
+    if raising is None:
+        return
+    hauled = raising.lines[0].rig
+    for crossing in hauled.crossings.values():
+        if crossing.role != "edge" or catalogue().surfaces[crossing.kind].id != "snow-lip":
+            continue
+        number = next((n for n, edge in enumerate(plan.site.edges) if edge.name == crossing.name), None)
+        values = {"line": hauled.line.id, "edge": crossing.name, "passes": crossing.quantity, "number": number}
+        yield Found("bitten", "stop", crossing.id, values, crossing.name)
+        return
+
+
+# A knot this near to what it must not be in is in it.
+_INSIDE_M = 0.3
+
+
+def _knots_inside(plan: Plan, ways: dict[str, LineWay]) -> Iterator[Found]:
+    """A join that lies in a device, a redirect, a ratchet or on an edge where the load is now."""
+    for line in plan.lines:
+        rope, number = plan.rope(line.rope), next(n for n, one in enumerate(plan.ropes) if one.id == line.rope)
+        out = ways[line.id].length_m
+        for at, join in enumerate(rope.joins):
+            from_load = join.at_m if line.end == "first" else rope.length_m - join.at_m
+            for name, from_point in stations(plan, line, ways[line.id]):
+                if name != "block" and abs(from_load + from_point - out) < _INSIDE_M:
+                    values = {
+                        "line": line.id,
+                        "to": name,
+                        "rope": number,
+                        "number": at,
+                        "at_m": join.at_m,
+                        "first": line.end == "first",
+                    }
+                    yield Found("knot-inside", "stop", f"{line.id}:rope", values, f"{rope.id}:{at}")
+                    break
 
 
 def _strands(rig: LineRig) -> Iterator[tuple[str, str, str, Vector, Vector]]:

@@ -26,7 +26,7 @@ class Crossing:
     node: str
     kind: str
     name: str
-    symbol: Literal["η", "μ", "r"]
+    symbol: Literal["η", "μ", "k", "r"]
     quantity: Range
     source: str
     turn_rad: float
@@ -35,11 +35,12 @@ class Crossing:
 def passed_on(crossing: Crossing) -> Range:
     """Share of tension that a crossing passes on.
 
-    η^(θ/π) for a bend or roller, e^(−μβ) for an edge (capstan equation), 1/r for a lowering device.
+    η^(θ/π) for a bend or roller, e^(−μβ) for an edge (capstan equation), k as it is where
+    the rope has bitten in, 1/r for a lowering device.
     """
     turn = crossing.turn_rad
     rules: dict[str, Callable[[float], float]] = {
-        "μ": lambda mu: math.exp(-mu * turn), "r": lambda ratio: 1 / ratio, "η": lambda eta: eta ** (turn / math.pi),
+        "μ": lambda mu: math.exp(-mu * turn), "r": lambda ratio: 1 / ratio, "k": lambda share: share, "η": lambda eta: eta ** (turn / math.pi),
     }  # fmt: skip
     return crossing.quantity.map(rules[crossing.symbol])
 

@@ -176,7 +176,7 @@ class _Events:
         marks: list[tuple[Kind, float]] = [("join", one.at_m) for one in rope.joins]
         marks += [("damage", one.at_m) for one in rope.damage]
         for kind, at_m in marks:
-            for name, from_point_m in self._stations():
+            for name, from_point_m in stations(self.plan, self.line, self.way):
                 out_m = (at_m if first else rope.length_m - at_m) + from_point_m
                 if not self.top < out_m < self.bottom:
                     continue
@@ -184,25 +184,6 @@ class _Events:
                     yield self._event(kind, "lowering", name, out_m)
                 if self.raises and name != "device":
                     yield self._event(kind, "raising", name, out_m)
-
-    def _stations(self) -> Iterator[tuple[str, float]]:
-        """What a place of the rope can come to, with its distance from the working point along the line."""
-        far, way, line = 0.0, self.way, self.line
-        for number, (a, b) in enumerate(zip(way.points, way.points[1:-1], strict=False)):
-            far += math.dist(a, b)
-            if number < len(way.redirects):
-                yield self.plan.anchor(way.redirects[number][0]).name, far
-            else:
-                edge = way.over.turns[number - len(way.redirects)].edge
-                yield edge.name if edge else "ground", far
-        if line.lowering:
-            yield "device", line.lowering.out_m
-        if line.belay:
-            yield "belay", _RATCHET_M
-        if line.haul:
-            if line.haul.capture:
-                yield "ratchet", _RATCHET_M
-            yield "block", 0.0
 
     def _end(self) -> Iterator[Event]:
         """The rope's end at what lowers it, before the load is down."""
@@ -223,3 +204,23 @@ class _Events:
         meets = " and ".join(one.partition(":")[2] or one for one in found.meets)
         for number in range(1, math.ceil((self.bottom - self.top) / found.rise_m - 1e-9)):
             yield self._event("reset", "raising", meets, self.bottom - number * found.rise_m)
+
+
+def stations(plan: Plan, line: Line, way: LineWay) -> Iterator[tuple[str, float]]:
+    """What a place of a line's rope can come to, with its distance from the working point along the line."""
+    far = 0.0
+    for number, (a, b) in enumerate(zip(way.points, way.points[1:-1], strict=False)):
+        far += math.dist(a, b)
+        if number < len(way.redirects):
+            yield plan.anchor(way.redirects[number][0]).name, far
+        else:
+            edge = way.over.turns[number - len(way.redirects)].edge
+            yield edge.name if edge else "ground", far
+    if line.lowering:
+        yield "device", line.lowering.out_m
+    if line.belay:
+        yield "belay", _RATCHET_M
+    if line.haul:
+        if line.haul.capture:
+            yield "ratchet", _RATCHET_M
+        yield "block", 0.0

@@ -31,6 +31,7 @@ def _clear(v: dict[str, Any], s: Wording) -> str:
     return f"only {s.length(clear)} is free" if clear > 0 else f"the ground is {s.length(-clear)} too high"
 
 
+_STATIONS = {"device": "the device", "ratchet": "the ratchet", "belay": "the belay"}
 _PLACES = {"grab": "Haul grab", "capture": "Ratchet", "brake": "Brake-side hitch", "belay": "Belay hitch"}
 
 
@@ -179,6 +180,12 @@ TELL: dict[str, Teller] = {
         f"Tails of the join {s.length(v['at_m'])} from the load: {_short_of(v, p, s)}.", "Tie it again with longer tails."),
     "tail-unsaid": lambda v, p, s: (
         f"Tails of the join {s.length(v['at_m'])} from the load: nobody said how long.", f"Look: {s.length(v['wanted_m'])} or more."),
+    "knot-inside": lambda v, p, s: (
+        f"{line_name(p, v['line'])}: the join {s.length(v['at_m'])} from the load lies in {_STATIONS.get(v['to'], lower_first(v['to']))} where the load is now.",
+        "Lay the rope so that it lies clear, or begin with the procedure that passes it."),
+    "bitten": lambda v, p, s: (
+        f"{v['edge']}: the rope has bitten into the lip; hauled over it, {v['passes'].low * 100:.0f} to {v['passes'].high * 100:.0f} % of the pull gets through.",
+        "Pad it, or take a fresh strand: a drop loop beside it."),
     "loop-slick": lambda v, p, s: (
         f"Damage tied out {s.length(v['at_m'])} from the load in slick cord: the loop may be drawn through.", "An overhand in its loop as well."),
     "loop-open": lambda v, p, s: (
@@ -304,7 +311,7 @@ SOURCE_IDS: dict[str, str] = {
     "too-few-haulers": "hauler-pull", "gives-first": "hauler-pull", "people-ceiling": "people-ceiling", "bare-edge": "edge-mu",
     "bare-corner": "edge-mu", "short": "rope-tail", "caught": "peak", "leg-goes": "peak", "anchor-fails": "legs", "no-stroke": "clearance",
     "way-short": "virtual-work", "way-long": "virtual-work", "way-unsaid": "virtual-work", "worse-than-straight": "bend-eta", "unsaid": "bend-eta",
-    "no-slide": "incline", "hardest-place": "incline", "swing": "incline", "span-below": "cable-sag", "span-slips": "self-locking-slip", "span-unlimited": "self-locking-slip", "frame-tips": "legs", "frame-by-guys": "legs", "frame-stands": "legs", "too-old": "rope-age", "worn": "rope-wear", "loop-slick": "slick-knots", "cuts": "clamps",
+    "no-slide": "incline", "hardest-place": "incline", "swing": "incline", "span-below": "cable-sag", "span-slips": "self-locking-slip", "span-unlimited": "self-locking-slip", "frame-tips": "legs", "frame-by-guys": "legs", "frame-stands": "legs", "bitten": "snow-lip", "too-old": "rope-age", "worn": "rope-wear", "loop-slick": "slick-knots", "cuts": "clamps",
     "wraps-many": "hitch-wraps", "wraps-few": "hitch-wraps", "cord-thick": "hitch-cord", "cord-short": "cord-length", "glazed": "hitch-cord",
     "breaks-first": "en-564", "crowded": "crowded", "twists": "munter-twist", "tail-short": "tails", "tail-unsaid": "tails", "closing": "wrap-geometry", "wide": "legs",
 }  # fmt: skip
@@ -329,6 +336,7 @@ _MEND: dict[str, Labeller] = {
     "pretension": lambda v, s: f"Pretension {s.force(v['force_n'])}",
     "hang": lambda v, s: f"Load hung {s.length(v['length_m'])} under the line",
     "guy": lambda v, s: f"Guy to {v['feature']}",
+    "join-at": lambda v, s: f"Join {s.length(v['length_m'])} from the load",
     "in-loop": lambda v, s: v["what"],
     "wraps": lambda v, s: f"{v['wraps']} wraps",
     "cord": lambda v, s: v["what"],

@@ -125,9 +125,9 @@ def _in_sentence(crossing: Crossing) -> str:
 
 def _share(crossing: Crossing, trace: Trace) -> Figure:
     def tell() -> Told:
-        formula = {"η": "η^(θ/π)", "μ": "e^(−μ·θ)", "r": "1 / r"}[crossing.symbol]
+        formula = {"η": "η^(θ/π)", "μ": "e^(−μ·θ)", "r": "1 / r", "k": "k"}[crossing.symbol]
         symbols = [symbol(crossing.symbol, crossing.name, crossing.quantity, "", crossing.source)]
-        if crossing.symbol != "r":
+        if crossing.symbol not in ("r", "k"):
             symbols.append(symbol("θ", "angle the rope turns through", crossing.turn_rad, "rad", "geometry"))
         if crossing.symbol == "μ":
             more = passed_on(crossing).map(lambda k: 1 / k)

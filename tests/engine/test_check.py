@@ -140,6 +140,9 @@ FAULTS: dict[str, tuple[str, Document]] = {
     "rope too old": ("too-old", sound_document(ropes__0__age_years=12)),
     "weathered rope": ("worn", sound_document(ropes__0__wear="worn", rules__others_ratio=3)),
     "loop with nothing in it": ("loop-open", sound_document(ropes__0__damage=[{"at_m": 22, "taken_out": "butterfly-loop"}])),
+    "join lying in the device": ("knot-inside", sound_document(ropes__0__joins=[{"at_m": 36.4, "knot": "double-fisherman", "tail_m": 0.3}])),
+    "rope bitten into the lip": ("bitten", sound_document(
+        site__edges__1__protection=None, site__edges__1__surface="snow-lip", team__sustained_n=2000, rules__anchors_ratio=1, rules__others_ratio=1, rules__slip_ratio=1)),
     "haulers across a rope": ("way-crossed", sound_document(lines__0__haul__redirects=[], lines__0__haul__walk_rad=1.57)),
 }  # fmt: skip
 
@@ -148,6 +151,8 @@ ALSO = {
     "bare edge": {"may-not-run"}, "corner nobody entered": {"may-not-run"}, "load heavier than the clutch": {"may-not-run"},
     "haulers across a rope": {"strands-touch"}, "munter over a long lower": {"may-not-run"},
     "thin cord that breaks before it slips": {"below"},
+    # Next to nothing gets through it: all else is overloaded.
+    "rope bitten into the lip": {"below", "slips-under-load", "may-not-run", "too-few-haulers", "leg-goes"},
 }  # fmt: skip
 # What no change of the rig mends: it has to be said, and then it is.
 ENTERED = {

@@ -10,22 +10,28 @@ from typing import Any
 import pytest
 from pydantic import ValidationError
 
+from rigging.advice.best import GOALS
 from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.quantities.faults import Refused, faults_of
 from rigging.telling.anchors import study
+from rigging.telling.best import best_report
 from rigging.telling.check import check
 from rigging.telling.choices import choices
 from rigging.telling.holding import holding
+from rigging.telling.leading import lead
 from rigging.telling.plan import analyse, working_of
-from tests.plans import demo_document
+from rigging.telling.way import way_report
+from tests.frames import STANDS
+from tests.plans import demo_document, haul
+from tests.reference.test_tension_line import tight_document
 
 COUNT = 300
 TABLES = [
     set(getattr(catalogue(), name))
     for name in ("bends", "surfaces", "contacts", "devices", "hitches", "knots", "ropes", "slings", "attachments", "connectors")
 ]  # fmt: skip
-SCHEMES = ["single", "two-loop-y", "fixed", "self-adjusting", "back-tied", "floating", "span"]
+SCHEMES = ["frame", "single", "two-loop-y", "fixed", "self-adjusting", "back-tied", "floating", "span"]
 
 
 def leaves(value: Any, path: tuple[Any, ...] = ()):
@@ -78,8 +84,31 @@ def other(luck: random.Random, path: tuple[Any, ...], value: Any, whole: Any) ->
     return value
 
 
+def begun(luck: random.Random) -> dict[str, Any]:
+    """The demo, or the demo with what it has not: a frame, a tension line, a sling, hitches tied otherwise, worn and joined ropes."""
+    document = copy.deepcopy(luck.choice([demo_document(), demo_document(), STANDS, tight_document()]))
+    main = document["lines"][0]
+    if luck.random() < 0.5:
+        main["haul"]["grab_made"] = {
+            "cord": luck.choice(["cord-5", "cord-7", "slick-cord-5"]),
+            "wraps": luck.randint(1, 9),
+            "glazed": True,
+        }
+        main["lowering"] |= {"device": "capstan-trunk", "turns": luck.uniform(0.5, 4), "hands": 2, "crowded": True}
+        document["ropes"][0] |= {
+            "wear": "worn", "age_years": 9, "joins": [{"at_m": 30, "knot": "butterfly-bend", "tail_m": 0.05}],
+            "damage": [{"at_m": 20, "taken_out": "butterfly-loop", "in_loop": "overhand"}],
+        }  # fmt: skip
+        document["load"]["items"][0]["joins_below_m"] = luck.uniform(0, 30)
+    if luck.random() < 0.3:
+        main["haul"] = haul(
+            "sling-4", "slick-sling", own={"material": "sewn-sling-22", "length_m": luck.uniform(0.6, 4)}
+        )
+    return document
+
+
 def changed_at_random(luck: random.Random) -> dict[str, Any]:
-    document = demo_document()
+    document = begun(luck)
     for _ in range(luck.randint(1, 5)):
         path, value = luck.choice(
             [row for row in leaves(document) if row[0] and row[0][0] not in ("schema_version", "title", "place")]
@@ -131,8 +160,15 @@ def test_three_hundred_random_plans_through_every_part_of_the_core(part):
             part = luck.choice(found.parts).id
             ask(lambda plan=plan, id=state.id, gone=part: holding(plan, id, gone, every=False))
         ask(lambda plan=plan: check(plan))
-        what = luck.choice(["lowering", "haul", "belay"])
+        what = luck.choice(["lowering", "haul", "belay", "brake", "grab", "capture"])
         ask(lambda plan=plan, what=what: choices(plan, what))
+        ask(lambda plan=plan: way_report(plan, None, 7))
+        for tight in plan.tension_lines:
+            ask(lambda plan=plan, id=tight.id: way_report(plan, id, 7))
+        for line in plan.lines:
+            ask(lambda plan=plan, id=state.id, line=line.id: lead(plan, id, line))
+        if luck.random() < 0.12:
+            ask(lambda plan=plan: best_report(plan, luck.choice(GOALS)))
         figures = [rung.force.working for rung in state.rungs]
         if figures:
             checked_working = working_of(plan, luck.choice(figures))
