@@ -1144,7 +1144,8 @@ export interface components {
         };
         /**
          * Surface
-         * @description What a rope bends over: friction coefficient `mu`, or `eta` per half turn for a roller.
+         * @description What a rope bends over: friction coefficient `mu`, `eta` per half turn for a roller, or `passes`, the share of the
+         *     tension that gets through whatever the angle where the rope has bitten in.
          */
         Surface: {
             /** Id */
@@ -1158,6 +1159,7 @@ export interface components {
             role: "ground" | "protection";
             mu?: components["schemas"]["Range"] | null;
             eta?: components["schemas"]["Range"] | null;
+            passes?: components["schemas"]["Range"] | null;
             /** Source */
             source: string;
         };

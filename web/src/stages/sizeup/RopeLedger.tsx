@@ -2,6 +2,7 @@
 import type { Line } from "../../api/types";
 import { Choice, NumberField } from "../../ui/fields";
 import { named, replaced, type LedgerProps } from "./ledger";
+import { DeviceLook, HitchesLook, RopeLook } from "./TiedLedger";
 
 export function RopeLedger({ open, catalogue, lines }: LedgerProps) {
   const { document } = open;
@@ -129,6 +130,15 @@ export function RopeLedger({ open, catalogue, lines }: LedgerProps) {
                 onChange={(tied_behind_m) => change({ lowering: { ...line.lowering!, tied_behind_m } })}
               />
             ) : null}
+            <RopeLook
+              rope={rope}
+              path={`ropes[${number}]`}
+              catalogue={catalogue}
+              disabled={off}
+              onChange={changeRope}
+            />
+            <DeviceLook line={line} path={`lines[${index}]`} catalogue={catalogue} disabled={off} onChange={change} />
+            <HitchesLook line={line} path={`lines[${index}]`} catalogue={catalogue} disabled={off} onChange={change} />
           </fieldset>
         );
       })}

@@ -4,6 +4,7 @@ import type { ReactNode } from "react";
 import type { OpenPlan } from "../../plan/usePlan";
 import { Choice, NumberField, TextField } from "../../ui/fields";
 import { named, part, Remove, replaced, type LedgerProps as Props } from "./ledger";
+import { BagsLedger } from "./BagsLedger";
 import { PeopleLedger } from "./PeopleLedger";
 import { RopeLedger } from "./RopeLedger";
 
@@ -12,7 +13,13 @@ export function SizeUp({ open, catalogue, lines }: Props) {
     ["Load", <LoadLedger key="load" open={open} catalogue={catalogue} lines={lines} />],
     ["Ground", <GroundLedger key="ground" open={open} />],
     ["Edges", <EdgeLedger key="edges" open={open} catalogue={catalogue} lines={lines} />],
-    ["Bags", <KitLedger key="kit" open={open} catalogue={catalogue} lines={lines} />],
+    [
+      "Bags",
+      <>
+        <KitLedger key="kit" open={open} catalogue={catalogue} lines={lines} />
+        <BagsLedger key="bags" open={open} catalogue={catalogue} />
+      </>,
+    ],
     ["Ropes", <RopeLedger key="rope" open={open} catalogue={catalogue} lines={lines} />],
     ["People", <PeopleLedger key="people" open={open} />],
     ["Rule", <RuleLedger key="rule" open={open} />],
@@ -47,7 +54,7 @@ function LoadLedger({ open, catalogue, lines }: Props) {
   return (
     <div className="flex flex-col gap-1.5">
       {load.items.map((item, index) => (
-        <div key={index} className="grid grid-cols-[1fr_7rem_7rem_auto] items-end gap-2">
+        <div key={index} className="grid grid-cols-[1fr_6rem_6rem_11rem_auto] items-end gap-2">
           <TextField
             label="Who or what"
             bare={index > 0}
@@ -76,6 +83,18 @@ function LoadLedger({ open, catalogue, lines }: Props) {
             disabled={off}
             onChange={(plus_minus_kg) =>
               edit((old) => ({ ...old, items: replaced(old.items, index, { plus_minus_kg: plus_minus_kg! }) }))
+            }
+          />
+          <NumberField
+            label="Joins, below the edge (empty: all the way)"
+            bare={index > 0}
+            unit="m"
+            optional
+            path={`load.items[${index}].joins_below_m`}
+            value={item.joins_below_m ?? null}
+            disabled={off}
+            onChange={(joins_below_m) =>
+              edit((old) => ({ ...old, items: replaced(old.items, index, { joins_below_m }) }))
             }
           />
           <Remove
