@@ -3,6 +3,7 @@
 import copy
 import gzip
 import http.client
+import itertools
 import json
 import os
 import statistics
@@ -16,15 +17,18 @@ from pathlib import Path
 import numpy as np
 from playwright.sync_api import sync_playwright
 
+from rigging.advice.best import best
 from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.judging.judged import judge
 from rigging.lines.solve import Solved, solve_all
+from rigging.lines.whole_way import Travel, whole_way
 from rigging.mechanics.holds import Lying, Piece, drop
 from rigging.mechanics.holds import study as questioned
 from rigging.mechanics.legs import hang
 from rigging.telling.anchors import study
 from rigging.telling.plan import analyse
+from rigging.telling.way import way_report
 from tests.anchors import leg, plan_of, tree
 from tests.browser.conftest import CHROMIUM, FLAGS, Person
 from tests.conftest import Server
@@ -150,7 +154,7 @@ def drag_ms(server: Server) -> float:
         page.mouse.down()
         times = []
         for step in range(1, 31):
-            page.evaluate(WATCH)
+            page.evaluate(WATCH, ["pointermove", "[data-testid=anchor-answer]"])
             page.mouse.move(x - 6 - 2 * (step % 12), y - 6 - step)
             page.wait_for_function("window.changed !== null", polling=5)
             times.append(page.evaluate("window.changed"))
@@ -160,16 +164,59 @@ def drag_ms(server: Server) -> float:
     return statistics.median(times[5:])
 
 
-WATCH = """() => {
+def slide_ms(server: Server) -> float:
+    """The load slid along its whole way in Chromium: each step until the rope of the new report is drawn."""
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        person = Person(browser, server)
+        person.fresh_plan(base=demo_document)
+        page = person.page
+        page.get_by_role("button", name="The whole way").click()
+        page.get_by_role("slider", name="Where the load is on its way").focus()
+        page.wait_for_timeout(1500)
+        times = []
+        for _ in range(30):
+            page.evaluate(WATCH, ["keydown", "[aria-label^='Main line, stretch 3']", True])
+            page.keyboard.press("ArrowRight")
+            page.wait_for_function("window.changed !== null", polling=5)
+            times.append(page.evaluate("window.changed"))
+            page.wait_for_timeout(60)
+        browser.close()
+    return statistics.median(times[5:])
+
+
+WATCH = """([event, place, itself]) => {
   window.changed = null;
   let began = null;
-  addEventListener("pointermove", () => { began ??= performance.now(); }, { once: true, capture: true });
-  const seen = document.querySelector("[data-testid=anchor-answer]").parentElement;
+  addEventListener(event, () => { began ??= performance.now(); }, { once: true, capture: true });
+  const found = document.querySelector(place);
+  const seen = itself ? found : found.parentElement;
   const watch = new MutationObserver(() => requestAnimationFrame(() => {
     if (began !== null && window.changed === null) { window.changed = performance.now() - began; watch.disconnect(); }
   }));
-  watch.observe(seen, { subtree: true, characterData: true, childList: true });
+  watch.observe(seen, { subtree: true, characterData: true, childList: true, attributes: Boolean(itself) });
 }"""
+
+
+def way_rows(plan: Plan, slide: float) -> list[tuple[str, float, str, float | None]]:
+    """The whole way, one more place of it, and every change tried."""
+    travel = Travel(plan, plan.lines[0])
+    spots = iter(itertools.cycle(np.linspace(0.5, travel.far_m - 0.5, 37)))
+    tried = len(best(plan).tried)
+    every = median_ms(lambda: best(plan), runs=7, warm_up=2)
+    return [
+        (
+            "the whole way: 50 positions, two ropes",
+            median_ms(lambda: whole_way(plan, plan.lines[0], 50), 15, 4),
+            "ms",
+            250.0,
+        ),
+        ("the same judged and told", median_ms(lambda: way_report(plan, None, 50), 11, 3), "ms", None),
+        ("one more position", median_ms(lambda: travel.place(float(next(spots))), 60, 20), "ms", 4.0),
+        ("the load slid to new figures, in Chromium", slide, "ms", 60.0),
+        (f"what buys most: {tried} changes tried", every, "ms", 1500.0),
+        ("what buys most: one change", every / tried, "ms", 6.0),
+    ]
 
 
 def main() -> None:
@@ -189,6 +236,7 @@ def main() -> None:
             first_check, after_a_change = check_ms(server, caller, document)
             to_the_finger = median_ms(kept_open(server, caller, document, "/api/analyse?only=raising"))
             drag = drag_ms(server)
+            slide = slide_ms(server)
         finally:
             server.kill()
     to, ea, rest, load = four_legs()
@@ -214,6 +262,7 @@ def main() -> None:
         ("what holds: one question of the demo, raising", median_ms(lambda: drop(raising)), "ms", 2.0),
         ("what holds: every part of it", median_ms(lambda: questioned(raising), runs=40, warm_up=10), "ms", 60.0),
     ]
+    rows += way_rows(plan, slide)
     for count in (21, 60, 120, 240, 399):
         rig = many_parts(count)
         rows.append(

@@ -28,6 +28,8 @@ Job = Literal["lowering", "raising"]
 Goal = Literal["margin", "hand", "brake", "haulers", "resets", "singles", "minutes"]
 GOALS: tuple[Goal, ...] = ("margin", "hand", "brake", "haulers", "resets", "singles", "minutes")
 _JOBS: tuple[Job, ...] = ("lowering", "raising")
+# Changes of what the rope runs over or is led by: the lines are laid out anew.
+_LAID_ANEW = frozenset({"edge", "redirect-bend", "straight-back"})
 # States that are asked for their single points.
 _HOLDING = ("lowering", "raising", "between-hauls")
 
@@ -169,7 +171,7 @@ class _Trial:
             return {}
         moved = ("holding" in change.touches and bool(change.anchors)) or change.kind == "second"
         try:
-            ways = ways_of(change.plan) if moved or change.kind in ("redirect-bend", "straight-back") else self.ways
+            ways = ways_of(change.plan) if moved or change.kind in _LAID_ANEW else self.ways
             found = _solved(Solver(change.plan, ways), change.plan, wanted)
         except Refused:
             return None

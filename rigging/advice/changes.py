@@ -15,6 +15,7 @@ from rigging.catalogue.haul import HaulSystem, add_redirect, bends, drop_redirec
 from rigging.document import Anchor, Arrangement, Haul, Leg, Line, Lowering, Plan
 from rigging.document.edits import Edit
 from rigging.lines.compile import reach_m
+from rigging.lines.parts import minded
 from rigging.lines.way import line_way
 from rigging.quantities.faults import Refused
 from rigging.site.features import kind_of
@@ -126,11 +127,21 @@ def _lowering(plan: Plan, number: int, line: Line, now: Lowering) -> Iterator[Ch
         if device.id != now.device and plan.in_bags("devices", device.id):
             held = {} if not device.self_locking else {"brake_hitch": None, "hitch_made": None}
             back = {} if device.self_locking or now.brake_hitch else {"brake_hitch": "french-8"}
-            yield put("device", _DOWN | {"holding"}, device.name, device=device.id, turns=None, **held, **back)
+            # What holds is asked anew only where something else grips than did.
+            same = device.self_locking == catalogue().devices[now.device].self_locking and not back
+            yield put(
+                "device",
+                _DOWN | (_NOTHING if same else _HOLDING),
+                device.name,
+                device=device.id,
+                turns=None,
+                **held,
+                **back,
+            )
     if not catalogue().devices[now.device].self_locking:
         for hitch in catalogue().hitches.values():
             if hitch.form == "hitch" and hitch.id != now.brake_hitch and plan.in_bags("hitches", hitch.id):
-                yield put("brake-hitch", frozenset({"holding"}), hitch.name, brake_hitch=hitch.id)
+                yield put("brake-hitch", _NOTHING if now.brake_hitch else _HOLDING, hitch.name, brake_hitch=hitch.id)
         yield put("hands", _DOWN, "", hands=3 - now.hands)
 
 
@@ -154,7 +165,9 @@ def _haul(plan: Plan, number: int, line: Line, now: Haul) -> Iterator[Change]:
             if hitch.id != now.grab and hitch.form != "device":
                 yield put("grab", _in(now, grab=hitch.id), what=hitch.name)
             if hitch.id != now.capture:
-                yield put("capture", _in(now, capture=hitch.id), _UP | {"holding"}, what=hitch.name)
+                other = _in(now, capture=hitch.id)
+                same = now.capture is not None and minded(other) == minded(now)
+                yield put("capture", other, _UP | (_NOTHING if same else _HOLDING), what=hitch.name)
     yield from _set_back(plan, line, put, now)
     for index, redirect in enumerate(now.redirects):
         for bend in catalogue().bends.values():
