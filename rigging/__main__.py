@@ -18,6 +18,7 @@ from rigging.quantities.ranges import Range, exactly
 
 if TYPE_CHECKING:
     from rigging.catalogue.haul import HaulSystem
+    from rigging.document import Plan, TensionLine
     from rigging.mechanics.legs import Hang
 
 
@@ -169,6 +170,9 @@ def _way(options: argparse.Namespace) -> Any:
     from rigging.lines.whole_way import JOBS, whole_way
 
     plan = Plan.model_validate(read_file(options.plan))
+    tight = next((one for one in plan.tension_lines if one.id == options.line), None)
+    if tight is not None:
+        return _along(plan, tight, options.positions)
     ids = [one.id for one in plan.lines]
     wanted = options.line or next((one.id for one in plan.lines if one.role == "main"), ids[0] if ids else "")
     if wanted not in ids:
@@ -189,6 +193,24 @@ def _way(options: argparse.Namespace) -> Any:
         for place in found.places
     ]
     return {"line": found.line, "positions": places, "events": [asdict(one) for one in found.events]}
+
+
+def _along(plan: Plan, line: TensionLine, positions: int) -> Any:
+    """The load along a tension line, from its near end to its far one."""
+    from rigging.lines.solve import size_of
+    from rigging.lines.tension_line import along_line
+
+    return {
+        "line": line.id,
+        "positions": [
+            {
+                **{name: asdict(value) if isinstance(value, Range) else value for name, value in vars(place).items()
+                   if name not in ("near", "far")},
+                "near_n": asdict(size_of(place.near)), "far_n": asdict(size_of(place.far)),
+            }
+            for place in along_line(plan, line, positions)
+        ],
+    }  # fmt: skip
 
 
 def _analyse(options: argparse.Namespace) -> Any:
@@ -238,7 +260,7 @@ def _parser() -> argparse.ArgumentParser:
     sheet.set_defaults(run=_check)
     way = commands.add_parser("way", help="the whole way of a line: every place of the load, and what comes to what")
     way.add_argument("plan", help="a plan document")
-    way.add_argument("--line", default=None, help="id of the line; left out, the main line")
+    way.add_argument("--line", default=None, help="id of a line or a tension line; left out, the main line")
     way.add_argument("--positions", type=int, default=50, help="how many places")
     way.set_defaults(run=_way)
     plan = commands.add_parser("analyse", help="report on a plan document")

@@ -11,33 +11,61 @@ from playwright.sync_api import Page, sync_playwright
 from tests.browser.conftest import CHROMIUM, FLAGS, Person
 from tests.browser.test_lines import begun
 from tests.conftest import Server
-from tests.plans import ROOT, changed, demo_document
+from tests.plans import ROOT, changed, demo_document, haul
+from tests.reference.test_tension_line import tight_document
 
 FOLDER = ROOT / "docs" / "screenshots"
 
 
 def lines(leader: Person, plan: str, shot: Callable[[Page, str], None]) -> None:
-    """The Lines stage: raising along the road, a bend, hands off, the ratchet taken away, the main line gone by night."""
+    """The Lines stage: raising along the road, the main line gone by night."""
     leader.open(plan)
     page = leader.page
     shot(page, "lines-raising")
-    page.get_by_role("button", name="Bare carabiner at G", exact=True).click()
-    page.get_by_role("dialog").get_by_role("button", name=re.compile("Share")).click()
-    shot(page, "bend")
-    page.keyboard.press("Escape")
-    page.get_by_role("radio", name="Hands off").click()
-    shot(page, "lines-hands-off")
-    page.get_by_role("radio", name="Between hauls").click()
-    page.locator("[data-rung='main:capture']").click()
-    page.get_by_role("button", name="What if it goes?").click()
-    page.get_by_test_id("dropped").wait_for()
-    shot(page, "lines-part-gone")
     page.keyboard.press("4")
     page.get_by_role("button", name="Night").click()
     page.mouse.move(640, 300)
     shot(page, "lines-night")
     page.get_by_role("button", name="Day").click()
     page.keyboard.press("3")
+
+
+def way(leader: Person, shot: Callable[[Page, str], None]) -> None:
+    """Metre by metre: the knot arriving, what buys most, devices side by side, a set-back 9:1 led by hand, a sling, a tension line."""
+    page = leader.page
+    join = {"at_m": 30, "knot": "double-fisherman", "tail_m": 0.2}
+    leader.fresh_plan(base=demo_document, ropes__0__joins=[join])
+    page.get_by_role("button", name="The whole way").click()
+    page.get_by_role("list", name="What comes to what").get_by_role("button").first.click()
+    shot(page, "way")
+    page.keyboard.press("b")
+    page.locator("[data-change]").first.wait_for()
+    shot(page, "what-buys-most")
+    leader.fresh_plan(base=demo_document)
+    page.get_by_role("radio", name="Lower", exact=True).click()
+    page.get_by_role("button", name="Lowering device").click()
+    page.get_by_role("row").nth(3).wait_for()
+    shot(page, "devices")
+    set_back = haul("three-on-three-9")
+    set_back["system"]["station"] = {**set_back["system"]["station"], "C": 1.4}
+    leader.fresh_plan(base=demo_document, lines__0__haul=set_back, ropes__0__length_m=80)
+    page.get_by_role("button", name="as hands see it").click()
+    page.get_by_role("button", name=re.compile("^7")).click()
+    shot(page, "led-by-hand")
+    sling = haul(
+        "sling-4",
+        "slick-sling",
+        own={"material": "sewn-sling-22", "length_m": 2.4},
+        grab="prusik-8",
+        capture="takes-in",
+    )
+    leader.fresh_plan(base=demo_document, lines__0__haul=sling)
+    shot(page, "sling")
+    leader.fresh_plan(base=lambda: tight_document(slips="self-locking"))
+    page.get_by_role("radio", name="Hold", exact=True).click()
+    page.get_by_role("button", name="Tension line").click()
+    page.get_by_role("button", name=re.compile("Tightest")).click()
+    shot(page, "tension-line")
 
 
 def straight_lift(leader: Person, shot: Callable[[Page, str], None]) -> None:
@@ -55,19 +83,10 @@ def straight_lift(leader: Person, shot: Callable[[Page, str], None]) -> None:
 
 
 def anchors(leader: Person, plan: str, shot: Callable[[Page, str], None]) -> None:
-    """The Anchors stage: three legs, the other schemes, the comparison, the survey."""
+    """The Anchors stage: three legs, the survey."""
     leader.open(plan, "anchors")
     page = leader.page
     shot(page, "anchor-three-legs")
-    for name, file in (("Floating", "anchor-floating"), ("Tension line", "anchor-tension-line")):
-        page.get_by_text(name, exact=True).click()
-        page.locator("[data-leg='1']").get_by_text("% of the pull").wait_for()
-        if name == "Tension line":
-            page.get_by_role("region", name="Tension line").scroll_into_view_if_needed()
-        shot(page, file)
-    page.get_by_role("tab", name="Compare").click()
-    page.get_by_text("common practice").nth(3).wait_for(state="attached")
-    shot(page, "anchor-compare")
     page.get_by_role("tab", name="Survey").click()
     page.get_by_role("radio", name=re.compile("^Three legs")).click()
     page.get_by_role("button", name="Take a reading (simulated)").click()
@@ -144,6 +163,7 @@ def main() -> None:
             leader.fresh_plan(base=begun)
             shot(page, "lines-just-begun")
             straight_lift(leader, shot)
+            way(leader, shot)
             check(leader, Person(browser, server, "ash"), plan, shot)
             page.set_viewport_size({"width": 1024, "height": 768})
             leader.open(plan)

@@ -1,5 +1,6 @@
 """A tension line with its load, end to end: against a cable library, the mid-span formula, and equilibrium by hand."""
 
+import json
 import math
 from typing import Any
 
@@ -7,6 +8,7 @@ import moorpy
 import numpy as np
 import pytest
 
+from rigging.__main__ import main
 from rigging.document import Plan
 from rigging.document.edits import plan_edited
 from rigging.lines.tension_line import places_at
@@ -171,6 +173,15 @@ def test_the_way_along_it_is_told_with_its_worst_places():
     most = max(range(31), key=lambda n: bands["tension"].values[n].high)
     assert report.jobs[0].worst[0].place == most
     assert len(report.ends) == 2
+
+
+def test_the_command_line_prints_it(tmp_path, capsys):
+    file = tmp_path / "plan.json"
+    file.write_text(json.dumps(tight_document()))
+    assert main(["way", str(file), "--line", "across", "--positions", "5"]) == 0
+    told = json.loads(capsys.readouterr().out)
+    assert [round(one["run_m"], 1) for one in told["positions"]][2] == 15.0
+    assert told["positions"][2]["near_n"]["expected"] == pytest.approx(told["positions"][2]["tension_n"]["expected"])
 
 
 @pytest.mark.parametrize(

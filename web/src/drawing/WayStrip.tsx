@@ -31,12 +31,13 @@ interface Axis {
 
 export function WayStrip({ way, job, place, children }: Props) {
   const [ref, { width }] = useSize<HTMLDivElement>();
+  const first = way.places[0]?.run_m ?? 0;
   const far = way.places.at(-1)?.run_m ?? 1;
   const down = job.job === "lowering";
   const axis: Axis = {
     width,
     // Lowering runs from the edge on the left down to the right; raising from the load's start up to the edge.
-    x: (run) => LEFT + ((down ? far - run : run) / far) * Math.max(10, width - LEFT - RIGHT),
+    x: (run) => LEFT + ((down ? far - run : run - first) / (far - first || 1)) * Math.max(10, width - LEFT - RIGHT),
   };
   const rows = ROWS[job.job].flatMap((id) => job.bands.find((band) => band.id === id) ?? []);
   const row = job.job === "crossing" ? 42 : ROW;
