@@ -11,9 +11,10 @@ from rigging.document import Plan
 from rigging.mechanics.dynamics import STANDARD_GRAVITY
 from rigging.mechanics.vectors import Vector, minus
 from rigging.quantities.ranges import Range
-from rigging.site.ground import RopeWay, rope_way, run_positions, slope_at
+from rigging.site.ground import RopeWay, height_at, rope_way, run_positions, slope_at
 
 GRAVITY = STANDARD_GRAVITY
+_CLEAR_M = 0.5
 EdgeFactor = Callable[[RopeWay], float]
 
 
@@ -49,7 +50,10 @@ def resting(plan: Plan, way: RopeWay) -> Resting:
     slope = slope_at(plan.site, at[0], at[2])
     back = minus(last, at)
     lift = math.atan2(back[2], math.copysign(math.hypot(back[0], back[1]), -back[0])) - slope
-    return Resting(load_mass(plan), slope, lift, contact.mu, contact.id == "hangs")
+    ground = height_at(plan.site, at[0])
+    # Clear of the ground it hangs, whatever it does where it touches.
+    clear = ground is not None and at[2] > ground + _CLEAR_M
+    return Resting(load_mass(plan), slope, lift, contact.mu, contact.id == "hangs" or clear)
 
 
 def pull_n(load: Resting, mass_kg: float, mu: float, rising: bool) -> float:

@@ -39,11 +39,12 @@ class ChoiceReport:
 
 
 class ChoicesReport(BaseModel):
-    """Everything of a kind, best first."""
+    """Everything of a kind, best first; `note` is what is true of all of them."""
 
     model_config = ConfigDict(frozen=True, defer_build=True)
 
     what: What
+    note: str
     choices: list[ChoiceReport]
 
 
@@ -64,7 +65,15 @@ def choices(plan: Plan, what: What, say: Wording | None = None) -> ChoicesReport
         )
         for one in tried(plan, what)
     ]  # fmt: skip
-    return ChoicesReport(what=what, choices=rows)
+    return ChoicesReport(what=what, note=_NOTES.get(what, ""), choices=rows)
+
+
+_NOTES: dict[What, str] = {
+    "lowering": "A hitch behind the device, on the brake side, bears only what is left there and is let go by hand; on the load side it would bite at "
+    "the whole load and want a releasing hitch. On the spine of its connector lies the load strand where the anchor is above and the strands "
+    "stay parallel, the brake strand where that is led back across. Two people on the brake strand hold twice as much.",
+    "capture": "Set hard under load, cord does not come off: what does not let go wants a releasing hitch behind it, or is hauled slack first.",
+}
 
 
 def _look(what: What, one: Choice) -> str:

@@ -149,3 +149,65 @@ def test_the_command_line_prints_it(capsys):
     assert "one of main, belay" in capsys.readouterr().err
     assert main(["way", str(DEMO), "--line", "belay"]) == 0
     assert json.loads(capsys.readouterr().out)["positions"][0]["raising"] is None
+
+
+def cliff(join_m: float, drop_m: float = 80.0) -> Plan:
+    """The working point 15 m back from a cliff's edge on level ground, two 60 m ropes joined; a redirect 6 m out, square over the edge."""
+    profile = [{"x_m": -6, "z_m": 0}, {"x_m": 15, "z_m": 0}, {"x_m": 15, "z_m": -90}, {"x_m": 30, "z_m": -90}]
+    anchor = {**demo_plan().model_dump(mode="json")["anchors"][0]}
+    document = changed(
+        one_rope_document(),
+        site={
+            "profile": profile, "surface": "rough-rock", "load_at": {"x_m": 15.0, "z_m": -drop_m},
+            "edges": [{"name": "Edge", "x_m": 15, "z_m": 0, "surface": "rough-rock", "protection": "edge-roller"}],
+        },
+        load__contact="hangs",
+        ropes__0__length_m=120,
+        ropes__0__joins=[{"at_m": join_m, "knot": "double-fisherman", "tail_m": 0.2}],
+        ropes__0__damage=[{"at_m": 22, "taken_out": "butterfly-loop", "in_loop": "connector"}],
+        anchors__0__alternatives=[{**one, "point": {"x_m": 0, "y_m": 0, "z_m": 0}} for one in anchor["alternatives"]],
+    )  # fmt: skip
+    return Plan.model_validate(document)
+
+
+def test_two_sixty_metre_ropes_joined_fifteen_metres_back_from_the_edge():
+    """The load 80 m down: 95 m of rope out at the bottom, 15.3 m at the top, where it stops a hand's breadth under the edge. By hand: a mark
+    60 m from the load comes to the device (0.5 m out) with 60.5 m out, to the edge with 75 m; one at 22 m with 22.5 and 37 m."""
+    plan = cliff(60)
+    way = whole_way(plan, plan.lines[0], 60)
+    assert way.places[0].line_m == pytest.approx(95.0)
+    assert way.places[-1].line_m == pytest.approx(15.3, abs=0.01)
+    met = {(one.kind, one.job, one.comes_to): one.metre for one in way.events}
+    for kind, mark in (("join", 60.0), ("damage", 22.0)):
+        assert met[kind, "lowering", "device"] == pytest.approx(mark + 0.5 - 15.3, abs=0.02)
+        assert met[kind, "lowering", "Edge"] == pytest.approx(mark + 15 - 15.3, abs=0.02)
+        assert met[kind, "raising", "Edge"] == pytest.approx(95 - mark - 15, abs=0.02)
+        assert met[kind, "raising", "ratchet"] == pytest.approx(95 - mark - 0.4, abs=0.02)
+
+
+def test_somebody_who_joins_on_the_way_hangs_only_below():
+    """The attendant joins 20 m under the edge: above it the load is that much lighter, below it whole."""
+    plan = cliff(60)
+    document = plan.model_dump(mode="json")
+    document["load"]["items"] = [
+        {"name": "Casualty", "mass_kg": 80},
+        {"name": "Attendant", "mass_kg": 80, "joins_below_m": 20},
+    ]
+    joined = Plan.model_validate(document)
+    travel = Travel(joined, joined.lines[0])
+    below, above = travel.place(80 - 30.0), travel.place(80 - 10.0)
+    assert below.pulls("lowering").pull_n.expected == pytest.approx(160 * GRAVITY)
+    assert above.pulls("lowering").pull_n.expected == pytest.approx(80 * GRAVITY)
+
+
+def test_a_load_that_drags_turns_to_hanging_where_the_ground_falls_away():
+    """On the slope part of its weight is on the ground; clear of it, all of it is on the rope."""
+    plan = convex_plan(3)
+    spot = plan.site.load_at
+    on_ground = whole_way(plan, plan.lines[0], 2).places[0]
+    lifted = plan.model_copy(
+        update={"site": plan.site.model_copy(update={"load_at": type(spot)(x_m=spot.x_m, z_m=spot.z_m + 2.0)})}
+    )
+    weight = sum(item.mass_kg for item in plan.load.items) * GRAVITY
+    assert on_ground.pulls("raising").pull_n.expected < weight
+    assert Travel(lifted, lifted.lines[0]).place(0.0).pulls("raising").pull_n.expected == pytest.approx(weight)

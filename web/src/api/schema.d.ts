@@ -3302,7 +3302,7 @@ export interface components {
         };
         /**
          * ChoicesReport
-         * @description Everything of a kind, best first.
+         * @description Everything of a kind, best first; `note` is what is true of all of them.
          */
         ChoicesReport: {
             /**
@@ -3310,6 +3310,8 @@ export interface components {
              * @enum {string}
              */
             what: "lowering" | "haul" | "belay" | "brake" | "grab" | "capture";
+            /** Note */
+            note: string;
             /** Choices */
             choices: components["schemas"]["ChoiceReport"][];
         };

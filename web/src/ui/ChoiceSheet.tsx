@@ -46,6 +46,7 @@ export function ChoiceSheet({ what, document, chosen, onChoose, onClose }: Props
   };
   return (
     <Sheet title={TITLE[what]} onClose={onClose} wide="table">
+      {found.data?.note ? <p className="mb-2 font-label text-[16px] leading-snug">{found.data.note}</p> : null}
       {found.data ? (
         <table className="w-full border-collapse text-left font-label text-[16px]" aria-label={TITLE[what]}>
           <thead className="max-md:hidden">

@@ -281,6 +281,9 @@ function HaulTools({ open, catalogue, edits, lines, onChoose }: Tools & { edits:
     ["Stack a 2:1 on the haul strand", () => edits.stack("drop-2")],
     ["Stack a 3:1 on the haul strand", () => edits.stack("z-3")],
     ["Add a change of direction", edits.redirect],
+    ...(line?.role === "main"
+      ? [["Drop loop of the free end beside it, old strand as backup", lines.dropLoop] as [string, () => void]]
+      : []),
     ...(haul?.redirects?.length ? [["Lead it straight again", lines.straight] as [string, () => void]] : []),
   ];
   const off = !open.canEdit;

@@ -32,6 +32,8 @@ export function useLineEdits(open: OpenPlan) {
     /** A belay of its own rope and, where a feature is free, on its own anchor; or what catches on the one there is. */
     belay: (belay: Belay) => open.edit((old) => belayed(old, belay)),
     second: () => open.edit(doubled),
+    /** A 2:1 drop loop of the main rope's free end, the old strand left in as backup. */
+    dropLoop: () => open.edit(looped),
     /** A tension line from the main anchor to the free feature furthest off, or to the anchor furthest off; its id. */
     tighten: (): string => {
       const id = fresh(
@@ -101,6 +103,46 @@ function laid(old: Document, kind: string): Document {
     ropes: [...(old.ropes ?? []), { id: rope, kind, length_m: 60, joins: [], damage: [] }],
     lines: [...(old.lines ?? []), made],
   };
+}
+
+function looped(old: Document): Document {
+  const main = mainLine(old);
+  if (!main || (old.lines ?? []).some((one) => one.role === "haul" || (one.rope === main.rope && one.end === "other")))
+    return old;
+  const id = fresh(
+    "drop-loop",
+    (old.lines ?? []).map((one) => one.id),
+  );
+  const loop: Line = {
+    ...main,
+    id,
+    role: "haul",
+    end: "other",
+    redirects: [],
+    lowering: null,
+    belay: null,
+    slack_m: 0,
+    haul: {
+      system: {
+        id: "drop-2",
+        name: "2:1 drop loop",
+        nodes: { A: "anchor", L: "load" },
+        ropes: [["A", "L", "hand"]],
+        station: {},
+        hand: "away",
+        out_of_one: false,
+      },
+      bends: { L: "unknown" },
+      attached: "load",
+      grab: "prusik-8",
+      capture: "prusik-8",
+      capture_minder: "",
+      capture_slack_m: 0.05,
+      redirects: [],
+      anchors: {},
+    },
+  };
+  return { ...old, lines: [...(old.lines ?? []), loop] };
 }
 
 function tightened(old: Document, id: string): Document {
