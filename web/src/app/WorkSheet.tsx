@@ -346,7 +346,12 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
                     tabIndex={-1}
                   >
                     {bestShown && stage === "lines" ? (
-                      <BuysMost open={open} onClose={() => showBest(false)} onMade={setOffer} />
+                      <BuysMost
+                        open={open}
+                        lowers={state?.group === "lower"}
+                        onClose={() => showBest(false)}
+                        onMade={setOffer}
+                      />
                     ) : state && whole ? (
                       <LoadPath
                         state={state}
@@ -411,7 +416,8 @@ function at(document: OpenPlan["document"], place: { x_m: number; z_m: number } 
 /** How the section and what stands with it share the sheet. */
 const HALVES = "grid-cols-[minmax(0,1fr)] grid-rows-2";
 const STACKED = "grid-cols-[minmax(0,1fr)] grid-rows-[minmax(240px,1fr)_minmax(40%,max-content)]";
-const ON_WAY = "grid-cols-[minmax(0,1fr)] grid-rows-[minmax(220px,1fr)_auto]";
+const ON_WAY =
+  "grid-cols-[minmax(0,1fr)] grid-rows-[minmax(220px,1fr)_auto] max-md:grid-rows-[380px_auto] max-md:min-h-[1100px]!";
 const HUNG =
   "grid-cols-[minmax(0,0.62fr)_minmax(0,1fr)] grid-rows-[minmax(0,1fr)] max-md:grid-cols-[minmax(0,1fr)] max-md:grid-rows-2";
 

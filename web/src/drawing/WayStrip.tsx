@@ -27,6 +27,9 @@ interface Props {
 interface Axis {
   x: (run: number) => number;
   width: number;
+  left: number;
+  right: number;
+  narrow: boolean;
 }
 
 export function WayStrip({ way, job, place, children }: Props) {
@@ -34,13 +37,19 @@ export function WayStrip({ way, job, place, children }: Props) {
   const first = way.places[0]?.run_m ?? 0;
   const far = way.places.at(-1)?.run_m ?? 1;
   const down = job.job === "lowering";
+  // On a narrow screen a band's name stands above it, not beside it.
+  const narrow = width < 560;
+  const row = narrow ? 66 : job.job === "crossing" ? 42 : ROW;
+  const [left, right] = narrow ? [20, 20] : [LEFT, RIGHT];
   const axis: Axis = {
     width,
+    left,
+    right,
+    narrow,
     // Lowering runs from the edge on the left down to the right; raising from the load's start up to the edge.
-    x: (run) => LEFT + ((down ? far - run : run - first) / (far - first || 1)) * Math.max(10, width - LEFT - RIGHT),
+    x: (run) => left + ((down ? far - run : run - first) / (far - first || 1)) * Math.max(10, width - left - right),
   };
   const rows = ROWS[job.job].flatMap((id) => job.bands.find((band) => band.id === id) ?? []);
-  const row = job.job === "crossing" ? 42 : ROW;
   const events = job.job === "crossing" ? 10 : EVENTS;
   const height = TOP + rows.length * row + events;
   const here = axis.x(way.places[place]?.run_m ?? 0);
@@ -62,11 +71,11 @@ export function WayStrip({ way, job, place, children }: Props) {
         <line x1={here} x2={here} y1={0} y2={height} stroke="var(--ink)" strokeWidth={2.5} />
       </svg>
       <div className="flex items-center font-label text-[16px]">
-        <span className="pl-4" style={{ width: LEFT - 14 }} aria-hidden>
+        <span className="pl-4" style={{ width: narrow ? undefined : left - 14 }} aria-hidden>
           {down ? "edge" : job.job === "crossing" ? "near end" : "start"}
         </span>
         <div className="flex-1">{children}</div>
-        <span className="pl-2" style={{ width: RIGHT - 14 }} aria-hidden>
+        <span className="pl-2" style={{ width: narrow ? undefined : right - 14 }} aria-hidden>
           {down ? "down" : job.job === "crossing" ? "far end" : "edge"}
         </span>
       </div>
@@ -88,7 +97,9 @@ function Row({ band, way, axis, top, tall }: { band: Band; way: Way; axis: Axis;
   const highs = [...known.map((one) => (margin ? one.low : one.high)), ...(limit === null ? [] : [limit])];
   const [least, most] = [margin ? Math.min(...lows) * 0.9 : 0, Math.max(...highs) * 1.08 || 1];
   const y = (value: number) =>
-    top + 8 + (1 - (Math.min(most, Math.max(least, value)) - least) / (most - least || 1)) * (tall - 16);
+    top +
+    (axis.narrow ? 26 : 8) +
+    (1 - (Math.min(most, Math.max(least, value)) - least) / (most - least || 1)) * (tall - (axis.narrow ? 34 : 16));
   const spots = band.values.flatMap((value, index) => (value ? [{ x: axis.x(way.places[index]!.run_m), value }] : []));
   const line = spots.map(({ x, value }) => `${x},${y(margin ? value.low : value.expected)}`).join(" ");
   const upper = spots.map(({ x, value }) => `${x},${y(value.high)}`);
@@ -110,25 +121,37 @@ function Row({ band, way, axis, top, tall }: { band: Band; way: Way; axis: Axis;
       <text x={16} y={top + 19} fontSize={16} fill="var(--ink)">
         {band.name}
       </text>
-      <text x={16} y={top + 37} fontSize={15} fill="var(--over)">
+      <text
+        x={axis.narrow ? axis.width - 12 : 16}
+        y={top + (axis.narrow ? 19 : 37)}
+        fontSize={15}
+        textAnchor={axis.narrow ? "end" : "start"}
+        fill="var(--over)"
+      >
         {written(ends[1]!)} to {written(ends[0]!)}
         {unit}
       </text>
-      <line x1={LEFT} x2={axis.width - RIGHT} y1={top + tall - 4} y2={top + tall - 4} stroke="var(--line)" />
+      <line x1={axis.left} x2={axis.width - axis.right} y1={top + tall - 4} y2={top + tall - 4} stroke="var(--line)" />
       {margin ? null : <polygon points={[...upper, ...lower].join(" ")} fill="var(--over)" opacity={0.18} />}
       <polyline points={line} fill="none" stroke="var(--over)" strokeWidth={2.5} />
       {limit === null ? null : (
         <>
           <line
-            x1={LEFT}
-            x2={axis.width - RIGHT}
+            x1={axis.left}
+            x2={axis.width - axis.right}
             y1={y(limit)}
             y2={y(limit)}
             stroke="var(--ink)"
             strokeWidth={1.5}
             strokeDasharray="2 4"
           />
-          <text x={axis.width - RIGHT + 8} y={y(limit) + 5} fontSize={15} fill="var(--ink)">
+          <text
+            x={axis.narrow ? axis.width - 14 : axis.width - axis.right + 8}
+            y={axis.narrow ? y(limit) - 4 : y(limit) + 5}
+            fontSize={15}
+            textAnchor={axis.narrow ? "end" : "start"}
+            fill="var(--ink)"
+          >
             {margin
               ? `your ${limit} : 1`
               : band.unit === "people"
@@ -155,14 +178,21 @@ function Events({ way, job, axis, top }: { way: Way; job: WayJob; axis: Axis; to
         y: top + (turn < 2 ? 12 : 0),
       })),
     })),
-    { x: LEFT, y: top - 8, width: axis.width - LEFT, height: 40 },
+    { x: axis.left, y: top - 8, width: axis.width - axis.left, height: 40 },
   );
   return (
     <g>
       <text x={16} y={top + 34} fontSize={16} fill="var(--ink)">
         {job.job === "raising" ? `resets, ${mine.length - loud.length}` : ""}
       </text>
-      <line x1={LEFT} x2={axis.width - RIGHT} y1={top + 30} y2={top + 30} stroke="var(--ink)" strokeWidth={1.5} />
+      <line
+        x1={axis.left}
+        x2={axis.width - axis.right}
+        y1={top + 30}
+        y2={top + 30}
+        stroke="var(--ink)"
+        strokeWidth={1.5}
+      />
       {mine.map((event, index) => (
         <line
           key={index}

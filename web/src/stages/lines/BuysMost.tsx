@@ -15,13 +15,16 @@ const GOALS: Goal[] = ["hand", "margin", "haulers", "resets", "brake", "singles"
 
 interface Props {
   open: OpenPlan;
+  /** Whether a lowering state is looked at: then the brake hand is asked about first. */
+  lowers: boolean;
   onClose: () => void;
   /** A change was made: the line that the log would keep. */
   onMade: (log: string) => void;
 }
 
-export function BuysMost({ open, onClose, onMade }: Props) {
-  const [goal, setGoal] = useState<Goal>("hand");
+export function BuysMost({ open, lowers, onClose, onMade }: Props) {
+  const [chosen, setGoal] = useState<Goal | null>(null);
+  const goal = chosen ?? (lowers ? "brake" : "hand");
   const [{ force, length }] = useSettings();
   const still = useStill(open.document, STILL_MS);
   const ask = useCallback(

@@ -222,7 +222,7 @@ export function HitchesLook({ line, path, catalogue, disabled, onChange }: Hitch
                 onChange={(cord_length_m) => put({ ...made, cord_length_m })}
               />
               <Choice
-                label="Cord"
+                label="State of the cord"
                 value={made.glazed ? "glazed" : "sound"}
                 options={[
                   { id: "sound", name: "sound" },
