@@ -192,7 +192,11 @@ def _way(options: argparse.Namespace) -> Any:
         }
         for place in found.places
     ]
-    return {"line": found.line, "positions": places, "events": [asdict(one) for one in found.events]}
+    return {
+        "line": found.line,
+        "positions": places,
+        "events": [asdict(one) for one in found.events if one.line == wanted],
+    }
 
 
 def _along(plan: Plan, line: TensionLine, positions: int) -> Any:

@@ -69,6 +69,7 @@ def all_parts(
 ) -> dict[str, list[Part]]:
     """The parts of every state by its id. States in which the same lines and anchors bear alike have the same parts."""
     known: dict[tuple[object, ...], list[Part]] = {}
+    shared: Shared = {}
     found = {}
     for state in states:
         pulled = tuple(id(anchors.get((state.id, anchor))) for anchor in state.on_anchors)
@@ -80,14 +81,21 @@ def all_parts(
             arrested,
         )
         if key not in known:
-            known[key] = parts_in_load_order(plan, state, anchors)
+            known[key] = parts_in_load_order(plan, state, anchors, shared)
         found[state.id] = known[key]
     return found
 
 
-def parts_in_load_order(plan: Plan, solved: Solved, anchors: dict[tuple[str, str], AnchorState]) -> list[Part]:
+# Parts of anchors under pulls that several states share, by the pull.
+Shared = dict[int, list[Part]]
+
+
+def parts_in_load_order(
+    plan: Plan, solved: Solved, anchors: dict[tuple[str, str], AnchorState], shared: Shared | None = None
+) -> list[Part]:
     """Every part from the casualty to the ground, judged."""
     found: list[Part] = []
+    shared = {} if shared is None else shared
     pulled: dict[str, None] = {}
     for line in solved.lines:
         found += _line_parts(plan, solved, line)
@@ -96,7 +104,9 @@ def parts_in_load_order(plan: Plan, solved: Solved, anchors: dict[tuple[str, str
     for anchor in pulled:
         state = anchors.get((solved.id, anchor))
         if state is not None:
-            found += anchor_parts(plan, state)
+            if id(state) not in shared:
+                shared[id(state)] = list(anchor_parts(plan, state))
+            found += shared[id(state)]
     cap = _cap([part for part in found if not tied_behind(plan, part)])
     if isinstance(solved, Caught) and solved.arrests:
         return [at_peak(part) for part in found]

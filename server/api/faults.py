@@ -50,13 +50,18 @@ def _answer(api: NinjaAPI, request: HttpRequest, status: int, faults: list[Fault
     return api.create_response(request, {"faults": [vars(fault) for fault in faults]}, status=status)
 
 
+def _named(loc: tuple[Any, ...]) -> tuple[Any, ...]:
+    """A field's own path: a body is one argument of its own, a question in the address has its name right away."""
+    return loc[2:] if loc and loc[0] == "body" else loc[1:]
+
+
 def add_handlers(api: NinjaAPI) -> None:
     """Answer every refusal with its faults, never with a trace."""
 
     @api.exception_handler(ValidationError)
     def invalid(request: HttpRequest, error: ValidationError) -> HttpResponse:
-        # The first steps of the path say where in the request the field was: the reader knows only the body.
-        faults = [fault for item in error.errors for fault in found_in({**item, "loc": item["loc"][2:]})]
+        # The first steps of the path say where in the request the field was: the reader knows only its name.
+        faults = [fault for item in error.errors for fault in found_in({**item, "loc": _named(item["loc"])})]
         return _answer(api, request, 422, faults)
 
     @api.exception_handler(Refused)
