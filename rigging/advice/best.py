@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from rigging.advice.changes import Change, changes
-from rigging.advice.swaps import cost_n
+from rigging.advice.swaps import priced
 from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.judging.anchors import AnchorState, anchor_states
@@ -236,10 +236,7 @@ class _Trial:
         if raising is None:
             return
         line = raising.lines[0]
-        found = [
-            Cost(line.rig.crossings[one.id], line.rig.line.id, cost_n(line, line.rig.crossings[one.id]))
-            for _, _, one in line.passes()
-        ]
+        found = [Cost(line.rig.crossings[id], line.rig.line.id, price.cost_n) for id, price in priced(line).items()]
         yield from sorted(found, key=lambda one: -one.hand_n)
 
 

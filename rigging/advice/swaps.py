@@ -26,31 +26,47 @@ class Swapped:
     change_n: float
 
 
-def hand_with(line: LineForces, changed: dict[str, float]) -> float:
-    """Expected hand pull in newtons with the share passed on changed at some passes (by pass id)."""
+@dataclass(frozen=True)
+class Priced:
+    """What a crossing's friction costs at the hands, the pull without it, and everything else that could sit there."""
+
+    cost_n: float
+    without_n: float
+    swaps: list[Swapped]
+
+
+def hands_with(line: LineForces, changed: list[dict[str, float]]) -> list[float]:
+    """Expected hand pulls in newtons with the share passed on changed at some passes (by pass id), for several changes at once."""
     assert line.running is not None
     running = line.running
-    keeps = {p.id: p.eta.expected for rope in line.network.ropes for p in rope.passes} | changed
+    now = {p.id: p.eta.expected for rope in line.network.ropes for p in rope.passes}
     load_n = running.units[1].load * running.hands_n[1]
-    return load_n / solve_with(line.network, running.motion, keeps, 1 if running.rising else -1).load
+    solved = solve_with(line.network, running.motion, [now | one for one in changed], 1 if running.rising else -1)
+    return [load_n / one.load for one in solved]
 
 
-def swaps(line: LineForces, crossing: Crossing) -> list[Swapped]:
-    """Everything else that could sit at a bend or lie on an edge, and the expected hand pull with it."""
+def priced(line: LineForces) -> dict[str, Priced]:
+    """Every crossing of a line priced, by its id: all of it worked out side by side."""
     assert line.running is not None
     here = line.running.hands_n[1]
     load_n = line.running.units[1].load * here
-    found = []
-    for kind, name, other in _choices(crossing):
-        hand = hand_with(line, {crossing.id: passed_on(other).expected})
-        found.append(Swapped(kind, name, hand, load_n / hand, hand - here))
-    return sorted(found, key=lambda one: one.hand_n)
-
-
-def cost_n(line: LineForces, crossing: Crossing) -> float:
-    """Expected hand pull that the friction of this one crossing costs."""
-    assert line.running is not None
-    return line.running.hands_n[1] - hand_with(line, {crossing.id: 1.0})
+    crossings = [line.rig.crossings[one.id] for _, _, one in line.passes()]
+    others = {one.id: _choices(one) for one in crossings}
+    asked = [
+        {one.id: share}
+        for one in crossings
+        for share in (1.0, *(passed_on(other).expected for _, _, other in others[one.id]))
+    ]
+    hands = iter(hands_with(line, asked) if asked else [])
+    found = {}
+    for one in crossings:
+        free = next(hands)
+        swapped = [
+            Swapped(kind, name, hand, load_n / hand, hand - here)
+            for (kind, name, _), hand in zip(others[one.id], hands, strict=False)
+        ]
+        found[one.id] = Priced(here - free, free, sorted(swapped, key=lambda row: row.hand_n))
+    return found
 
 
 def _choices(crossing: Crossing) -> list[tuple[str, str, Crossing]]:

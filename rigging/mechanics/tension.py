@@ -62,10 +62,12 @@ def solve_cases(network: Network, motion: Motion, grips: Sequence[Grip], directi
     return _solved(network, motion, keeps, direction)
 
 
-def solve_with(network: Network, motion: Motion, keeps: dict[str, float], direction: Direction = 1) -> Tensions:
-    """As `solve_tensions`, with the share each pass (by id) passes on given outright."""
-    row = [[keeps[one.id] for rope in network.ropes for one in rope.passes]]
-    return _solved(network, motion, np.array(row).reshape(1, -1), direction)[0]
+def solve_with(
+    network: Network, motion: Motion, keeps: Sequence[dict[str, float]], direction: Direction = 1
+) -> list[Tensions]:
+    """As `solve_tensions`, with the share each pass (by id) passes on given outright, for several rows at once."""
+    rows = [[row[one.id] for rope in network.ropes for one in rope.passes] for row in keeps]
+    return _solved(network, motion, np.array(rows).reshape(len(keeps), -1), direction)
 
 
 def _solved(network: Network, motion: Motion, keeps: Array, direction: Direction) -> list[Tensions]:

@@ -6,7 +6,7 @@ import math
 from collections.abc import Callable, Iterable
 from functools import partial
 
-from rigging.advice.swaps import cost_n, hand_with, swaps
+from rigging.advice.swaps import Priced, priced
 from rigging.catalogue import catalogue
 from rigging.lines.catch import Caught
 from rigging.lines.parts import Crossing, passed_on
@@ -62,7 +62,7 @@ def _tension(solved: Solved, line: LineForces, strand: Strand, key: str, named: 
 
 def crossing_reports(solved: Solved, line: LineForces, trace: Trace) -> Iterable[CrossingReport]:
     """What a line's rope crosses: the force on it, what it passes on, and, raising, what it costs and what would cost less."""
-    raising = solved.moment.solving == "raising"
+    prices = priced(line) if solved.moment.solving == "raising" else {}
     for rope, index, one in line.passes():
         crossing = line.rig.crossings[one.id]
         force = trace.figure(
@@ -71,18 +71,18 @@ def crossing_reports(solved: Solved, line: LineForces, trace: Trace) -> Iterable
         yield CrossingReport(
             id=one.id, line=line.rig.line.id, role=crossing.role, node=one.node, kind=crossing.kind, name=crossing.name,
             turn_rad=crossing.turn_rad, passes_on=_share(crossing, trace), force=force,
-            cost=_cost(line, crossing, trace) if raising else None,
-            swaps=[Swap(s.kind, s.name, s.hand_n, s.line_advantage, s.change_n) for s in swaps(line, crossing)] if raising else [],
+            cost=_cost(line, crossing, prices[one.id], trace) if prices else None,
+            swaps=[Swap(s.kind, s.name, s.hand_n, s.line_advantage, s.change_n) for s in prices[one.id].swaps] if prices else [],
         )  # fmt: skip
 
 
-def _cost(line: LineForces, crossing: Crossing, trace: Trace) -> Figure:
+def _cost(line: LineForces, crossing: Crossing, price: Priced, trace: Trace) -> Figure:
     assert line.running is not None
     running = line.running
-    return trace.figure(f"cost:{crossing.id}", exactly(cost_n(line, crossing)), "N", lambda: Told(
+    return trace.figure(f"cost:{crossing.id}", exactly(price.cost_n), "N", lambda: Told(
         f"What {_in_sentence(crossing)} costs at the hands", "P − P′",
         [symbol("P", "pull at the hands, all as expected", running.hands_n[1], "N", "statics"),
-         symbol("P′", "the same with this bend free of friction", hand_with(line, {crossing.id: 1.0}), "N", "statics")]))  # fmt: skip
+         symbol("P′", "the same with this bend free of friction", price.without_n, "N", "statics")]))  # fmt: skip
 
 
 def _on_crossing(line: LineForces, rope: int, index: int, one: Pass, crossing: Crossing) -> Told:
