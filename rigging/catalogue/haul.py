@@ -14,7 +14,7 @@ from pydantic import Field, model_validator
 
 from rigging.mechanics.motion import Motion, Stroke, solve_motion, stroke
 from rigging.mechanics.network import Network, Node, Pass, Rope
-from rigging.mechanics.tension import force_at, solve_cases, solve_tensions
+from rigging.mechanics.tension import node_forces, solve_cases, solve_tensions
 from rigging.mechanics.vectors import STILL, Vector
 from rigging.quantities.faults import Fault, Refused
 from rigging.quantities.ranges import Range, Strict, exactly
@@ -198,8 +198,8 @@ def advantage(system: HaulSystem, eta: Mapping[str, Range]) -> Advantage:
     network, motion = settled(system, eta)
     cases = solve_cases(network, motion, ("draggy", "expected", "slick"))
     forces = [
-        {n.id: math.hypot(*force_at(network, case.strands, {n.id})) for n in network.of_kind("anchor")}
-        for case in cases
+        {n.id: math.hypot(*at[n.id]) for n in network.of_kind("anchor")}
+        for at in (node_forces(network, case.strands) for case in cases)
     ]
     return Advantage(
         motion.ideal,

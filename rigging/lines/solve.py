@@ -16,7 +16,7 @@ from rigging.mechanics.held import least_and_most
 from rigging.mechanics.holds import Drop, drop
 from rigging.mechanics.motion import Motion, solve_motion
 from rigging.mechanics.network import Grip, Network, Pass
-from rigging.mechanics.tension import Tensions, force_at, solve_cases
+from rigging.mechanics.tension import Tensions, node_forces, solve_cases
 from rigging.mechanics.vectors import Vector, dot, length
 from rigging.quantities.faults import Fault, Refused
 from rigging.quantities.ranges import Range, exactly, spanning
@@ -80,11 +80,16 @@ class LineForces:
     def at_load(self) -> Range:
         """What the line does for the load along its way to it."""
         load = self.network.load
-        return spanning(*(abs(dot(force_at(self.network, case, {LOAD}), load.axis)) for case in self.cases))
+        return spanning(*(abs(dot(forces[LOAD], load.axis)) for forces in self._node_forces))
+
+    @cached_property
+    def _node_forces(self) -> list[dict[str, Vector]]:
+        return [node_forces(self.network, case) for case in self.cases]
 
     def on_nodes(self, names: set[str]) -> tuple[Vector, Vector, Vector]:
         """Vector sum of the forces on several nodes, in newtons, for each case."""
-        low, expected, high = (force_at(self.network, case, names) for case in self.cases)
+        sums = ([forces[name] for name in names] for forces in self._node_forces)
+        low, expected, high = ((sum(v[0] for v in one), sum(v[1] for v in one), sum(v[2] for v in one)) for one in sums)
         return low, expected, high
 
     def on_pass(self, rope: int, index: int) -> Range:
@@ -192,6 +197,7 @@ class Solver:
         self._rigs: dict[tuple[str, Mode], LineRig] = {}
         self._motions: dict[tuple[str, Mode], Motion] = {}
         self._forces: dict[tuple[str, Mode, str, float], LineForces] = {}
+        self._loads: dict[str, Resting] = {}
         self._drops: dict[tuple[int, ...], Drop] = {}
         main = plan.line("main") or (plan.lines[0] if plan.lines else None)
         self.resting = resting(plan, ways[main.id].over) if main else None
@@ -264,7 +270,9 @@ class Solver:
 
     def load_on(self, rig: LineRig) -> Resting:
         """The load as this line's rope meets it."""
-        return resting(self.plan, rig.way.over)
+        if rig.line.id not in self._loads:
+            self._loads[rig.line.id] = resting(self.plan, rig.way.over)
+        return self._loads[rig.line.id]
 
     def drop_of(self, rig: Rig) -> Drop:
         """How the load lies in a rig as it is; asked once of lines in the same modes."""

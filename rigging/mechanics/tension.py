@@ -6,7 +6,7 @@ moving node along its axis. Both are linear in the tensions."""
 from __future__ import annotations
 
 import itertools
-from collections.abc import Collection, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -118,13 +118,17 @@ def _balance(network: Network) -> tuple[np.ndarray, np.ndarray]:
     return np.vstack([np.zeros((passes, count)), *moving, *hand]), pulls[network.load.id]
 
 
-def force_at(network: Network, strands: tuple[tuple[float, ...], ...], nodes: Collection[str]) -> Vector:
-    """Vector sum of the strand tensions at `nodes`, in the unit of the tensions."""
-    x = y = z = 0.0
+def node_forces(network: Network, strands: tuple[tuple[float, ...], ...]) -> dict[str, Vector]:
+    """Vector sum of the strand tensions at every node, in the unit of the tensions: the strands gone through once."""
+    found = {name: [0.0, 0.0, 0.0] for name in network.nodes}
     for row, values in zip(network.strands, strands, strict=True):
         for strand, tension in zip(row, values, strict=True):
-            pull = ((strand.start in nodes) - (strand.end in nodes)) * tension
-            x += strand.along[0] * pull
-            y += strand.along[1] * pull
-            z += strand.along[2] * pull
-    return x, y, z
+            x, y, z = strand.along
+            start, end = found[strand.start], found[strand.end]
+            start[0] += x * tension
+            start[1] += y * tension
+            start[2] += z * tension
+            end[0] -= x * tension
+            end[1] -= y * tension
+            end[2] -= z * tension
+    return {name: (x, y, z) for name, (x, y, z) in found.items()}

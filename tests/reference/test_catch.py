@@ -107,17 +107,17 @@ def turned(angle_deg: float, eta: float = 1.0) -> tuple[Network, float]:
 @pytest.mark.parametrize(("angle", "percent"), [(0, 200), (60, 173), (90, 141), (120, 100), (180, 0)])
 def test_a_redirect_bears_twice_the_cosine_of_half_the_angle(angle, percent):
     """2T·cos(θ/2) without friction, θ between the strands: field values and SymPy. With friction the two strands differ."""
-    from rigging.mechanics.tension import force_at
+    from rigging.mechanics.tension import node_forces
 
     theta = sympy.Symbol("theta")
     assert float(100 * 2 * sympy.cos(theta / 2).subs(theta, sympy.pi * angle / 180)) == pytest.approx(percent, abs=0.5)
     network, _ = turned(angle)
-    force = np.linalg.norm(force_at(network, ((1.0, 1.0),), {"R"}))
+    force = np.linalg.norm(node_forces(network, ((1.0, 1.0),))["R"])
     assert 100 * force == pytest.approx(percent, abs=0.5)
     keeps = 0.9 ** ((180 - angle) / 180)
     a, b = sympy.Matrix([1, 0]), keeps * sympy.Matrix([sympy.cos(theta), sympy.sin(theta)])
     by_sum = float((a + b).subs(theta, sympy.pi * angle / 180).norm())
-    assert np.linalg.norm(force_at(network, ((1.0, keeps),), {"R"})) == pytest.approx(by_sum, abs=1e-6)
+    assert np.linalg.norm(node_forces(network, ((1.0, keeps),))["R"]) == pytest.approx(by_sum, abs=1e-6)
 
 
 def test_a_rope_held_over_a_right_angle():
