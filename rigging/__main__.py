@@ -130,22 +130,13 @@ def _legs(options: argparse.Namespace) -> Any:
     return {**_hang_json(answer.whole), "without": removed}
 
 
-def _metres(value: float | None) -> float | None:
-    """Metres to a tenth of a millimetre: beyond that the solver's figures mean nothing."""
-    return None if value is None else round(value, 4)
-
-
 def _holds(options: argparse.Namespace) -> Any:
     from rigging.mechanics.holds import HANDS, LyingRig, lying, study
+    from rigging.telling.procedures import holds_json
 
     rig = lying(LyingRig.model_validate(read_file(options.file)))
     found = study(rig.without(HANDS) if options.hands_off else rig)
-    return {
-        "drop_m": _metres(found.drop_m),
-        "holds": list(found.holds),
-        "without": {part: _metres(far) for part, far in found.without.items()},
-        "single_points": list(found.single_points),
-    }
+    return holds_json(found)
 
 
 def _catch(options: argparse.Namespace) -> Any:
@@ -231,6 +222,13 @@ def _anchors(options: argparse.Namespace) -> Any:
     return study(Plan.model_validate(read_file(options.plan)), options.state).model_dump(mode="json")
 
 
+def _procedure(options: argparse.Namespace) -> Any:
+    from rigging.document import Plan
+    from rigging.telling.procedures import procedure
+
+    return procedure(Plan.model_validate(read_file(options.plan)), options.id)
+
+
 def _schema(options: argparse.Namespace) -> Any:
     from rigging.document import Plan
 
@@ -267,6 +265,10 @@ def _parser() -> argparse.ArgumentParser:
     way.add_argument("--line", default=None, help="id of a line or a tension line; left out, the main line")
     way.add_argument("--positions", type=int, default=50, help="how many places")
     way.set_defaults(run=_way)
+    steps = commands.add_parser("procedure", help="a procedure on a plan: its steps, what holds after every edit")
+    steps.add_argument("id", help="lower, secure, change-over or knot-pass-lowering")
+    steps.add_argument("plan", help="a plan document")
+    steps.set_defaults(run=_procedure)
     plan = commands.add_parser("analyse", help="report on a plan document")
     plan.add_argument("plan")
     plan.set_defaults(run=_analyse)
