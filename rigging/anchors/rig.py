@@ -149,6 +149,11 @@ class AnchorRig:
         return len(self.lines)
 
     @property
+    def removable(self) -> list[int]:
+        """Legs that are asked to go, each by itself: not a lone one, nor any of a frame, which falls over as one thing."""
+        return [] if self.count < 2 or self.arrangement.scheme == "frame" else list(range(self.count))
+
+    @property
     def cord_m(self) -> float:
         return sum(line.rest_m(line.ea_kn.expected) for line in self.lines)
 

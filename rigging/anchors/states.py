@@ -85,10 +85,10 @@ def all_states(
     """Every state of an anchor under pulls of several sizes along `pull` (3,), for each size.
 
     `swing` (d,) are the offsets to ask about; `removals` limits which legs are asked to go (None: the anchor whole).
-    A lone leg is not asked: nothing would be left.
+    What can not be removed is not asked.
     """
     unit = directions(pull, swing)
-    wanted: list[int | None] = [None, *(range(rig.count) if rig.count > 1 else ())] if removals is None else removals
+    wanted: list[int | None] = [None, *rig.removable] if removals is None else removals
     if rig.slides:
         forces, points, made_at = _sliding(rig, forces_n, unit, swing, wanted)
     else:

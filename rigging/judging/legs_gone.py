@@ -16,7 +16,6 @@ from rigging.judging.pulls import pulling
 from rigging.lines.solve import Solved
 from rigging.quantities.faults import Refused
 from rigging.quantities.ranges import Range
-from rigging.site.features import kind_of
 
 Outcome = Literal["holds", "below", "gives", "unknown", "nothing"]
 # What is left on a peak, beyond which nobody stops to look.
@@ -79,11 +78,11 @@ def legs_gone(plan: Plan, anchor: Anchor, judged: AnchorState, solved: Solved) -
         pull = pulling(plan, anchor, arrangement, solved)
         if pull is None:
             return
+        if not rig.removable:
+            return
         states = all_states(rig, [pull.force_n], pull.unit, offsets(0.0, 1))[0]
-        found = peaks(rig, states, pull, list(range(rig.count)))
+        found = peaks(rig, states, pull, rig.removable)
     except Refused:
         return
     for leg in judged.legs:
-        if kind_of(leg.line.feature).pushes:
-            continue  # Without a leg a frame falls over, whatever else: it is looked at as one thing.
         yield leg_gone(judged.legs, leg, found.get(leg.line.index))

@@ -165,8 +165,7 @@ def _arrangement(
     try:
         check_pull(plan, rig, pull.unit)
         states = all_states(rig, [pull.force_n], pull.unit, offsets(pull.swings_rad(arrangement), directions))[0]
-        removals = list(range(rig.count))
-        peak = peaks(rig, states, pull, removals) if rig.count > 1 else {}
+        peak = peaks(rig, states, pull, rig.removable) if rig.removable else {}
     except Refused as refused:
         return _not_there(arrangement, _why(refused))
     s = states.straight
@@ -174,7 +173,12 @@ def _arrangement(
     needs = _needs(plan, rig, trace, say)
     legs = [_leg(plan, rig, line, states, pull, needs[line.index], trace) for line in rig.lines]
     strengths = leg_strengths(rig)
-    gone = [_removal(strengths, line, states, peak.get(line.index), trace, say) for line in rig.lines]
+    lone = rig.count == 1
+    gone = [
+        _removal(strengths, line, states, peak.get(line.index), trace, say)
+        for line in rig.lines
+        if lone or line.index in rig.removable
+    ]
     moved = trace.figure("movement", states.moved_m(), "m", lambda: Told("Movement as the load comes on", "|p_loaded − p_unloaded|", [symbol("p", "equilibrium of the legs", float(np.linalg.norm(states.points[0, s, 0])), "m", "legs")]))  # fmt: skip
     span = span_report(rig, pull, trace) if arrangement.scheme == "span" else None
     prop = prop_force(rig, pull.force_n, pull.unit) if arrangement.prop else None

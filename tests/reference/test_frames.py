@@ -9,6 +9,7 @@ from rigging.document.edits import plan_edited
 from rigging.judging.frames import inside_m
 from rigging.mechanics.legs import hang
 from rigging.quantities.faults import Refused
+from rigging.telling.anchors import study
 from rigging.telling.check import check
 from rigging.telling.plan import analyse
 from tests.frames import STANDS, TIPS
@@ -129,3 +130,12 @@ def test_its_mend_is_a_guy_that_then_holds_it():
     after = {one.id.partition(":")[0]: one for one in check(mended).lines}
     assert "frame-tips" not in after
     assert after["frame-by-guys"].level == "look"
+
+
+def test_the_anchors_study_works_a_frame_out_as_one_thing():
+    report = study(Plan.model_validate(STANDS), "lowering")
+    frame = next(one for one in report.arrangements if one.scheme == "frame")
+    assert frame.available and len(frame.legs) == 3 and frame.removals == []
+    assert all(leg.margin is not None for leg in frame.legs)
+    tipped = next(one for one in study(Plan.model_validate(TIPS), "lowering").arrangements if one.scheme == "frame")
+    assert not tipped.available and "balance" in tipped.why_not
