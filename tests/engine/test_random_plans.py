@@ -167,7 +167,7 @@ def test_three_hundred_random_plans_through_every_part_of_the_core(part):
             ask(lambda plan=plan, id=tight.id: way_report(plan, id, 7))
         for line in plan.lines:
             ask(lambda plan=plan, id=state.id, line=line.id: lead(plan, id, line))
-        if luck.random() < 0.12:
+        if luck.random() < 0.05:
             ask(lambda plan=plan: best_report(plan, luck.choice(GOALS)))
         figures = [rung.force.working for rung in state.rungs]
         if figures:
