@@ -2,6 +2,7 @@
 
 import copy
 import random
+from functools import cache
 from typing import Any
 
 import pytest
@@ -24,6 +25,12 @@ def found(document: Document) -> dict[str, CheckLine]:
 
 def kinds(document: Document) -> set[str]:
     return {id.partition(":")[0] for id in found(document)}
+
+
+@cache
+def quiet(school: str) -> set[str]:
+    """What is found of the sound plan itself, under a school."""
+    return kinds(sound_document(rules__school=school))
 
 
 def on_legs(*features: str, **arrangement: Any) -> Document:
@@ -164,7 +171,7 @@ ENTERED = {
 def test_a_fault_is_found_by_the_check_that_should_and_its_mend_makes_it_vanish(name):
     wanted, faulty = FAULTS[name]
     school = faulty["rules"].get("school", "static-ratio")
-    here, before = found(faulty), kinds(sound_document(rules__school=school))
+    here, before = found(faulty), quiet(school)
     assert {id.partition(":")[0] for id in here} - before == {wanted.partition(":")[0]} | ALSO.get(name, set())
     line = next(one for id, one in here.items() if id.startswith(wanted))
     assert line.text and line.level in ("stop", "unknown", "look")

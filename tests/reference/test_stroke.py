@@ -32,7 +32,7 @@ def stepped(system: HaulSystem, reach: float, clearance: float) -> tuple[float, 
     while rise < 10 * reach:
         at[system.load] += STEP_M
         rise += STEP_M
-        for _ in range(4):
+        for _ in range(2):
             rows, wrong = np.zeros((len(system.ropes), len(moving))), np.zeros(len(system.ropes))
             for number, piece in enumerate(system.ropes):
                 for a, b in itertools.pairwise(piece):
