@@ -5,13 +5,20 @@ from __future__ import annotations
 import argparse
 import gc
 import json
+import os
 import sys
 from dataclasses import asdict
 from pathlib import Path
+from types import SimpleNamespace
 from typing import TYPE_CHECKING, Any
 
-import yaml
+# One answer and the process ends: its matrices are too small for threads, and no installed package is looked through for
+# plug-ins to its models.
+os.environ["OPENBLAS_NUM_THREADS"] = "1"
+sys.modules["pydantic.plugin._loader"] = SimpleNamespace(get_plugins=tuple)  # type: ignore[assignment]
+
 from pydantic import ValidationError
+from pydantic_core import to_json
 
 from rigging.quantities.faults import Refused, faults_of, refuse
 from rigging.quantities.ranges import Range, exactly
@@ -26,17 +33,22 @@ def read_file(name: str) -> Any:
     """A YAML or JSON file's content."""
     try:
         text = Path(name).read_text(encoding="utf-8")
-        # Most files are JSON, which is read a hundred times faster.
-        return json.loads(text) if text.lstrip().startswith(("{", "[")) else yaml.safe_load(text)
-    except json.JSONDecodeError:
-        return _yaml(name, text)
     except OSError as error:
         raise refuse(name, error.strerror or "can not be read", "name a file that exists, or a catalogue id") from error
-    except (yaml.YAMLError, UnicodeDecodeError, RecursionError) as error:
+    except UnicodeDecodeError as error:
+        raise _unreadable(name) from error
+    try:
+        # Most files are JSON, which is read a hundred times faster.
+        return json.loads(text) if text.lstrip().startswith(("{", "[")) else _yaml(name, text)
+    except json.JSONDecodeError:
+        return _yaml(name, text)
+    except RecursionError as error:
         raise _unreadable(name) from error
 
 
 def _yaml(name: str, text: str) -> Any:
+    import yaml
+
     try:
         return yaml.safe_load(text)
     except (yaml.YAMLError, RecursionError) as error:
@@ -290,7 +302,7 @@ def main(arguments: list[str] | None = None) -> int:
     except Refused as error:
         faults = [str(fault) for fault in error.faults]
     else:
-        print(json.dumps(result, indent=2, ensure_ascii=False))
+        print(to_json(result, indent=2).decode())
         return 0
     print("\n".join(faults), file=sys.stderr)
     return 2
@@ -299,4 +311,6 @@ def main(arguments: list[str] | None = None) -> int:
 if __name__ == "__main__":
     # One answer and the process ends: looking for cycles meanwhile costs a tenth of it.
     gc.disable()
-    sys.exit(main())
+    status = main()
+    sys.stdout.flush()
+    os._exit(status)

@@ -7,8 +7,6 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
-import yaml
-
 from rigging.document import Plan
 from rigging.procedures.begin import lowering_line
 from rigging.procedures.edits import Asked, Edit, perform
@@ -51,6 +49,8 @@ class Procedure:
 @cache
 def known() -> dict[str, dict[str, Any]]:
     """The procedures that ship, by id."""
+    import yaml
+
     found = (yaml.safe_load(file.read_text(encoding="utf-8")) for file in sorted(_HERE.glob("*.yaml")))
     return {one["id"]: one for one in found}
 
