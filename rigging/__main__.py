@@ -278,7 +278,7 @@ def _parser() -> argparse.ArgumentParser:
     way.add_argument("--positions", type=int, default=50, help="how many places")
     way.set_defaults(run=_way)
     steps = commands.add_parser("procedure", help="a procedure on a plan: its steps, what holds after every edit")
-    steps.add_argument("id", help="lower, secure, change-over or knot-pass-lowering")
+    steps.add_argument("id", help="its id; one that is not known is answered with all that are")
     steps.add_argument("plan", help="a plan document")
     steps.set_defaults(run=_procedure)
     plan = commands.add_parser("analyse", help="report on a plan document")

@@ -2,20 +2,57 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
-from typing import Any
+from typing import Annotated, Any, Literal
 
+from pydantic import Field, ValidationError
+
+from rigging.catalogue import catalogue
+from rigging.catalogue.haul import HAND, Advantage, HaulSystem, advantage, bends
 from rigging.document import Plan
-from rigging.procedures.begin import lowering_line
-from rigging.procedures.edits import Asked, Edit, perform
-from rigging.procedures.rope import RopeState
-from rigging.quantities.faults import Fault, Refused, refuse
+from rigging.lines.rig import anchor_node
+from rigging.procedures.begin import RAISING, Ground
+from rigging.procedures.edits import Asked, Edit, ask, perform
+from rigging.procedures.state import State, line_of, locks_itself
+from rigging.quantities.faults import Fault, Refused, faults_of, refuse
+from rigging.quantities.ranges import Strict
 
 _HERE = Path(__file__).parent
 # A grab is put this far in front of what holds the load; an arm's length of rope is drawn through to pass a join.
 _IN_FRONT_M, _PASSING_M = 0.6, 0.4
+_RIGHT = {"lowers": "choose what lowers", "tension": "lay a tension line"}
+Begins = Literal[
+    "ground", "held", "lowering", "raising", "between-hauls", "belayed", "arrested", "lifting", "escape-belay"
+]
+Kind = Literal["procedure", "contingency"]
+
+
+class StepGiven(Strict):
+    """A step as it is written: who (roles), what they do, what is looked at, the words called, what may go wrong, its edits;
+    `when`: what must be so in the plan for it to be there; `pulls`: how the haul team is at work."""
+
+    who: list[str]
+    do: Annotated[str, Field(min_length=1, max_length=400)]
+    look: str = ""
+    words: str = ""
+    wrong: str = ""
+    when: str = ""
+    pulls: Literal["", "haul", "join"] = ""
+    edits: list[dict[str, Any]] = []
+
+
+class ProcedureGiven(Strict):
+    """A procedure as it is written; `begins` names the rig that it finds, "" the one that is there; `needs`: what must be so."""
+
+    id: Annotated[str, Field(pattern=r"^[a-z0-9-]{1,60}$")]
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    kind: Kind = "procedure"
+    begins: Begins | Literal[""] = ""
+    needs: str = ""
+    steps: Annotated[list[StepGiven], Field(min_length=1, max_length=60)]
 
 
 @dataclass(frozen=True)
@@ -28,84 +65,284 @@ class Made:
 
 
 @dataclass(frozen=True)
-class Step:
-    """A step of the work: who, what they do, what is looked at, the word that is called, and its edits as they went."""
+class Hands:
+    """The haul team at work: the advantage as rigged there (a join may stand in it), and how many it takes."""
 
-    who: str
-    do: str
-    look: str
-    words: str
+    ideal: float
+    hand_n: float
+    haulers: int
+    there: int
+
+
+@dataclass(frozen=True)
+class Step:
+    """A step of the work as it went: its edits made, and the rig after it."""
+
+    given: StepGiven
+    who: tuple[str, ...]
     made: tuple[Made, ...]
-    after: RopeState
+    after: Asked
+    hands: Hands | None = None
+
+    @property
+    def refused(self) -> bool:
+        return any(one.asked is None for one in self.made)
 
 
 @dataclass(frozen=True)
 class Procedure:
+    """A procedure on a plan; `start` is what it finds."""
+
     id: str
     name: str
+    start: Asked
     steps: tuple[Step, ...]
 
 
 @cache
-def known() -> dict[str, dict[str, Any]]:
-    """The procedures that ship, by id."""
+def known() -> dict[str, ProcedureGiven]:
+    """The procedures and contingencies that ship, by id."""
     import yaml
 
-    found = (yaml.safe_load(file.read_text(encoding="utf-8")) for file in sorted(_HERE.glob("*.yaml")))
-    return {one["id"]: one for one in found}
+    found: dict[str, ProcedureGiven] = {}
+    for file in sorted((_HERE / "steps").glob("*.yaml")):
+        for row in yaml.safe_load_all(file.read_text(encoding="utf-8")):
+            given = ProcedureGiven.model_validate(row)
+            found[given.id] = given
+    return found
 
 
-def made_of(plan: Plan, id: str) -> Procedure:
-    """A procedure on the plan's own lowering line, every edit made and asked.
+def of_kind(kind: Kind) -> list[ProcedureGiven]:
+    return [one for one in known().values() if one.kind == kind]
+
+
+def given_of(id: str) -> ProcedureGiven:
+    """A procedure by its id.
 
     Raises
     ------
     Refused
-        If there is no such procedure, or the plan lowers nothing.
+        If there is none of that id.
     """
     given = known().get(id)
     if given is None:
         raise refuse("procedure", f"there is no procedure {id!r}", f"one of {', '.join(known())}")
-    state, bound = lowering_line(plan), _bound(plan)
-    steps = []
-    for row in given["steps"]:
-        edits = []
-        for one in row["edits"]:
-            edit = edit_of(one, bound)
-            try:
-                asked = perform(state, edit)
-            except Refused as refused:
-                edits.append(Made(edit, None, refused.faults))
+    return given
+
+
+def made_of(plan: Plan, id: str) -> Procedure:
+    """A procedure on a plan, every edit made and asked.
+
+    Raises
+    ------
+    Refused
+        If there is no such procedure, or the plan has not what it begins from.
+    """
+    return walked(Ground(plan), given_of(id))
+
+
+def walked(ground: Ground, given: ProcedureGiven, state: State | None = None) -> Procedure:
+    """A procedure's steps made one after another, from the rig that it begins with or from the one given."""
+    bound = Bound(ground, given.begins)
+    if given.needs and not bound.so(given.needs, ground.state("ground")):
+        raise refuse("procedure", f"{given.id} asks for what the plan does not have", _RIGHT[given.needs])
+    here = state or _begun(ground, given.begins or "held")
+    start = ask(here)
+    steps: list[Step] = []
+    for row in given.steps:
+        now = steps[-1].after if steps else start
+        if bound.so(row.when, now.state):
+            steps.append(step_made(bound, row, now))
+    return Procedure(given.id, given.name, start, tuple(steps))
+
+
+def _begun(ground: Ground, begins: str) -> State:
+    """The rig that a procedure begins with; where another one leads to it, as that leaves it."""
+    before = known().get(begins)
+    return walked(ground, before).steps[-1].after.state if before else ground.state(begins)
+
+
+def step_made(bound: Bound, row: StepGiven, before: Asked) -> Step:
+    """One step made: an edit that is refused changes nothing, and the next is made on what was there."""
+    made: list[Made] = []
+    now = before
+    for one in row.edits:
+        edit = edit_of(one, bound.values)
+        try:
+            now = perform(now.state, edit)
+        except Refused as refused:
+            made.append(Made(edit, None, refused.faults))
+            continue
+        made.append(Made(edit, now))
+    return Step(row, tuple(bound.named(role) for role in row.who), tuple(made), now, bound.hands(row.pulls, now.state))
+
+
+def edit_of(row: Mapping[str, Any], bound: Mapping[str, Any]) -> Edit:
+    """An edit from its row: the verb with its part first, then what else it says; `$name` is what the plan has for it.
+
+    Raises
+    ------
+    Refused
+        If the row says nothing, or names what the plan does not have.
+    """
+    if not row:
+        raise refuse("edits", "an edit says nothing", "give its verb and part, for instance {set: brake}")
+    verb, part = next(iter(row.items()))
+    rest = {name: _bound(value, bound) for name, value in row.items() if name not in (verb, "because")}
+    try:
+        return Edit(verb=verb, part=str(_bound(part, bound) or ""), values=rest, because=row.get("because", ""))
+    except ValidationError as error:
+        raise Refused(faults_of(error)) from error
+
+
+def _bound(value: Any, bound: Mapping[str, Any]) -> Any:
+    if isinstance(value, list):
+        return [_bound(one, bound) for one in value]
+    if isinstance(value, Mapping):
+        return {name: _bound(one, bound) for name, one in value.items()}
+    if isinstance(value, str) and value.startswith("$"):
+        if value[1:] not in bound:
+            raise refuse("edits", f"{value} stands for nothing", f"one of {', '.join(f'${name}' for name in bound)}")
+        return bound[value[1:]]
+    return value
+
+
+class Bound:
+    """What a procedure's names stand for in one plan, and what is so in it."""
+
+    def __init__(self, ground: Ground, begins: str):
+        self.ground, self.plan = ground, ground.plan
+        self.line = ground.line(begins)
+        self.raising = begins in RAISING
+        self.values: dict[str, Any] = {**self._lowers(), **self._raises(), **self._belays(), **self._ends()}
+        low, haul, belay = self.line.lowering, self.line.haul, self.plan.line("belay")
+        holds = belay.belay.holds if belay and belay.belay else ""
+        self._so = {
+            "belay": belay is not None, "belay-hitch": holds == "hitch", "belay-device": holds == "device", "belay-tied": holds == "tied",
+            "brake": bool(low and low.brake_hitch), "self-locking": locks_itself(str(self.values["device"])), "capture": bool(haul and haul.capture),
+            "edge": any(one.role == "edge" for one in self.plan.team.people), "haul": haul is not None, "lowers": low is not None,
+            "grab": bool(self.values.get("haul_grab")), "redirect": bool(self.values.get("redirect")), "tension": bool(self.plan.tension_lines),
+            **{f"leg{number}": f"leg{number}" in self.values for number in range(1, 5)},
+        }  # fmt: skip
+
+    def _lowers(self) -> dict[str, Any]:
+        low = self.line.lowering
+        out = low.out_m if low else 0.5
+        return {
+            "anchor": self.line.anchor, "device": low.device if low else "munter", "device_out": out, "in_front": out + _IN_FRONT_M,
+            "brake": (low and low.brake_hitch) or "french-8", "brake_out": low.hitch_m if low else 0.25, "brake_slack": low.slack_m if low else 0.05,
+            "passing": _PASSING_M, "behind_ratchet": 0.25, "holder": "device" if low else "ratchet",
+        }  # fmt: skip
+
+    def _raises(self) -> dict[str, Any]:
+        haul, first = self.line.haul, self.ground.solver.ways[self.line.id].first_m
+        gives = (haul and haul.capture_releasing_m) or 0.0
+        beyond = min(0.8 * first, 1.5)
+        found: dict[str, Any] = {
+            "ratchet": (haul and haul.capture) or "prusik-8", "grab": haul.grab if haul else "prusik-8", "ratchet_gives": gives,
+            "releasing": gives or 1.0, "stroke": min(self.ground.stroke_m or 1.0, 0.9 * self._room_m()), "beyond": beyond, "link": 0.6 * beyond,
+            "join_haul": 0.4 * beyond + 0.02, "drop": f"{self.line.id}:drop", "haul_grab": "", "redirect": "",
+        }  # fmt: skip
+        if self.raising and not self.ground.moments["raising"].missing:
+            row = self.ground.state("raising").ropes[self.line.id]
+            grabs = [one.id for one in row if one.kind == "hitch" and not one.cords]
+            turns = [one for one in row if one.kind == "bend" and one.cords]
+            found["haul_grab"] = grabs[0] if grabs else ""
+            if turns:
+                turn = turns[0]
+                what = haul.bends.get(turn.id.partition(":")[2], "unknown") if haul else "unknown"
+                found |= {"redirect": turn.id, "redirect_bend": what, "redirect_anchor": turn.cords[0].on}
+        return found
+
+    def _room_m(self) -> float:
+        return self.ground.state("raising").to_corner_m() if not self.ground.moments["raising"].missing else 1.0
+
+    def _belays(self) -> dict[str, Any]:
+        line = self.plan.line("belay")
+        belay, spare = (
+            line.belay if line else None,
+            next((o.id for o in self.plan.anchors if o.id != self.line.anchor), self.line.anchor),
+        )
+        id = line.id if line else "belay"
+        return {
+            "belay": belay.what if belay else "tandem-prusik-8", "belay_slack": line.slack_m if line else 0.3, "belay_line": id,
+            "belay_gives": (belay.releasing_m or 0.0) if belay else 0.0, "belay_part": f"{id}:belay", "belay_hands": f"{id}:hands", "other_anchor": line.anchor if line else spare,
+        }  # fmt: skip
+
+    def _ends(self) -> dict[str, Any]:
+        """People, the features of the main anchor, the ends of a tension line."""
+        edge = next((one for one in self.plan.team.people if one.role == "edge"), None)
+        tied = edge.tied_to if edge and edge.tied_to else self._belays()["other_anchor"]
+        legs = self.plan.anchor(self.line.anchor).arrangement.legs
+        found = {"edge": self.named("edge"), "edge_anchor": tied}
+        found |= {f"leg{number}": f"feature:{leg.feature}" for number, leg in enumerate(legs[:4], start=1)}
+        if self.plan.tension_lines:
+            tight = self.plan.tension_lines[0]
+            found |= {"near": anchor_node(tight.anchor), "far": tight.far, "track_device": tight.slips or "munter"}
+        return found
+
+    def so(self, when: str, state: State) -> bool:
+        """Whether what a step asks is so: words joined by `and`, each with an optional `not`; `on X` asks what is on the rope."""
+        return all(self._one(word.strip(), state) for word in when.split(" and ") if word.strip())
+
+    def _one(self, word: str, state: State) -> bool:
+        if word.startswith("not "):
+            return not self._one(word[4:], state)
+        if word.startswith("on "):
+            return state.find(f"{line_of(next(iter(state.ropes)))}:{word[3:]}") is not None
+        return self._so[word]
+
+    def named(self, role: str) -> str:
+        """The person of a role by name, else the role."""
+        return next((one.name for one in self.plan.team.people if one.role == role), role)
+
+    def hands(self, pulls: str, state: State) -> Hands | None:
+        """The haul team at work: with a join standing at a bend, on what is left of the system."""
+        haul, hand = self.line.haul, self.ground.hand_n
+        if not pulls or haul is None or hand is None:
+            return None
+        whole = gives_of(haul.system, haul.bends)
+        now = whole
+        if pulls == "join":
+            left = standing(haul.system, haul.bends)
+            if left is None:
+                return None
+            now = gives_of(*left)
+        times = whole.actual.expected / now.actual.expected
+        people = self.ground.haulers(times)
+        assert people is not None
+        return Hands(now.ideal, hand * times, people, self.plan.team.haulers)
+
+
+def gives_of(system: HaulSystem, what: Mapping[str, str]) -> Advantage:
+    """A system's advantage with what sits at its bends; a bend that nobody spoke of is unknown."""
+    shelf = catalogue().bends
+    return advantage(system, {place.id: shelf[what.get(place.id, "unknown")].eta for place in bends(system)})
+
+
+def standing(system: HaulSystem, what: Mapping[str, str]) -> tuple[HaulSystem, dict[str, str]] | None:
+    """The system while a join stands at the first bend at an anchor: there the rope is as good as tied, and what ran into it from the
+    load goes slack. None where no rope bends at an anchor."""
+    for number, piece in enumerate(system.ropes):
+        for place, node in enumerate(piece[1:-1], start=1):
+            if system.nodes.get(node) != "anchor":
                 continue
-            edits.append(Made(edit, asked))
-            state = asked.state
-        steps.append(Step(_named(plan, row["who"]), row["do"], row["look"], row["words"], tuple(edits), state))
-    return Procedure(id, given["name"], tuple(steps))
+            ropes = [list(one) for one in system.ropes]
+            ropes[number] = list(piece[place:])
+            used = {name for one in ropes for name in one} - {HAND}
+            nodes = {name: kind for name, kind in system.nodes.items() if name in used}
+            stations = {name: at for name, at in system.station.items() if name in used}
+            left = system.model_copy(
+                update={"id": f"{system.id}-join", "ropes": ropes, "nodes": nodes, "station": stations}
+            )
+            left = HaulSystem.model_validate(left.model_dump())
+            return left, _same_bends(system, left, what)
+    return None
 
 
-def edit_of(row: dict[str, Any], bound: dict[str, Any]) -> Edit:
-    """An edit from its row: the verb with its grip first, then what else it says."""
-    verb, grip = next(iter(row.items()))
-    values = {
-        name: bound[value[1:]] if isinstance(value, str) and value.startswith("$") else value
-        for name, value in row.items()
-        if name != verb
-    }
-    return Edit(verb, grip, values)
-
-
-def _bound(plan: Plan) -> dict[str, Any]:
-    """What a procedure's names stand for in this plan."""
-    main = plan.line("main")
-    assert main is not None and main.lowering is not None
-    low, haul = main.lowering, main.haul
-    return {
-        "anchor": main.anchor, "device": low.device, "device_out": low.out_m, "brake": low.brake_hitch or "french-8", "brake_out": low.hitch_m,
-        "brake_slack": low.slack_m, "ratchet": (haul and haul.capture) or "prusik-8", "in_front": low.out_m + _IN_FRONT_M, "passing": _PASSING_M,
-        "ratchet_gives": (haul and haul.capture_releasing_m) or 0.0, "releasing": (haul and haul.capture_releasing_m) or 1.0,
-    }  # fmt: skip
-
-
-def _named(plan: Plan, role: str) -> str:
-    """The person of a role by name, else the role."""
-    return next((one.name for one in plan.team.people if one.role == role), role)
+def _same_bends(whole: HaulSystem, left: HaulSystem, what: Mapping[str, str]) -> dict[str, str]:
+    """What sits at the bends that are left: by node, in order."""
+    by_node: dict[str, list[str]] = {}
+    for place in reversed(bends(whole)):
+        by_node.setdefault(place.node, []).append(what.get(place.id, "unknown"))
+    return {place.id: by_node[place.node].pop(0) for place in bends(left)}

@@ -7,7 +7,7 @@ from typing import Any
 
 from rigging.document import Plan
 from rigging.mechanics.holds import Holds
-from rigging.procedures.run import Made, made_of
+from rigging.procedures.run import Made, Step, made_of
 
 
 def procedure(plan: Plan, id: str) -> dict[str, Any]:
@@ -19,21 +19,18 @@ def procedure(plan: Plan, id: str) -> dict[str, Any]:
         If there is no such procedure, or the plan lowers nothing.
     """
     found = made_of(plan, id)
-    steps = [
-        {
-            "who": one.who,
-            "do": one.do,
-            "look": one.look,
-            "words": one.words,
-            "edits": [_edit(each) for each in one.made],
-        }
-        for one in found.steps
-    ]
-    return {"id": found.id, "name": found.name, "steps": steps}
+    return {"id": found.id, "name": found.name, "steps": [_step(one) for one in found.steps]}
+
+
+def _step(one: Step) -> dict[str, Any]:
+    given = one.given
+    told = {"who": ", ".join(one.who), "do": given.do, "look": given.look, "words": given.words, "wrong": given.wrong}
+    hands = {"hands": asdict(one.hands)} if one.hands else {}
+    return {**told, **hands, "edits": [_edit(each) for each in one.made]}
 
 
 def _edit(made: Made) -> dict[str, Any]:
-    told = {"edit": {"verb": made.edit.verb, "part": made.edit.grip, **made.edit.values}}
+    told = {"edit": {"verb": made.edit.verb, "part": made.edit.part, **made.edit.values}}
     if made.asked is None:
         return {**told, "refused": [asdict(fault) for fault in made.refused]}
     return {**told, "holds": holds_json(made.asked.holds), "hands_off": holds_json(made.asked.hands_off)}
