@@ -91,38 +91,43 @@ def ask(state: State) -> Asked:
 def _standing(state: State, lying: Lying, found: Drop) -> tuple[tuple[str, ...], Behind]:
     """What the load hangs on; and once that has let go, what takes it."""
     on = terminals(state, lying, found)
-    first = [HANDS] if HANDS in on else on
     left = lying
-    for part in first:
+    for part in [HANDS] if HANDS in on else on.values():
         if part in left.parts:
             left = left.without(part)
     there = drop(left)
     if there.drop_m is None or found.drop_m is None:
-        return on, Behind((), None)
-    return on, Behind(terminals(state, left, there), max(0.0, there.drop_m - found.drop_m))
+        return tuple(on), Behind((), None)
+    return tuple(on), Behind(tuple(terminals(state, left, there)), max(0.0, there.drop_m - found.drop_m))
 
 
-def terminals(state: State, lying: Lying, found: Drop) -> tuple[str, ...]:
-    """Where what bears ends: hands, the ground, hitches and devices by name, ends of ropes that are tied as their piece."""
-    kinds, cords = lying.kinds, {one.id: one for _, one in state.items() if one.cords}
-    hands: dict[str, None] = {}
-    grips: dict[str, None] = {}
-    tied: dict[str, None] = {}
+def terminals(state: State, lying: Lying, found: Drop) -> dict[str, str]:
+    """Where what bears ends, each with the part that goes when it lets go: hands, hitches and devices, knots that are tied."""
+    kinds, items = lying.kinds, {one.id: one for _, one in state.items()}
+    hands: dict[str, str] = {}
+    grips: dict[str, str] = {}
+    tied: dict[str, str] = {}
     for piece in lying.pieces:
         if piece.id not in bears(found, lying.weight_kn) or piece.id.startswith("tie of "):
             continue
         for end in piece.ends:
+            cord = not piece.rope.startswith("rope:")
             if kinds[end] == HANDS:
-                hands[HANDS] = None
-            elif (
-                piece.id.endswith(" cord")
-                or " cord " in piece.id
-                or (end in cords and kinds[end] == "grab" and cords[end].kind == "device")
-            ):
-                grips[piece.ends[0] if "cord" in piece.id else end] = None
+                hands[HANDS] = HANDS
+            elif cord and kinds[end] == "anchor":
+                name = piece.ends[0] if piece.ends[0] in items else piece.id
+                grips[name] = name
+            elif kinds[end] == "grab" and end in items and items[end].kind == "device" and items[end].cords:
+                grips[end] = end
             elif kinds[end] == "anchor":
-                tied[piece.id] = None
-    return (*hands, *grips, *tied)  # fmt: skip
+                tied[_knot(state, piece.rope, end) or piece.id] = piece.id
+    return {**hands, **grips, **tied}
+
+
+def _knot(state: State, rope: str, anchor: str) -> str | None:
+    """The knot that ties a rope to an anchor, where it has a name of its own."""
+    row = state.ropes.get(rope.removeprefix("rope:"), ())
+    return next((one.id for one in reversed(row) if one.kind == "tie" and one.to == anchor and one.id != anchor), None)
 
 
 # Finding

@@ -169,7 +169,7 @@ class State:
         at = {name: self.at[name] for name in kinds}
         if self.grounded:
             at[GROUND], kinds[GROUND] = plus(self.at[LOAD], self.along, -1.0), "anchor"
-            pieces.append(Piece("ground under it", GROUND, (LOAD, GROUND), 1.0 * route_m(at, (LOAD, GROUND))))
+            pieces.append(Piece("ground under it", f"rope:{GROUND}", (LOAD, GROUND), route_m(at, (LOAD, GROUND))))
         return Lying(LOAD, self.along, self.weight_kn, at, kinds, tuple(pieces))
 
     def _strung(self) -> Iterator[Piece]:

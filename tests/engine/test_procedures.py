@@ -255,7 +255,7 @@ def test_on_three_to_one_the_join_at_the_redirect_leaves_two_to_one_and_asks_for
 
 def test_a_climber_whose_device_lets_go_falls_two_metres_onto_the_safety_knot():
     tied = dict(made(straight(), "escape-belay"))["tie safety"].asked
-    assert tied.behind.onto == ("main:1",)
+    assert tied.behind.onto == ("main:safety",)
     assert tied.behind.far_m == pytest.approx(2.0, abs=0.02)
     gone = made_of(straight(), "escape-belay").steps[-1].after
     assert gone.behind.far_m is None
@@ -275,8 +275,8 @@ def test_after_an_arrest_each_promise_is_kept():
     assert edits["put on hitch"].asked.on == (HANDS,) and edits["put on hitch"].asked.behind.onto == ("main:hitch",)
     assert edits["ease arrester"].asked.on == ("main:hitch",) and edits["ease arrester"].asked.behind.onto == (HANDS,)
     assert edits["take off arrester"].asked.behind.far_m == pytest.approx(0.3, abs=0.1)
-    hauled = [one for words, one in made(on_snow(), "after-arrest") if words == "let go drop hands"][0].asked
-    assert set(hauled.on) == {"main:drop ratchet", "main:drop:1"}
+    hauled = next(one for words, one in made(on_snow(), "after-arrest") if words == "let go drop hands").asked
+    assert set(hauled.on) == {"main:drop ratchet", "main:drop end"}
     assert hauled.behind.onto == ("main:hitch",)
 
 

@@ -1,0 +1,356 @@
+"""An operation told: every step with who, what, what is looked at, the words, and what then holds, in words and on the drawing."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from rigging.document import Plan
+from rigging.lines.rig import LOAD
+from rigging.mechanics.holds import HANDS, Lying, bears
+from rigging.procedures.compose import Lacks, Operation, Planned, Section
+from rigging.procedures.edits import Asked
+from rigging.procedures.run import Step
+from rigging.procedures.state import Item, State, line_of
+from rigging.quantities.units import Wording
+from rigging.telling.words import line_name, listed, lower_first, upper_first
+
+# A drop shorter than this is stretch and settling.
+_STAYS_M = 0.01
+_PARTS = {
+    "brake": "brake hitch", "ratchet-2": "second ratchet", "drop ratchet": "ratchet on the fresh strand", "drop block": "block at the load",
+    "drop end": "tied end of the fresh strand", "backup": "knot behind", "safety": "safety knot", "knot": "knot behind", "track device": "device of the track",
+    "finish": "finish on the anchor", "munter": "rope on its munter", "far end": "far end of the track",
+}  # fmt: skip
+_DUTIES = {
+    "main": "main line", "belay": "belay", "ratchet": "ratchet minder", "edge": "edge person", "leader": "leader", "attendant": "attendant", "haul": "haul team",
+    "writer": "writer", "other": "helper", "arrester": "arrester", "second": "second on the rope",
+}  # fmt: skip
+_WOULD = {
+    "ratchet": "a pulley that minds its hitch, or a device that takes in, needs nobody there",
+    "belay": "a belay device that locks by itself frees a hand, not the place: one more person",
+    "edge": "somebody who is free until the load is at the edge, tied in",
+    "attendant": "a litter that is guided by a tag line from the edge",
+}  # fmt: skip
+
+
+class Told(BaseModel):
+    model_config = ConfigDict(frozen=True)
+
+
+class Who(Told):
+    """A duty and who has it; `name` is empty where nobody is left for it."""
+
+    role: str
+    duty: str
+    name: str
+
+
+class Loaded(Told):
+    """Something that bears, and how much at rest without friction."""
+
+    id: str
+    name: str
+    force_n: float | None
+
+
+class Stretch(Told):
+    """A piece of rope or cord on the drawing, (x, z) in metres; whether it bears, how much is slack, whether hands end it."""
+
+    id: str
+    name: str
+    points: list[tuple[float, float]]
+    bears: bool
+    slack: bool
+    cord: bool
+    force_n: float
+
+
+class Mark(Told):
+    """Something on the drawing."""
+
+    id: str
+    name: str
+    kind: Literal["anchor", "hitch", "device", "bend", "edge", "hands", "load", "open"]
+    x_m: float
+    z_m: float
+    bears: bool
+
+
+class HandsReport(Told):
+    """The haul team: the ideal advantage as rigged there, what they pull, how many it takes, how many are there."""
+
+    ideal: float
+    hand_n: float
+    needed: int
+    there: int
+
+
+class HoldsNow(Told):
+    """What the load hangs on, what is behind it after how far (None: nothing), hands off (`hands_off_m` None: it falls), what it falls
+    without."""
+
+    on: list[Loaded]
+    on_text: str
+    behind_text: str
+    behind_m: float | None
+    hands_off_text: str
+    hands_off_m: float | None
+    alone: list[str]
+
+
+class StepReport(Told):
+    """One step. `refused`: an edit that does not go on this plan, with the reason and what would be right."""
+
+    key: str
+    section: str
+    who: list[Who]
+    do: str
+    look: str
+    words: str
+    wrong: str
+    edits: list[str]
+    refused: list[str]
+    holds: HoldsNow
+    hands: HandsReport | None
+    lacks: list[str]
+    stretches: list[Stretch]
+    marks: list[Mark]
+
+
+class SectionReport(Told):
+    id: str
+    procedure: str
+    name: str
+    text: str
+    number: int
+    count: int
+    at_m: float | None
+    steps: list[str]
+
+
+class LacksReport(Told):
+    """What can not be done with the people there, and what would make it possible."""
+
+    duty: str
+    text: str
+    would: str
+    steps: list[str]
+
+
+class OperationReport(Told):
+    sections: list[SectionReport]
+    steps: list[StepReport]
+    lacks: list[LacksReport]
+
+
+def operation_report(plan: Plan, operation: Operation, say: Wording | None = None) -> OperationReport:
+    """The operation in words and geometry."""
+    teller = _Teller(plan, say or Wording())
+    return OperationReport(
+        sections=[teller.section(one) for one in operation.sections],
+        steps=[teller.step(one, section.id) for section in operation.sections for one in section.steps],
+        lacks=[teller.lacks(one) for one in operation.lacks],
+    )
+
+
+@dataclass
+class _Teller:
+    plan: Plan
+    say: Wording
+
+    def section(self, one: Section) -> SectionReport:
+        count = f"{one.number} of {one.count}" if one.count > 1 else ""
+        at = f"after {self.say.length(one.at_m)}" if one.at_m else ""
+        text = ", ".join(part for part in (count, at, one.why) if part)
+        return SectionReport(
+            id=one.id, procedure=one.procedure, name=one.name, text=text, number=one.number, count=one.count, at_m=one.at_m,
+            steps=[step.key for step in one.steps],
+        )  # fmt: skip
+
+    def step(self, planned: Planned, section: str) -> StepReport:
+        step, asks = planned.step, planned.asks
+        hands = (
+            HandsReport(
+                ideal=step.hands.ideal, hand_n=step.hands.hand_n, needed=step.hands.haulers, there=asks.haul_there
+            )
+            if step.hands
+            else None
+        )
+        pulling = (
+            [Who(role="haul", duty=_DUTIES["haul"], name=listed(asks.haul))]
+            if step.hands or "haul" in step.given.who
+            else []
+        )
+        return StepReport(
+            key=planned.key, section=section, do=step.given.do, look=step.given.look, words=step.given.words, wrong=step.given.wrong,
+            who=[*(Who(role=role, duty=_DUTIES.get(role, role), name=who or "") for role, who in asks.duties.items()), *pulling],
+            lacks=[_DUTIES.get(one, one) for one in asks.missing], hands=hands, **self.made(step),
+        )  # fmt: skip
+
+    def made(self, step: Step) -> dict[str, object]:
+        """A step's edits and the rig after it."""
+        state = step.after.state
+        refused = [
+            f"{upper_first(one.edit.words)}: {fault.problem}. {upper_first(fault.right)}."
+            for one in step.made for fault in one.refused
+        ]  # fmt: skip
+        lying = state.lying()
+        return {
+            "edits": [one.edit.words.strip() for one in step.made], "refused": refused, "holds": self.holds(step.after),
+            "stretches": list(self._stretches(step.after, lying)), "marks": list(self._marks(step.after, lying)),
+        }  # fmt: skip
+
+    def holds(self, asked: Asked) -> HoldsNow:
+        on = [Loaded(id=one, name=self.part(asked.state, one), force_n=_force(asked, one)) for one in asked.on]
+        behind = asked.behind
+        onto = listed(self.part(asked.state, one) for one in behind.onto)
+        alone = sorted({self.part(asked.state, one) for one in asked.alone})
+        off = asked.hands_off.drop_m
+        return HoldsNow(
+            on=on, on_text=upper_first(listed(one.name for one in on)) or "Nothing", behind_text=self._behind(onto, behind.far_m),
+            behind_m=behind.far_m, hands_off_text=self._hands_off(off), hands_off_m=off, alone=alone,
+        )  # fmt: skip
+
+    def _behind(self, onto: str, far_m: float | None) -> str:
+        if far_m is None:
+            return "Nothing"
+        after = "" if far_m < _STAYS_M else f", after {self.say.length(far_m)}"
+        return f"{upper_first(onto)}{after}"
+
+    def _hands_off(self, far_m: float | None) -> str:
+        if far_m is None:
+            return "It falls"
+        return "It stays" if far_m < _STAYS_M else f"Down {self.say.length(far_m)}"
+
+    def part(self, state: State, id: str) -> str:
+        """A part as people say it."""
+        if id == HANDS:
+            return "hands"
+        if id.startswith("ground"):
+            return "the ground"
+        if id.startswith("tie of "):
+            return self.part(state, id.removeprefix("tie of "))
+        if " cord" in id:
+            return self.part(state, id.partition(" cord")[0])
+        if id.startswith("anchor:"):
+            return lower_first(self.plan.anchor(id.removeprefix("anchor:")).name)
+        if id.startswith("feature:"):
+            return lower_first(self.plan.feature(id.removeprefix("feature:")).name)
+        line, _, place = id.partition(":")
+        rope, _, number = id.rpartition(":")
+        if rope in state.ropes and number.isdigit():
+            return self._tied(state, rope, int(number))
+        named = _PARTS.get(place, place)
+        return (
+            named
+            if place in ("belay", "") or line == line_of(next(iter(state.ropes)))
+            else f"{lower_first(line_name(self.plan, line))} {named}"
+        )
+
+    def _tied(self, state: State, rope: str, number: int) -> str:
+        """A piece of rope by the knot that ends it, or as the rope."""
+        row = [one for one in state.ropes[rope] if one.on_the_way]
+        ends = [one for n, one in enumerate(row) if n == 0 or one.grips]
+        end = ends[number] if number < len(ends) else None
+        if end is not None and end.kind == "tie" and end.to != LOAD and end.id != end.to:
+            return self.part(state, end.id)
+        first = row[0]
+        if first.kind == "tie" and first.to != LOAD and first.id != first.to and number == 1:
+            return self.part(state, first.id)
+        return (
+            f"{lower_first(line_name(self.plan, line_of(rope)))} rope"
+            if line_of(rope) == rope
+            else _PARTS.get(rope.partition(":")[2], rope.partition(":")[2])
+        )
+
+    # The drawing
+
+    def _stretches(self, asked: Asked, lying: Lying) -> Iterator[Stretch]:
+        loaded = set(bears(asked.holds.settled, lying.weight_kn))
+        spare = asked.holds.settled.spare_m
+        for piece in lying.pieces:
+            if piece.id.startswith("ground"):
+                continue
+            points = [(round(lying.at[name][0], 3), round(lying.at[name][2], 3)) for name in piece.route]
+            yield Stretch(
+                id=piece.id, name=self.part(asked.state, piece.id), points=points, bears=piece.id in loaded,
+                slack=spare.get(piece.id, 1.0) > 0.02, cord=not piece.rope.startswith("rope:"),
+                force_n=1000 * asked.holds.settled.tensions_kn.get(piece.id, 0.0),
+            )  # fmt: skip
+
+    def _marks(self, asked: Asked, lying: Lying) -> Iterator[Mark]:
+        on = set(asked.on)
+        state, seen = asked.state, set[str]()
+        for _, one in state.items():
+            node = one.node
+            if node not in state.at or node in seen or node == LOAD:
+                continue
+            seen.add(node)
+            x, _, z = state.at[node]
+            kind = _mark(one)
+            yield Mark(
+                id=node,
+                name=self.part(state, node),
+                kind=kind,
+                x_m=round(x, 3),
+                z_m=round(z, 3),
+                bears=node in on or (kind == "hands" and HANDS in on),
+            )
+        for name in lying.kinds:
+            if name in state.anchors and name not in seen:
+                x, _, z = state.at[name]
+                yield Mark(
+                    id=name, name=self.part(state, name), kind="anchor", x_m=round(x, 3), z_m=round(z, 3), bears=False
+                )
+        x, _, z = state.at[LOAD]
+        yield Mark(id=LOAD, name="load", kind="load", x_m=round(x, 3), z_m=round(z, 3), bears=False)
+
+    def lacks(self, one: Lacks) -> LacksReport:
+        if one.duty == "haul":
+            would = " or ".join(f"{name}: {people}" for name, people in one.would)
+            text = f"{one.needed} have to pull, {one.there} are free to"
+            return LacksReport(
+                duty=_DUTIES["haul"],
+                text=text,
+                would=f"{would} would do" if would else "more people, or a lighter load",
+                steps=list(one.keys),
+            )
+        duty = _DUTIES.get(one.duty, one.duty)
+        return LacksReport(
+            duty=duty,
+            text=f"nobody is left to be {duty}",
+            would=_WOULD.get(one.duty, "one more person"),
+            steps=list(one.keys),
+        )
+
+
+def _mark(item: Item) -> Literal["anchor", "hitch", "device", "bend", "edge", "hands", "open"]:
+    if item.kind == "tie":
+        return "anchor"
+    if item.kind in ("hitch", "hands") and not item.engaged:
+        return "open"
+    return item.kind
+
+
+def _force(asked: Asked, part: str) -> float | None:
+    """What something bears: its cords or its tie together, a knot the rope that it ends, hands the strands in them."""
+    state, found = asked.state, asked.holds.settled.tensions_kn
+    pulls = [
+        pull for name, pull in found.items() if name in (part, f"tie of {part}") or name.startswith(f"{part} cord")
+    ]
+    if not pulls:
+        ends = (
+            {one.node for _, one in state.items() if one.kind == "hands"}
+            if part == HANDS
+            else {one.to for _, one in state.items() if one.id == part}
+        )
+        pulls = [
+            found.get(piece.id, 0.0)
+            for piece in state.lying().pieces
+            if piece.rope.startswith("rope:") and piece.route[-1] in ends
+        ]
+    return round(1000 * sum(pulls), 1) if pulls else None

@@ -1,0 +1,115 @@
+"""A plan's operation: joins passed where they fall, nobody in two places, and what the people there can not do."""
+
+import pytest
+
+from rigging.document import Plan
+from rigging.procedures.compose import composed
+from rigging.procedures.run import made_of
+from rigging.telling.operation import operation_report
+from tests.engine.test_procedures import carabiners_only, on_snow, straight
+from tests.plans import demo_plan, one_rope_plan
+from tests.reference.test_tension_line import tight_document
+
+SEVEN = [("Rowan", "leader"), ("Birch", "main"), ("Linden", "belay"), ("Ash", "ratchet"), ("Hazel", "edge"), ("Maple", "haul"), ("Alder", "haul")]  # fmt: skip
+
+
+def with_people(rows: list[tuple[str, str]], haulers: int, **paths) -> Plan:
+    """The demo with these people and nobody else; `haulers` of them can pull."""
+    people = [{"name": name, "role": role, **({"tied_to": "belay"} if role == "edge" else {})} for name, role in rows]
+    return demo_plan(team__people=people, team__haulers=haulers, **paths)
+
+
+def test_the_demo_runs_from_set_up_to_struck():
+    operation = composed(demo_plan())
+    order = [section.procedure for section in operation.sections]
+    assert order == ["set-up", "check", "lower", "secure", "change-over", *["raise"] * 5, "edge", "derig"]
+    hauls = [section for section in operation.sections if section.procedure == "raise"]
+    # 32 m to the edge in hauls of about 6.5 m, at equal steps.
+    assert [haul.number for haul in hauls] == [1, 2, 3, 4, 5] and {haul.count for haul in hauls} == {5}
+    assert all(
+        b.at_m - a.at_m == pytest.approx(hauls[1].at_m, abs=0.01) for a, b in zip(hauls, hauls[1:], strict=False)
+    )
+    assert not any(one.step.refused for one in operation.steps)
+    assert len({one.key for one in operation.steps}) == len(operation.steps)
+
+
+def test_a_join_is_passed_where_the_rope_has_it():
+    """20 m from the load's end, with the load coming up from 36 m: once on the way down, once on the way up, in its own haul."""
+    operation = composed(demo_plan(ropes__0__joins=[{"at_m": 20, "knot": "double-fisherman", "tail_m": 0.2}]))
+    order = [section.procedure for section in operation.sections]
+    assert order.count("knot-pass-lowering") == order.count("knot-pass-raising") == 1
+    assert order.index("lower") < order.index("knot-pass-lowering") < order.index("change-over")
+    up = operation.sections[order.index("knot-pass-raising")]
+    before = operation.sections[order.index("knot-pass-raising") - 1]
+    assert before.procedure == "raise" and before.at_m <= up.at_m < before.at_m + operation.sections[6].at_m + 7
+
+
+def busy(planned) -> list[str]:
+    named = [who for who in planned.asks.duties.values() if who and who != "one of the haulers"]
+    return [*named, *planned.asks.haul] if planned.asks.haul_needed else named
+
+
+def test_with_seven_people_nobody_is_in_two_places():
+    plan = with_people(SEVEN, 2, lines__0__haul__capture_minder="Ash")
+    operation = composed(plan)
+    for one in operation.steps:
+        assert len(busy(one)) == len(set(busy(one))), (one.key, one.asks)
+        assert "Rowan" not in one.asks.haul
+    # Belay, ratchet and edge stay at their places while three others pull.
+    haul = next(one for one in operation.steps if one.key == "raise:1/1")
+    assert haul.asks.duties == {"ratchet": "Ash", "belay": "Linden", "edge": "Hazel"}
+    assert set(haul.asks.haul) == {"Birch", "Maple", "Alder"}
+
+
+def test_with_four_it_says_what_can_not_be_done_and_what_would_make_it_possible():
+    plan = with_people(SEVEN[:4], 0)
+    operation = composed(plan)
+    lacks = {one.duty: one for one in operation.lacks}
+    assert lacks["haul"].needed > lacks["haul"].there
+    report = operation_report(plan, operation)
+    told = {one.duty: one for one in report.lacks}
+    assert "have to pull" in told["haul team"].text
+    assert told["haul team"].would
+    for one in operation.steps:
+        assert len(busy(one)) == len(set(busy(one)))
+
+
+def test_what_would_make_the_haul_possible_is_worked_out():
+    """Two are free to pull where four are needed: systems of the catalogue that two could haul."""
+    plan = with_people(SEVEN[:6], 1, team__sustained_n=220)
+    lacking = {one.duty: one for one in composed(plan).lacks}["haul"]
+    assert lacking.needed == 4 and lacking.there == 2
+    assert lacking.would and all(people <= 2 for _, people in lacking.would)
+
+
+@pytest.mark.parametrize("plan", [on_snow, straight, carabiners_only, one_rope_plan], ids=lambda one: one.__name__)
+def test_plans_of_other_kinds_compose_and_every_step_says_what_holds(plan):
+    made = plan()
+    report = operation_report(made, composed(made))
+    assert report.steps
+    for step in report.steps:
+        assert step.holds.on_text and step.holds.behind_text and step.holds.hands_off_text
+        if step.key.partition("/")[0] not in ("set-up", "check", "lower", "derig"):
+            assert step.holds.hands_off_m is not None, step.key
+        if step.holds.behind_m is None and step.holds.hands_off_m is not None:
+            assert step.holds.alone, step.key
+
+
+def test_on_a_tension_line_the_track_holds_and_slips_before_it_breaks():
+    plan = Plan.model_validate(tight_document())
+    loaded = made_of(plan, "tension-line").steps[-1].after
+    assert loaded.hands_off.drop_m is not None
+    assert any("track" in one for one in loaded.on)
+
+
+def test_words_are_the_trades_and_no_step_is_a_verdict():
+    report = operation_report(demo_plan(), composed(demo_plan()))
+    text = " ".join(f"{one.do} {one.look} {one.holds.on_text} {one.holds.behind_text}" for one in report.steps)
+    assert "safe" not in text.lower().split()
+    let_go = next(one for one in report.steps if one.key == "raise:1/3")
+    assert (let_go.holds.on_text, let_go.holds.behind_text, let_go.holds.hands_off_text) == (
+        "Ratchet",
+        "Belay, after 0.31 m",
+        "It stays",
+    )
+    assert let_go.holds.on[0].force_n == pytest.approx(1910, rel=0.01)
