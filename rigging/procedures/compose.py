@@ -265,20 +265,22 @@ def _lacks(ground: Ground, sections: tuple[Section, ...]) -> Iterator[Lacks]:
 
 
 def _lighter(ground: Ground, hands: Hands | None, there: int) -> Iterator[tuple[str, int]]:
-    """Systems of the catalogue that as many as are there could haul, all on what sits at most bends now; the least advantage first."""
+    """Systems of the catalogue that as many as are there could haul, on the best of what sits at the bends now; the least
+    advantage first."""
     haul = ground.line("raising").haul
     if hands is None or haul is None or there < 1:
         return
     shelf = catalogue().bends
-    kinds = list(haul.bends.values())
-    usual = shelf[max(set(kinds), key=kinds.count) if kinds else "carabiner"]
+    best = max(
+        (shelf[kind] for kind in haul.bends.values()), key=lambda one: one.eta.expected, default=shelf["carabiner"]
+    )
     mine = gives_of(haul.system, haul.bends)
     rows = []
     for system in catalogue().systems.values():
-        gives = gives_of(system, {place.id: usual.id for place in bends(system)})
+        gives = gives_of(system, {place.id: best.id for place in bends(system)})
         people = ground.haulers(mine.actual.expected / gives.actual.expected)
         if people is not None and people <= there and not system.out_of_one:
-            rows.append((gives.actual.expected, f"{system.name} on {usual.name.lower()}s", people))
+            rows.append((gives.actual.expected, f"{system.name} on {best.name.lower()}s", people))
     yield from ((name, people) for _, name, people in sorted(rows)[:2])
 
 

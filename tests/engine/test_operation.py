@@ -1,5 +1,7 @@
 """A plan's operation: joins passed where they fall, nobody in two places, and what the people there can not do."""
 
+import itertools
+
 import pytest
 
 from rigging.document import Plan
@@ -26,9 +28,7 @@ def test_the_demo_runs_from_set_up_to_struck():
     hauls = [section for section in operation.sections if section.procedure == "raise"]
     # 32 m to the edge in hauls of about 6.5 m, at equal steps.
     assert [haul.number for haul in hauls] == [1, 2, 3, 4, 5] and {haul.count for haul in hauls} == {5}
-    assert all(
-        b.at_m - a.at_m == pytest.approx(hauls[1].at_m, abs=0.01) for a, b in zip(hauls, hauls[1:], strict=False)
-    )
+    assert all(b.at_m - a.at_m == pytest.approx(hauls[1].at_m, abs=0.01) for a, b in itertools.pairwise(hauls))
     assert not any(one.step.refused for one in operation.steps)
     assert len({one.key for one in operation.steps}) == len(operation.steps)
 
