@@ -37,7 +37,7 @@ demo: build
 	@$(MAKE) -s serve
 
 serve:
-	@cd server && PYTHONPATH=..:. ../$(PY) -m waitress --listen=$(HOST):$(PORT) config.wsgi:application
+	@PYTHONPATH=.:server $(PY) server/manage.py serve --listen=$(HOST):$(PORT)
 
 types: setup
 	@mkdir -p $(VAR)

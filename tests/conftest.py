@@ -37,8 +37,8 @@ class Server:
         return subprocess.run(command, env=self.env, check=True, capture_output=True, text=True)
 
     def start(self) -> None:
-        command = [sys.executable, "-m", "waitress", f"--listen=127.0.0.1:{self.port}", "config.wsgi:application"]
-        self.process = subprocess.Popen(command, cwd=ROOT / "server", env=self.env)
+        command = [sys.executable, str(ROOT / "server" / "manage.py"), "serve", f"--listen=127.0.0.1:{self.port}"]
+        self.process = subprocess.Popen(command, env=self.env)
         for _ in range(200):
             try:
                 urllib.request.urlopen(f"{self.url}/api/caution", timeout=1)

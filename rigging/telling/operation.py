@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict
 
@@ -149,7 +149,7 @@ class OperationReport(Told):
 
 def operation_report(plan: Plan, operation: Operation, say: Wording | None = None) -> OperationReport:
     """The operation in words and geometry."""
-    teller = _Teller(plan, say or Wording())
+    teller = Teller(plan, say or Wording())
     return OperationReport(
         sections=[teller.section(one) for one in operation.sections],
         steps=[teller.step(one, section.id) for section in operation.sections for one in section.steps],
@@ -158,7 +158,9 @@ def operation_report(plan: Plan, operation: Operation, say: Wording | None = Non
 
 
 @dataclass
-class _Teller:
+class Teller:
+    """Tells steps of one plan."""
+
     plan: Plan
     say: Wording
 
@@ -191,7 +193,17 @@ class _Teller:
             lacks=[_DUTIES.get(one, one) for one in asks.missing], hands=hands, **self.made(step),
         )  # fmt: skip
 
-    def made(self, step: Step) -> dict[str, object]:
+    def alone(self, step: Step, key: str, section: str) -> StepReport:
+        """A step outside any operation: a contingency's, from the rig that it finds."""
+        given = step.given
+        people = zip(given.who, step.who, strict=True)
+        who = [Who(role=role, duty=_DUTIES.get(role, role), name=name if name != role else "") for role, name in people]
+        return StepReport(
+            key=key, section=section, do=given.do, look=given.look, words=given.words, wrong=given.wrong, who=who, lacks=[],
+            hands=None, **self.made(step),
+        )  # fmt: skip
+
+    def made(self, step: Step) -> dict[str, Any]:
         """A step's edits and the rig after it."""
         state = step.after.state
         refused = [

@@ -2,6 +2,7 @@
 
 from api.faults import REFUSED
 from api.schemas import SessionOut, SignIn, TeamOut
+from axes.handlers.proxy import AxesProxyHandler
 from django.contrib.auth import authenticate, login, logout
 from django.http import HttpRequest
 from django.middleware.csrf import get_token
@@ -36,6 +37,9 @@ def who_is_signed_in(request: HttpRequest) -> SessionOut:
 def sign_in(request: HttpRequest, body: SignIn) -> SessionOut:
     if check_csrf(request):
         raise HttpError(403, "the sign-in page was out of date")
+    given = {"username": body.username}
+    if not AxesProxyHandler.is_allowed(request, given):
+        raise HttpError(429, "too many wrong passwords for this name from here: try again in ten minutes")
     user = authenticate(request, username=body.username, password=body.password)
     if user is None:
         raise refuse("password", "name and password do not belong together", "try again, or ask the team's keeper")

@@ -1,7 +1,7 @@
 """What the API takes and gives beyond the core's own models."""
 
 from datetime import datetime
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 from uuid import UUID
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -88,6 +88,11 @@ class StaleOut(BaseModel):
     latest: RevisionOut
 
 
+Kind = Literal[
+    "decision", "observation", "correction", "imported", "signed", "run", "step", "stop", "go", "contingency", "reading", "photo", "here", "plan",
+]  # fmt: skip
+
+
 class NewEntry(Strict):
     """A log entry; `revision` is the plan as it was. `corrects` points at the entry it puts right."""
 
@@ -98,6 +103,9 @@ class NewEntry(Strict):
     considered: Text = ""
     revision: int
     corrects: UUID | None = None
+    step: Annotated[str, Field(max_length=160)] = ""
+    device_time: datetime | None = None
+    device_ahead_ms: Annotated[int, Field(ge=-(10**10), le=10**10)] | None = None
 
 
 class EntryOut(BaseModel):
@@ -107,7 +115,7 @@ class EntryOut(BaseModel):
     sequence: int
     time: datetime
     author: str
-    kind: Literal["decision", "observation", "correction", "imported", "signed"]
+    kind: Kind
     decision: str
     reason: str
     considered: str
@@ -116,6 +124,25 @@ class EntryOut(BaseModel):
     corrects: UUID | None
     before: str
     hash: str
+    step: str = ""
+    data: dict[str, Any] = {}
+    device_time: datetime | None = None
+    device_ahead_ms: int | None = None
+
+
+class LogOut(BaseModel):
+    """A page of the log in order; `before`: ask for the page before with it, None where this is the first; `total` that fit."""
+
+    entries: list[EntryOut]
+    total: int
+    before: int | None
+
+
+class VerifiedOut(BaseModel):
+    """How many entries were read again, and what does not fit its seal."""
+
+    entries: int
+    broken: list[str]
 
 
 class SignCheck(Strict):

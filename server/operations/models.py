@@ -11,6 +11,8 @@ from django.utils import timezone
 from plans.canonical import canonical, sha256
 from plans.models import Plan, Revision
 
+from operations import live, photos
+
 
 class LogEntry(models.Model):
     """One entry. `id` is made by the client, so that sending it again is harmless."""
@@ -21,6 +23,15 @@ class LogEntry(models.Model):
         CORRECTION = "correction"
         IMPORTED = "imported"
         SIGNED = "signed"
+        RUN = "run"
+        STEP = "step"
+        STOP = "stop"
+        GO = "go"
+        CONTINGENCY = "contingency"
+        READING = "reading"
+        PHOTO = "photo"
+        HERE = "here"
+        PLAN = "plan"
 
     id = models.UUIDField(primary_key=True)
     plan = models.ForeignKey(Plan, on_delete=models.PROTECT, related_name="log")
@@ -33,18 +44,31 @@ class LogEntry(models.Model):
     considered = models.TextField(blank=True)
     revision = models.ForeignKey(Revision, on_delete=models.PROTECT)
     corrects = models.ForeignKey("self", null=True, on_delete=models.PROTECT)
+    # The step of the run it was written at; what else it says, as canonical JSON; the writing device's own clock, and how far
+    # that was ahead of the server's as measured there.
+    step = models.CharField(max_length=160, blank=True, default="")
+    data = models.TextField(blank=True, default="")
+    device_time = models.DateTimeField(null=True)
+    device_ahead_ms = models.IntegerField(null=True)
     before = models.CharField(max_length=64)
     hash = models.CharField(max_length=64)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["plan", "sequence"], name="one_entry_per_sequence")]
         ordering = ["sequence"]
+        indexes = [models.Index(fields=["plan", "kind", "sequence"], name="entries_of_a_kind")]
 
     def content_hash(self) -> str:
         """SHA-256 over everything the entry says, the hash of the entry before included."""
+        more = {
+            "step": self.step, "data": self.data, "device_time": self.device_time.isoformat() if self.device_time else None,
+            "device_ahead_ms": self.device_ahead_ms,
+        }  # fmt: skip
         return sha256(
             canonical(
-                {
+                # What an entry does not say is not in its seal: entries from before could say less.
+                {name: value for name, value in more.items() if value not in ("", None)}
+                | {
                     "id": str(self.id),
                     "plan": str(self.plan_id),
                     "sequence": self.sequence,
@@ -73,6 +97,53 @@ class Signature(models.Model):
     @property
     def print(self) -> str:
         return sha256(self.lines)[:16]
+
+
+class Run(models.Model):
+    """An operation under way: exactly one step is now. What the team changed of its procedures for this run is `own`, canonical
+    JSON by id; `counts`, `here` (who is there, in what role) and `looked` (when an anchor was last looked at) are JSON too."""
+
+    class Status(models.TextChoices):
+        GOING = "going"
+        STOPPED = "stopped"
+        ENDED = "ended"
+
+    id = models.UUIDField(primary_key=True)
+    plan = models.ForeignKey(Plan, on_delete=models.PROTECT, related_name="runs")
+    revision = models.ForeignKey(Revision, on_delete=models.PROTECT)
+    status = models.CharField(max_length=8, choices=Status, default=Status.GOING)
+    begun_at = models.DateTimeField()
+    ended_at = models.DateTimeField(null=True)
+    at = models.CharField(max_length=160)
+    since = models.DateTimeField()
+    # Counts up with every change, so that a device knows which of two answers is the later.
+    version = models.PositiveIntegerField(default=1)
+    stopped = models.JSONField(null=True)
+    contingency = models.JSONField(null=True)
+    own = models.JSONField(default=dict)
+    done = models.JSONField(default=list)
+    counts = models.JSONField(default=dict)
+    here = models.JSONField(default=dict)
+    looked = models.JSONField(default=dict)
+    changed = models.TextField(blank=True, default="")
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["plan"], condition=~models.Q(status="ended"), name="one_run_at_a_time")
+        ]
+
+
+class TeamProcedure(models.Model):
+    """A procedure as a team has made it its own, in place of the one that ships under the same id."""
+
+    team = models.ForeignKey("accounts.Team", on_delete=models.PROTECT, related_name="procedures")
+    procedure = models.CharField(max_length=60)
+    given = models.JSONField()
+    saved_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
+    saved_at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["team", "procedure"], name="one_of_each_procedure")]
 
 
 def sign(plan: Plan, signer: Any, *, id: uuid.UUID, revision: Revision, lines: dict[str, dict[str, str]]) -> LogEntry:
@@ -113,6 +184,7 @@ def append(plan: Plan, author: Any, *, id: uuid.UUID, revision: Revision, **said
         )
         entry.hash = entry.content_hash()
         entry.save(force_insert=True)
+        transaction.on_commit(lambda: live.tell(plan.id))
         return entry
 
 
@@ -135,4 +207,6 @@ def broken_links(plan: Plan) -> Iterator[str]:
             yield f"{where}: what was signed is missing"
         elif signature and signature.print not in entry.decision:
             yield f"{where}: the lines that were signed do not fit their print"
+        if entry.kind == LogEntry.Kind.PHOTO and (fault := photos.fault_of(json.loads(entry.data))):
+            yield f"{where}: {fault}"
         before, expected = entry.hash, entry.sequence + 1

@@ -6,9 +6,13 @@ from typing import Any
 from accounts.models import Team
 from django.conf import settings
 from django.db import models, transaction
+from django.dispatch import Signal
 
 from plans.canonical import canonical, sha256
 from rigging.document import Plan as Document
+
+# A revision was saved after the first: `plan`, `revision`, `author`.
+revised = Signal()
 
 
 class Plan(models.Model):
@@ -69,7 +73,9 @@ def save_revision(plan: Plan, author: Any, document: Document, base: int, client
         latest = plan.latest
         if latest.number != base:
             raise Stale(latest)
-        return _add_revision(plan, base + 1, author, document, client_id)
+        saved = _add_revision(plan, base + 1, author, document, client_id)
+        revised.send(Plan, plan=plan, revision=saved, author=author)
+        return saved
 
 
 def _add_revision(plan: Plan, number: int, author: Any, document: Document, client_id: uuid.UUID) -> Revision:

@@ -57,7 +57,7 @@ def test_a_lost_connection_is_said_and_what_was_typed_is_sent_when_it_is_back(so
     leader.context.set_offline(False)
     leader.saved()
     expect(page.get_by_role("link", name="Log, 1")).to_be_visible()
-    entry = leader.call("GET", f"/plans/{plan}/log")[0]
+    entry = leader.call("GET", f"/plans/{plan}/log")["entries"][0]
     then = leader.call("GET", f"/plans/{plan}/revisions/{entry['revision']}")
     assert then["document"]["load"]["items"][0]["mass_kg"] == 95
     assert leader.call("GET", f"/plans/{plan}")["latest"]["document"]["load"]["items"][0]["mass_kg"] == 99

@@ -57,7 +57,7 @@ def test_a_server_killed_while_saving_keeps_every_acknowledged_revision_and_entr
             caller = Caller(server)
             for number_kept, sha256 in saved.items():
                 assert caller.send("GET", f"/plans/{plan}/revisions/{number_kept}")["sha256"] == sha256
-            kept = {entry["hash"] for entry in caller.send("GET", f"/plans/{plan}/log")}
+            kept = {entry["hash"] for entry in caller.send("GET", f"/plans/{plan}/log")["entries"]}
             assert set(said) <= kept
             assert "every hash fits" in server.manage("verify_log").stdout
     finally:

@@ -16,7 +16,7 @@ def test_an_entry_keeps_decision_reason_and_the_plan_as_it_was(leader, plan):
     leader.say(plan, "Pulley on the grab", reason="saves a hauler")
     leader.save(plan, 1, changed(demo_document(), title="Changed"))
     leader.say(plan, "Redirect left out", revision=2)
-    first, second = leader.get(f"/plans/{plan.id}/log")[1]
+    first, second = leader.get(f"/plans/{plan.id}/log")[1]["entries"]
     assert (first["sequence"], first["reason"], first["revision"]) == (1, "saves a hauler", 1)
     assert (second["before"], second["revision"]) == (first["hash"], 2)
     assert first["revision_sha256"] == plan.revisions.get(number=1).sha256
@@ -32,7 +32,7 @@ def test_putting_right_is_a_new_entry_that_points_at_the_old(leader, plan):
     old = leader.say(plan, "Rope is 80 m")[1]
     new = leader.say(plan, "Rope is 60 m", kind="correction", corrects=old["id"])[1]
     assert new["corrects"] == old["id"]
-    assert leader.get(f"/plans/{plan.id}/log")[1][0]["decision"] == "Rope is 80 m"
+    assert leader.get(f"/plans/{plan.id}/log")[1]["entries"][0]["decision"] == "Rope is 80 m"
     status, told = leader.say(plan, "x", kind="correction", corrects=str(uuid.uuid4()))
     assert (status, told["faults"][0]["path"]) == (422, "corrects")
 

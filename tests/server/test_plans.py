@@ -49,13 +49,13 @@ def test_a_plan_goes_out_and_comes_back_with_its_log(leader, plan):
     assert status == 200
     assert read_in["latest"]["document"] == bundle["document"]
     assert read_in["latest"]["sha256"] == bundle["sha256"]
-    entry = leader.get(f"/plans/{read_in['id']}/log")[1][0]
+    entry = leader.get(f"/plans/{read_in['id']}/log")[1]["entries"][0]
     assert (entry["kind"], entry["decision"]) == ("imported", "Pulley on the grab")
     assert bundle["log"][0]["hash"] in entry["considered"]
     # Read in once more with the same id: nothing doubles.
     assert leader.send("POST", "/plans/import", body)[1]["id"] == read_in["id"]
     assert Plan.objects.count() == 2
-    assert len(leader.get(f"/plans/{read_in['id']}/log")[1]) == 1
+    assert len(leader.get(f"/plans/{read_in['id']}/log")[1]["entries"]) == 1
     assert not list(broken_links(Plan.objects.get(id=read_in["id"])))
 
 

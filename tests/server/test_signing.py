@@ -32,7 +32,7 @@ def test_a_second_person_signs_and_it_stands_in_the_log_with_the_revision(people
     lines = check(Document.model_validate(demo_document())).signable()
     assert {row["line"]: row["answer"] for row in rows} == {id: one["answer"] for id, one in lines.items()}
     assert {(row["by"], row["revision"]) for row in rows} == {("member", 1)}
-    entry = people["leader"].get(f"/plans/{plan.id}/log")[1][-1]
+    entry = people["leader"].get(f"/plans/{plan.id}/log")[1]["entries"][-1]
     assert (entry["kind"], entry["author"], entry["revision"]) == ("signed", "member", 1)
     assert f"{len(lines)} lines of revision 1" in entry["decision"]
     assert people["observer"].get(f"/plans/{plan.id}/signed")[1] == rows

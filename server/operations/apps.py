@@ -1,0 +1,19 @@
+"""What the operations app listens to."""
+
+from typing import Any
+
+from django.apps import AppConfig
+
+
+class OperationsConfig(AppConfig):
+    name = "operations"
+
+    def ready(self) -> None:
+        from plans.models import revised
+
+        from operations.runs import follow_plan
+
+        def follow(plan: Any, revision: Any, author: Any, **_more: Any) -> None:
+            follow_plan(plan, revision, author)
+
+        revised.connect(follow, weak=False)

@@ -1,0 +1,449 @@
+"""The run: a state machine kept in the database. Every act moves it and writes its own entry, both or neither; sent again, it is
+answered as it then stands."""
+
+import json
+import uuid
+from dataclasses import dataclass
+from datetime import datetime
+from functools import lru_cache
+from typing import Any
+
+from accounts.models import Role, role_of
+from django.db import transaction
+from django.utils import timezone
+from ninja.errors import HttpError
+from plans.canonical import canonical
+from plans.models import Plan, Revision
+from pydantic import ValidationError
+
+from operations.models import LogEntry, Run, TeamProcedure, append
+from rigging.document import Plan as Document
+from rigging.procedures.begin import Ground
+from rigging.procedures.compose import Operation, composed
+from rigging.procedures.run import ProcedureGiven, given_of, known, walked
+from rigging.procedures.state import State
+from rigging.quantities.faults import Refused, faults_of, refuse
+from rigging.quantities.units import Wording
+from rigging.telling.operation import OperationReport, StepReport, Teller, operation_report
+
+# A guarded or temporary anchor that nobody has looked at for this long is said.
+LOOK_EVERY_S = 600
+
+
+@dataclass(frozen=True)
+class Composed:
+    """An operation and its report; the position of every step."""
+
+    operation: Operation
+    report: OperationReport
+    order: tuple[str, ...]
+
+    def index(self, key: str) -> int:
+        return self.order.index(key) if key in self.order else 0
+
+    def step(self, key: str) -> StepReport:
+        return self.report.steps[self.index(key)]
+
+
+class Moved(Exception):
+    """An act about a step that is no longer the one now: somebody moved the run on meanwhile."""
+
+    def __init__(self, run: Run):
+        self.run = run
+
+
+@lru_cache(maxsize=32)
+def _composed(document: str, own: str) -> Composed:
+    given = {id: ProcedureGiven.model_validate(one) for id, one in json.loads(own).items()}
+    plan = Document.model_validate_json(document)
+    operation = composed(plan, given)
+    report = operation_report(plan, operation)
+    return Composed(operation, report, tuple(one.key for one in report.steps))
+
+
+def own_of(plan: Plan, run: Run | None) -> dict[str, Any]:
+    """What the team, and this run of it, have in place of procedures that ship."""
+    team = {one.procedure: one.given for one in TeamProcedure.objects.filter(team_id=plan.team_id)}
+    return team | (run.own if run else {})
+
+
+def composed_of(plan: Plan, revision: Revision, run: Run | None) -> Composed:
+    """The operation of a revision, with the team's own procedures."""
+    return _composed(revision.document, canonical(own_of(plan, run)))
+
+
+def current(plan: Plan) -> Run | None:
+    """The run that is under way, or the last that was."""
+    runs = plan.runs.select_related("revision")
+    return runs.exclude(status=Run.Status.ENDED).first() or runs.order_by("-begun_at").first()
+
+
+@dataclass(frozen=True)
+class Act:
+    """What somebody does to a run."""
+
+    id: uuid.UUID
+    act: str
+    at: str = ""
+    text: str = ""
+    data: dict[str, Any] | None = None
+    device_time: datetime | None = None
+    device_ahead_ms: int | None = None
+
+
+# Who may do what; whoever stands there may stop it.
+_MAY: dict[str, tuple[Role, ...]] = {
+    "begin": (Role.LEADER,), "done": (Role.LEADER, Role.MEMBER), "back": (Role.LEADER,), "skip": (Role.LEADER,), "go": (Role.LEADER,), "end": (Role.LEADER,),
+    "stop": (Role.LEADER, Role.MEMBER, Role.OBSERVER), "contingency": (Role.LEADER, Role.MEMBER), "return": (Role.LEADER, Role.MEMBER), "here": (Role.LEADER, Role.MEMBER),
+    "relieve": (Role.LEADER, Role.MEMBER), "look": (Role.LEADER, Role.MEMBER), "reading": (Role.LEADER, Role.MEMBER), "procedure": (Role.LEADER,),
+}  # fmt: skip
+
+
+def act_on(plan: Plan, user: Any, act: Act) -> Run:
+    """One act done, kept and written.
+
+    Raises
+    ------
+    Refused
+        If it does not go; the reason names what would.
+    Moved
+        If it is about a step that is no longer now.
+    """
+    if role_of(user, plan.team) not in _MAY[act.act]:
+        who = "the leader" if _MAY[act.act] == (Role.LEADER,) else "a member or the leader"
+        raise HttpError(403, f"{who} does that; anybody may stop")
+    with transaction.atomic():
+        run = current(plan)
+        if LogEntry.objects.filter(id=act.id, plan=plan).exists() and run is not None:
+            return run
+        if act.act == "begin":
+            run = _begun(plan, run, act)
+        if run is None or run.status == Run.Status.ENDED:
+            raise refuse("act", "no run is under way", "begin one first")
+        said = _DO.get(act.act, _nothing)(plan, run, user, act)
+        run.version += 1
+        run.save()
+        kind, decision, data = said
+        append(
+            plan, user, id=act.id, revision=run.revision, kind=kind, decision=decision, reason=act.text if act.act != "reading" else "",
+            step=run.at, data=canonical(data) if data else "", device_time=act.device_time, device_ahead_ms=act.device_ahead_ms,
+        )  # fmt: skip
+        return run
+
+
+Said = tuple[str, str, dict[str, Any]]
+
+
+def _begun(plan: Plan, run: Run | None, act: Act) -> Run:
+    if run is not None and run.status != Run.Status.ENDED:
+        raise refuse("act", "a run is under way already", "go on with it, or end it first")
+    latest, now = plan.latest, timezone.now()
+    made = composed_of(plan, latest, None)
+    return Run(
+        id=act.id,
+        plan=plan,
+        revision=latest,
+        begun_at=now,
+        since=now,
+        at=made.order[0],
+        counts={"hauls": 0, "resets": 0, "in_m": 0.0, "out_m": 0.0},
+    )
+
+
+def _begin(plan: Plan, run: Run, user: Any, act: Act) -> Said:
+    return LogEntry.Kind.RUN, f"Run begun on revision {run.revision.number}", {}
+
+
+def _going(run: Run) -> None:
+    if run.status == Run.Status.STOPPED:
+        who = (run.stopped or {}).get("by", "somebody")
+        raise refuse("act", f"{who} called stop", "the leader says go on first")
+
+
+def _now(run: Run, act: Act) -> None:
+    if act.at and act.at != run.at:
+        raise Moved(run)
+
+
+def _done(plan: Plan, run: Run, user: Any, act: Act) -> Said:
+    """The step now is done, and the next one is; within a contingency, its own steps."""
+    _going(run)
+    if run.contingency:
+        return _done_contingency(plan, run, act)
+    _now(run, act)
+    made = composed_of(plan, run.revision, run)
+    step = made.step(run.at)
+    if step.refused:
+        raise refuse("act", step.refused[0], "mend the plan, skip the step, or change the procedure")
+    grounded = made.operation.steps[made.index(run.at)].step.after.state.grounded
+    if step.holds.alone and not grounded and not act.text and _first(run, step):
+        raise refuse(
+            "text",
+            f"it hangs on one thing: {', '.join(step.holds.alone)}",
+            "accept it with a reason, or put something behind it",
+        )
+    _counted(run, made, user)
+    index = made.index(run.at)
+    said = f"Done: {step.do}"
+    run.done = [*run.done, {"key": run.at, "by": user.get_username(), "at": timezone.now().isoformat()}]
+    run.at, run.since = made.order[min(index + 1, len(made.order) - 1)], timezone.now()
+    return LogEntry.Kind.STEP, said, {"key": step.key, "holds": step.holds.on_text, "behind": step.holds.behind_text}
+
+
+def _first(run: Run, step: StepReport) -> bool:
+    """Whether nobody has accepted yet that it hangs on just these."""
+    return tuple(step.holds.alone) not in {tuple(one) for one in run.counts.get("accepted", [])}
+
+
+def _counted(run: Run, made: Composed, user: Any) -> None:
+    """Hauls, resets, metres in and out, as the step's own edits say; what was accepted."""
+    planned = next(one for one in made.operation.steps if one.key == run.at)
+    counts = dict(run.counts)
+    for one in planned.step.made:
+        metres = float(one.edit.values.get("by_m", 0))
+        if one.edit.verb == "haul" and one.asked:
+            counts["in_m"] = counts.get("in_m", 0.0) + metres
+            counts["hauls"] = counts.get("hauls", 0) + (planned.key.partition(":")[0] == "raise")
+        elif one.edit.verb == "reset" and one.asked:
+            counts["resets"] = counts.get("resets", 0) + 1
+        elif one.edit.verb == "lower" and one.asked:
+            counts["out_m"] = counts.get("out_m", 0.0) + metres
+    alone = list(made.step(run.at).holds.alone)
+    if alone and not planned.step.after.state.grounded:
+        counts["accepted"] = [*counts.get("accepted", []), alone]
+    run.counts = counts
+
+
+def _done_contingency(plan: Plan, run: Run, act: Act) -> Said:
+    entered = run.contingency
+    given = known()[entered["id"]]
+    place = int(entered["place"])
+    steps = contingency_steps(plan, run)
+    if place + 1 >= len(steps):
+        run.contingency = None
+        return LogEntry.Kind.CONTINGENCY, f"{given.name}: done, back to the step", {"id": given.id}
+    run.contingency = {**entered, "place": place + 1}
+    return LogEntry.Kind.STEP, f"{given.name}, done: {steps[place].do}", {"id": given.id}
+
+
+def _back(plan: Plan, run: Run, user: Any, act: Act) -> Said:
+    _now(run, act)
+    made = composed_of(plan, run.revision, run)
+    index = made.index(run.at)
+    if index == 0:
+        raise refuse("act", "this is the first step", "go on from here")
+    run.at, run.since = made.order[index - 1], timezone.now()
+    return LogEntry.Kind.STEP, f"Back to: {made.step(run.at).do}", {"key": run.at}
+
+
+def _skip(plan: Plan, run: Run, user: Any, act: Act) -> Said:
+    """The step left out, where what comes after it in its procedure still goes."""
+    _going(run)
+    _now(run, act)
+    made = composed_of(plan, run.revision, run)
+    step = made.step(run.at)
+    if (why := _missed(plan, run, made, step.key)) is not None:
+        raise refuse("act", f"without it: {why}", "do it, or change the order")
+    run.at, run.since = made.order[min(made.index(run.at) + 1, len(made.order) - 1)], timezone.now()
+    return LogEntry.Kind.STEP, f"Skipped: {step.do}", {"key": step.key}
+
+
+def _missed(plan: Plan, run: Run, made: Composed, key: str) -> str | None:
+    """What would be refused later in its procedure if a step were left out."""
+    section = next(one for one in made.operation.sections if key in {step.key for step in one.steps})
+    kept = [one.step.given for one in section.steps if one.key != key]
+    if section.procedure not in known() or not kept:
+        return None
+    whole = given_of(section.procedure)
+    steps = walked(
+        Ground(Document.model_validate_json(run.revision.document)), whole.model_copy(update={"steps": kept})
+    ).steps
+    return next(
+        (f"{fault.path}: {fault.problem}" for step in steps for one in step.made for fault in one.refused), None
+    )
+
+
+def _stop(plan: Plan, run: Run, user: Any, act: Act) -> Said:
+    if run.status == Run.Status.STOPPED:
+        raise refuse(
+            "act", f"{(run.stopped or {}).get('by', 'somebody')} has called stop already", "the leader says go on"
+        )
+    run.status = Run.Status.STOPPED
+    run.stopped = {"by": user.get_username(), "why": act.text, "at": timezone.now().isoformat()}
+    return LogEntry.Kind.STOP, "STOP", {}
+
+
+def _go(plan: Plan, run: Run, user: Any, act: Act) -> Said:
+    if run.status != Run.Status.STOPPED:
+        raise refuse("act", "nobody has called stop", "go on with the step")
+    said = f"Going on after {(run.stopped or {}).get('by', 'somebody')}'s stop"
+    run.status, run.stopped = Run.Status.GOING, None
+    return LogEntry.Kind.GO, said, {}
+
+
+def _contingency(plan: Plan, run: Run, user: Any, act: Act) -> Said:
+    id = str((act.data or {}).get("id", ""))
+    given = known().get(id)
+    if given is None or given.kind != "contingency":
+        names = ", ".join(one.id for one in known().values() if one.kind == "contingency")
+        raise refuse("data.id", f"there is no contingency {id!r}", f"one of {names}")
+    if run.contingency:
+        raise refuse("act", f"{known()[run.contingency['id']].name} is under way", "go through it, or leave it, first")
+    run.contingency = {"id": id, "place": 0, "at": timezone.now().isoformat()}
+    return LogEntry.Kind.CONTINGENCY, given.name, {"id": id}
+
+
+def _return(plan: Plan, run: Run, user: Any, act: Act) -> Said:
+    if not run.contingency:
+        raise refuse("act", "no contingency is under way", "go on with the step")
+    name = known()[run.contingency["id"]].name
+    run.contingency = None
+    return LogEntry.Kind.CONTINGENCY, f"{name}: left, back to the step", {}
+
+
+def _here(plan: Plan, run: Run, user: Any, act: Act) -> Said:
+    role = str((act.data or {}).get("role", ""))
+    if not 0 < len(role) <= 30:
+        raise refuse("data.role", f"{role!r} is no role", "for instance edge, belay, ratchet, main, haul, writer")
+    run.here = {**run.here, user.get_username(): {"role": role, "at": timezone.now().isoformat()}}
+    return LogEntry.Kind.HERE, f"{user.get_username()} is here: {role}", {"role": role}
+
+
+def _relieve(plan: Plan, run: Run, user: Any, act: Act) -> Said:
+    """A guard, a ratchet or a belay from one person to another, hand over hand."""
+    data = act.data or {}
+    what, to = str(data.get("what", ""))[:120], str(data.get("to", ""))[:120]
+    if not what or not to:
+        raise refuse("data", "what is handed over, or to whom, is not said", "give what and to")
+    return LogEntry.Kind.HERE, f"{to} has {what}, hand over hand", {"what": what, "to": to}
+
+
+def _look(plan: Plan, run: Run, user: Any, act: Act) -> Said:
+    anchor = str((act.data or {}).get("anchor", ""))
+    names = {one.id: one.name for one in Document.model_validate_json(run.revision.document).anchors}
+    if anchor not in names:
+        raise refuse("data.anchor", f"there is no anchor {anchor!r}", f"one of {', '.join(names)}")
+    run.looked = {**run.looked, anchor: timezone.now().isoformat()}
+    return LogEntry.Kind.OBSERVATION, f"{names[anchor]} looked at", {"anchor": anchor}
+
+
+def _reading(plan: Plan, run: Run, user: Any, act: Act) -> Said:
+    """A reading taken by hand, with where it was taken."""
+    data = act.data or {}
+    value, where = data.get("force_n"), str(data.get("where", ""))[:120]
+    if not isinstance(value, int | float) or isinstance(value, bool) or not 0 <= value <= 100_000:
+        raise refuse("data.force_n", f"{value!r} is no force", "give newtons, 0 to 100000")
+    return (
+        LogEntry.Kind.READING,
+        f"Reads {value / 1000:.2f} kN{f' at {where}' if where else ''}",
+        {"force_n": value, "where": where},
+    )
+
+
+def _end(plan: Plan, run: Run, user: Any, act: Act) -> Said:
+    run.status, run.ended_at = Run.Status.ENDED, timezone.now()
+    return LogEntry.Kind.RUN, "Run ended", {}
+
+
+def _procedure(plan: Plan, run: Run, user: Any, act: Act) -> Said:
+    """The rest of the run by a procedure that was changed: steps left out, put in or in another order, where the engine lets it."""
+    given = checked((act.data or {}).get("given"))
+    before = composed_of(plan, run.revision, run)
+    here = before.step(run.at)
+    run.own = {**run.own, given.id: given.model_dump(mode="json")}
+    after = composed_of(plan, run.revision, run)
+    worse = _worse(before, after)
+    if worse:
+        raise refuse("data.given", worse, "put the steps in an order that holds")
+    run.at = _same_step(after, here)
+    return LogEntry.Kind.RUN, f"Changed for this run: {given.name}", {"procedure": given.id}
+
+
+def checked(given: Any) -> ProcedureGiven:
+    """A procedure as somebody made it.
+
+    Raises
+    ------
+    Refused
+        If it is none; each fault by its field.
+    """
+    try:
+        return ProcedureGiven.model_validate(given)
+    except ValidationError as error:
+        raise Refused(faults_of(error)) from error
+
+
+def _worse(before: Composed, after: Composed) -> str | None:
+    known_faults = {said for one in before.report.steps for said in one.refused}
+    return next((said for one in after.report.steps for said in one.refused if said not in known_faults), None)
+
+
+def _same_step(made: Composed, step: StepReport) -> str:
+    """Where a step is now: by its words within its section, else its key, else the section's first."""
+    rows = [one for one in made.report.steps if one.section == step.section]
+    found = next((one.key for one in rows if one.do == step.do), None)
+    return found or (step.key if step.key in made.order else rows[0].key if rows else made.order[0])
+
+
+def _nothing(plan: Plan, run: Run, user: Any, act: Act) -> Said:
+    raise refuse("act", f"there is no act {act.act!r}", f"one of {', '.join(_MAY)}")
+
+
+_DO = {
+    "begin": _begin, "done": _done, "back": _back, "skip": _skip, "stop": _stop, "go": _go, "contingency": _contingency, "return": _return, "here": _here,
+    "relieve": _relieve, "look": _look, "reading": _reading, "end": _end, "procedure": _procedure,
+}  # fmt: skip
+
+
+def follow_plan(plan: Plan, revision: Revision, user: Any) -> None:
+    """A plan saved while it is run: the run goes on on the new revision, and says what became impossible."""
+    with transaction.atomic():
+        run = plan.runs.exclude(status=Run.Status.ENDED).select_related("revision").first()
+        if run is None or run.revision_id == revision.pk:
+            return
+        before = composed_of(plan, run.revision, run)
+        here = before.step(run.at)
+        run.revision = revision
+        try:
+            after = composed_of(plan, revision, run)
+        except Refused as refused:
+            run.changed = "; ".join(fault.problem for fault in refused.faults)
+            return
+        run.at = _same_step(after, here)
+        index = after.index(run.at)
+        gone = [one for one in after.report.steps[index:] if one.refused]
+        lost = [
+            one.name for one in before.report.sections if one.id not in {other.id for other in after.report.sections}
+        ]
+        told = [f"{one.do} {one.refused[0]}" for one in gone[:3]] + [f"no longer there: {name}" for name in lost[:3]]
+        run.changed = "; ".join(told)
+        run.version += 1
+        run.save()
+        said = f"Run goes on on revision {revision.number}" + (f"; now impossible: {run.changed}" if told else "")
+        append(
+            plan,
+            user,
+            id=uuid.uuid5(run.id, str(revision.number)),
+            revision=revision,
+            kind=LogEntry.Kind.PLAN,
+            decision=said,
+            step=run.at,
+        )
+
+
+def contingency_steps(plan: Plan, run: Run) -> list[StepReport]:
+    """The steps of the contingency under way, from the rig as the step now finds it."""
+    if not run.contingency:
+        return []
+    document = Document.model_validate_json(run.revision.document)
+    made = composed_of(plan, run.revision, run)
+    planned = made.operation.steps[made.index(run.at)]
+    return _from_here(document, run.contingency["id"], planned.step.after.state)
+
+
+def _from_here(document: Document, id: str, state: State) -> list[StepReport]:
+    teller = Teller(document, Wording())
+    return [
+        teller.alone(step, f"{id}/{n}", id)
+        for n, step in enumerate(walked(Ground(document), known()[id], state).steps, start=1)
+    ]
