@@ -70,7 +70,13 @@ def perform(state: State, edit: Edit) -> Asked:
     verb = VERBS.get(edit.verb)
     if verb is None:
         raise refuse("verb", f"there is no edit {edit.verb!r}", f"one of {', '.join(VERBS)}")
-    changed = verb(state, edit)
+    try:
+        changed = verb(state, edit)
+    except Refused:
+        raise
+    except (KeyError, TypeError, ValueError, IndexError) as error:
+        right = "give its part, and metres as numbers, for instance {haul: '', by_m: 1}"
+        raise refuse(edit.words, "something that it needs is missing, or no number", right) from error
     asked = ask(changed)
     if asked.holds.drop_m is None:
         raise refuse(edit.words, "nothing would hold the load then", "put something on that holds it first")
@@ -265,6 +271,8 @@ def _open(state: State, edit: Edit) -> State:
 
 def _clip(state: State, edit: Edit) -> State:
     item = _there(state, edit)
+    if not item.cords:
+        raise refuse(edit.words, f"the {edit.part} has no link to clip", "put it on with one")
     cord = item.cords[0]
     apart = _apart(state.at[item.id], state.at[cord.on])
     if apart > cord.long_m + 1e-9:

@@ -15,7 +15,7 @@ from rigging.catalogue.haul import HAND, Advantage, HaulSystem, advantage, bends
 from rigging.document import Plan
 from rigging.lines.rig import anchor_node
 from rigging.procedures.begin import RAISING, Ground
-from rigging.procedures.edits import Asked, Edit, ask, perform
+from rigging.procedures.edits import VERBS, Asked, Edit, ask, perform
 from rigging.procedures.state import State, line_of, locks_itself
 from rigging.quantities.faults import Fault, Refused, faults_of, refuse
 from rigging.quantities.ranges import Strict
@@ -178,16 +178,17 @@ def step_made(bound: Bound, row: StepGiven, before: Asked) -> Step:
 
 
 def edit_of(row: Mapping[str, Any], bound: Mapping[str, Any]) -> Edit:
-    """An edit from its row: the verb with its part first, then what else it says; `$name` is what the plan has for it.
+    """An edit from its row: the verb with its part, and what else it says; `$name` is what the plan has for it.
 
     Raises
     ------
     Refused
         If the row says nothing, or names what the plan does not have.
     """
-    if not row:
-        raise refuse("edits", "an edit says nothing", "give its verb and part, for instance {set: brake}")
-    verb, part = next(iter(row.items()))
+    verb = next((name for name in row if name in VERBS), None)
+    if verb is None:
+        raise refuse("edits", f"{dict(row)} names no edit", f"give one of {', '.join(VERBS)}, for instance {{set: brake}}")
+    part = row[verb]
     rest = {name: _bound(value, bound) for name, value in row.items() if name not in (verb, "because")}
     try:
         return Edit(verb=verb, part=str(_bound(part, bound) or ""), values=rest, because=row.get("because", ""))

@@ -31,7 +31,6 @@ from operations.runs import (
     Composed,
     Moved,
     act_on,
-    checked,
     composed_of,
     contingency_steps,
     current,
@@ -219,12 +218,11 @@ def read_procedures(request: HttpRequest, team_id: int) -> ProceduresOut:
 
 
 @router.put("/teams/{team_id}/procedures", response={200: ProceduresOut, **REFUSED}, operation_id="save_procedure")
-def save_procedure(request: HttpRequest, team_id: int, body: dict[str, Any]) -> ProceduresOut:
+def save_procedure(request: HttpRequest, team_id: int, body: ProcedureGiven) -> ProceduresOut:
     """A procedure as the team's own."""
     team = team_of(request, team_id, Role.LEADER)
-    given = checked(body)
     TeamProcedure.objects.update_or_create(
-        team=team, procedure=given.id, defaults={"given": given.model_dump(mode="json"), "saved_by": request.user}
+        team=team, procedure=body.id, defaults={"given": body.model_dump(mode="json"), "saved_by": request.user}
     )
     return read_procedures(request, team_id)
 
