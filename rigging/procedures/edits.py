@@ -17,6 +17,7 @@ from rigging.quantities.ranges import Strict
 _LETS_GO = frozenset({"french-8", "takes-in"})
 _STAYS_M = 0.01
 _SHORT_M = 0.3
+_CLOSE_M = 0.1
 # Somebody who has eased the load off holds again after this much.
 _READY_M = 0.2
 
@@ -481,8 +482,11 @@ def _haul(state: State, edit: Edit) -> State:
     for name, row in state.ropes.items():
         if line_of(name) == line:
             ropes[name] = tuple(_slackened(row, name == hauled, by))
+    ahead = max((_apart(at[one.id], state.ground.place(line, 0)) for one in _fastened(state, line)), default=0.0)
     for name in _carried(state, line):
-        at[name] = plus(at[name], out, -by)
+        # A grab that comes up to the ratchet stops in front of it.
+        room = max(0.0, _apart(at[name], state.ground.place(line, 0)) - ahead - _CLOSE_M)
+        at[name] = plus(at[name], out, -min(by, room))
     hauled_m, since_m = state.hauled_m + by, state.since_reset_m + by
     return replace(found, at=at, ropes=ropes, hauled_m=hauled_m, since_reset_m=since_m)
 
@@ -493,6 +497,15 @@ def _carried(state: State, line: str) -> set[str]:
         one for name, one in state.items() if line_of(name) == line and one.kind in ("hitch", "bend") and not one.to
     ]
     return {one.id for one in rows if not any(cord.clipped for cord in one.cords)}
+
+
+def _fastened(state: State, line: str) -> list[Item]:
+    """Hitches that are clipped to an anchor."""
+    return [
+        one
+        for name, one in state.items()
+        if line_of(name) == line and one.kind == "hitch" and any(c.clipped for c in one.cords)
+    ]
 
 
 def _runs_in(row: tuple[Item, ...]) -> bool:

@@ -187,7 +187,9 @@ def edit_of(row: Mapping[str, Any], bound: Mapping[str, Any]) -> Edit:
     """
     verb = next((name for name in row if name in VERBS), None)
     if verb is None:
-        raise refuse("edits", f"{dict(row)} names no edit", f"give one of {', '.join(VERBS)}, for instance {{set: brake}}")
+        raise refuse(
+            "edits", f"{dict(row)} names no edit", f"give one of {', '.join(VERBS)}, for instance {{set: brake}}"
+        )
     part = row[verb]
     rest = {name: _bound(value, bound) for name, value in row.items() if name not in (verb, "because")}
     try:

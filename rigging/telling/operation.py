@@ -11,7 +11,7 @@ from pydantic import BaseModel, ConfigDict
 from rigging.document import Plan
 from rigging.lines.rig import LOAD
 from rigging.mechanics.holds import HANDS, Lying, bears
-from rigging.procedures.compose import Lacks, Operation, Planned, Section
+from rigging.procedures.compose import Asks, Lacks, Operation, Planned, Section
 from rigging.procedures.edits import Asked
 from rigging.procedures.run import Step
 from rigging.procedures.state import Item, State, line_of
@@ -62,7 +62,7 @@ class Stretch(Told):
 
     id: str
     name: str
-    points: list[tuple[float, float]]
+    points: list[list[float]]
     bears: bool
     slack: bool
     cord: bool
@@ -183,7 +183,7 @@ class Teller:
             else None
         )
         pulling = (
-            [Who(role="haul", duty=_DUTIES["haul"], name=listed(asks.haul))]
+            [Who(role="haul", duty=_DUTIES["haul"], name=_pulling(asks))]
             if step.hands or "haul" in step.given.who
             else []
         )
@@ -256,7 +256,8 @@ class Teller:
         rope, _, number = id.rpartition(":")
         if rope in state.ropes and number.isdigit():
             return self._tied(state, rope, int(number))
-        named = _PARTS.get(place, place)
+        item = next((one for _, one in state.items() if one.id == id), None)
+        named = _PARTS.get(place) or (_of_system(place, item) if item else place)
         return (
             named
             if place in ("belay", "") or line == line_of(next(iter(state.ropes)))
@@ -287,7 +288,7 @@ class Teller:
         for piece in lying.pieces:
             if piece.id.startswith("ground"):
                 continue
-            points = [(round(lying.at[name][0], 3), round(lying.at[name][2], 3)) for name in piece.route]
+            points = [[round(lying.at[name][0], 3), round(lying.at[name][2], 3)] for name in piece.route]
             yield Stretch(
                 id=piece.id, name=self.part(asked.state, piece.id), points=points, bears=piece.id in loaded,
                 slack=spare.get(piece.id, 1.0) > 0.02, cord=not piece.rope.startswith("rope:"),
@@ -338,6 +339,22 @@ class Teller:
             would=_WOULD.get(one.duty, "one more person"),
             steps=list(one.keys),
         )
+
+
+def _pulling(asks: Asks) -> str:
+    """Those on the haul by name, and how many more."""
+    more = max(0, asks.haul_there - len(asks.haul))
+    rest = [f"{more} more" if asks.haul else f"{more} haulers"] if more else []
+    return listed([*asks.haul, *rest])
+
+
+def _of_system(place: str, item: Item) -> str:
+    """A node of a haul system by what it is."""
+    if place.startswith(("haul:", "redirect:")):
+        return "redirect"
+    if not place.isupper():
+        return place
+    return f"block {place}" if item.kind == "bend" else "haul grab" if item.kind == "hitch" else place
 
 
 def _mark(item: Item) -> Literal["anchor", "hitch", "device", "bend", "edge", "hands", "open"]:

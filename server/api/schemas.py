@@ -103,7 +103,7 @@ class NewEntry(Strict):
     considered: Text = ""
     revision: int
     corrects: UUID | None = None
-    step: Annotated[str, Field(max_length=160)] = ""
+    step: Annotated[str, Field(max_length=160)] | None = None
     device_time: datetime | None = None
     device_ahead_ms: Annotated[int, Field(ge=-(10**10), le=10**10)] | None = None
 

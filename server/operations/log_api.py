@@ -82,7 +82,7 @@ def write_log(request: HttpRequest, plan_id: uuid.UUID, body: NewEntry) -> Entry
         raise refuse("corrects", "no such entry in this log", "name the id of an entry of this plan")
     entry = append(
         plan, request.user, id=body.id, revision=revision_of(plan, body.revision), kind=body.kind,
-        decision=body.decision, reason=body.reason, considered=body.considered, corrects=corrects, step=body.step,
+        decision=body.decision, reason=body.reason, considered=body.considered, corrects=corrects, step=body.step or "",
         device_time=body.device_time, device_ahead_ms=body.device_ahead_ms,
     )  # fmt: skip
     if entry.plan_id != plan.id:

@@ -184,10 +184,14 @@ def _done(plan: Plan, run: Run, user: Any, act: Act) -> Said:
         )
     _counted(run, made, user)
     index = made.index(run.at)
-    said = f"Done: {step.do}"
+    said = f"Done: {_plain(step.do)}"
     run.done = [*run.done, {"key": run.at, "by": user.get_username(), "at": timezone.now().isoformat()}]
     run.at, run.since = made.order[min(index + 1, len(made.order) - 1)], timezone.now()
     return LogEntry.Kind.STEP, said, {"key": step.key, "holds": step.holds.on_text, "behind": step.holds.behind_text}
+
+
+def _plain(text: str) -> str:
+    return text.rstrip(".")
 
 
 def _first(run: Run, step: StepReport) -> bool:
@@ -223,7 +227,7 @@ def _done_contingency(plan: Plan, run: Run, act: Act) -> Said:
         run.contingency = None
         return LogEntry.Kind.CONTINGENCY, f"{given.name}: done, back to the step", {"id": given.id}
     run.contingency = {**entered, "place": place + 1}
-    return LogEntry.Kind.STEP, f"{given.name}, done: {steps[place].do}", {"id": given.id}
+    return LogEntry.Kind.STEP, f"{given.name}, done: {_plain(steps[place].do)}", {"id": given.id}
 
 
 def _back(plan: Plan, run: Run, user: Any, act: Act) -> Said:
@@ -233,7 +237,7 @@ def _back(plan: Plan, run: Run, user: Any, act: Act) -> Said:
     if index == 0:
         raise refuse("act", "this is the first step", "go on from here")
     run.at, run.since = made.order[index - 1], timezone.now()
-    return LogEntry.Kind.STEP, f"Back to: {made.step(run.at).do}", {"key": run.at}
+    return LogEntry.Kind.STEP, f"Back to: {_plain(made.step(run.at).do)}", {"key": run.at}
 
 
 def _skip(plan: Plan, run: Run, user: Any, act: Act) -> Said:
@@ -245,7 +249,7 @@ def _skip(plan: Plan, run: Run, user: Any, act: Act) -> Said:
     if (why := _missed(plan, run, made, step.key)) is not None:
         raise refuse("act", f"without it: {why}", "do it, or change the order")
     run.at, run.since = made.order[min(made.index(run.at) + 1, len(made.order) - 1)], timezone.now()
-    return LogEntry.Kind.STEP, f"Skipped: {step.do}", {"key": step.key}
+    return LogEntry.Kind.STEP, f"Skipped: {_plain(step.do)}", {"key": step.key}
 
 
 def _missed(plan: Plan, run: Run, made: Composed, key: str) -> str | None:

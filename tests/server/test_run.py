@@ -65,7 +65,7 @@ def test_every_step_writes_its_own_entry_with_what_then_holds(leader, plan, run)
     act(leader, plan, "done", at=first)
     written = entries(leader, plan)
     assert [one["kind"] for one in written] == ["run", "step"]
-    assert written[1]["decision"] == "Done: Main anchor built." and written[1]["data"]["holds"]
+    assert written[1]["decision"] == "Done: Main anchor built" and written[1]["data"]["holds"]
     assert at(leader, plan) != first
 
 

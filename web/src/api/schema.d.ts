@@ -288,11 +288,34 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Read Log */
+        /**
+         * Read Log
+         * @description A page of the log, the last entries before a sequence; only those of a kind, a person, a step, or that hold some words.
+         */
         get: operations["log"];
         put?: never;
         /** Write Log */
         post: operations["append_log"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/log/verified": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Verify
+         * @description Every seal of this plan's revisions, entries and photographs worked out again.
+         */
+        get: operations["verify_log"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -365,6 +388,105 @@ export interface paths {
         };
         /** Exportplan Of */
         get: operations["export_plan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Run */
+        get: operations["run"];
+        put?: never;
+        /**
+         * Act
+         * @description One act. A STOP is anybody's; going on is the leader's.
+         */
+        post: operations["act_on_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/teams/{team_id}/procedures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Procedures */
+        get: operations["procedures"];
+        /**
+         * Save Procedure
+         * @description A procedure as the team's own.
+         */
+        put: operations["save_procedure"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/photographs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Photograph
+         * @description A photograph from a member's device, with what it shows.
+         */
+        post: operations["keep_photograph"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/photographs/{entry_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Photograph */
+        get: operations["photograph"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Events
+         * @description Server-Sent Events: every entry after `after` (or the last event id of a connection that broke), and the run as it moves.
+         */
+        get: operations["events"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3353,7 +3475,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "decision" | "observation" | "correction" | "imported" | "signed";
+            kind: "decision" | "observation" | "correction" | "imported" | "signed" | "run" | "step" | "stop" | "go" | "contingency" | "reading" | "photo" | "here" | "plan";
             /** Decision */
             decision: string;
             /** Reason */
@@ -3370,6 +3492,34 @@ export interface components {
             before: string;
             /** Hash */
             hash: string;
+            /**
+             * Step
+             * @default
+             */
+            step: string;
+            /**
+             * Data
+             * @default {}
+             */
+            data: {
+                [key: string]: unknown;
+            };
+            /** Device Time */
+            device_time?: string | null;
+            /** Device Ahead Ms */
+            device_ahead_ms?: number | null;
+        };
+        /**
+         * LogOut
+         * @description A page of the log in order; `before`: ask for the page before with it, None where this is the first; `total` that fit.
+         */
+        LogOut: {
+            /** Entries */
+            entries: components["schemas"]["EntryOut"][];
+            /** Total */
+            total: number;
+            /** Before */
+            before: number | null;
         };
         /**
          * NewEntry
@@ -3402,6 +3552,22 @@ export interface components {
             revision: number;
             /** Corrects */
             corrects?: string | null;
+            /** Step */
+            step?: string | null;
+            /** Device Time */
+            device_time?: string | null;
+            /** Device Ahead Ms */
+            device_ahead_ms?: number | null;
+        };
+        /**
+         * VerifiedOut
+         * @description How many entries were read again, and what does not fit its seal.
+         */
+        VerifiedOut: {
+            /** Entries */
+            entries: number;
+            /** Broken */
+            broken: string[];
         };
         /**
          * SignedLine
@@ -3496,6 +3662,430 @@ export interface components {
             id: string;
             /** Content */
             content: components["schemas"]["Bundle"] | components["schemas"]["Plan"];
+        };
+        /** Contingency */
+        Contingency: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Place */
+            place: number;
+            /** Steps */
+            steps: components["schemas"]["StepReport"][];
+        };
+        /**
+         * Counts
+         * @description Hauls and resets done, metres in and out; minutes gone, seconds a metre so far, minutes to the edge at that.
+         */
+        Counts: {
+            /** Hauls */
+            hauls: number;
+            /** Hauls In All */
+            hauls_in_all: number;
+            /** Resets */
+            resets: number;
+            /** In M */
+            in_m: number;
+            /** Out M */
+            out_m: number;
+            /** To Edge M */
+            to_edge_m: number | null;
+            /** Seconds Per Metre */
+            seconds_per_metre: number | null;
+            /** Minutes To Edge */
+            minutes_to_edge: number | null;
+        };
+        /**
+         * HandsReport
+         * @description The haul team: the ideal advantage as rigged there, what they pull, how many it takes, how many are there.
+         */
+        HandsReport: {
+            /** Ideal */
+            ideal: number;
+            /** Hand N */
+            hand_n: number;
+            /** Needed */
+            needed: number;
+            /** There */
+            there: number;
+        };
+        /**
+         * HoldsNow
+         * @description What the load hangs on, what is behind it after how far (None: nothing), hands off (`hands_off_m` None: it falls), what it falls
+         *     without.
+         */
+        HoldsNow: {
+            /** On */
+            on: components["schemas"]["Loaded"][];
+            /** On Text */
+            on_text: string;
+            /** Behind Text */
+            behind_text: string;
+            /** Behind M */
+            behind_m: number | null;
+            /** Hands Off Text */
+            hands_off_text: string;
+            /** Hands Off M */
+            hands_off_m: number | null;
+            /** Alone */
+            alone: string[];
+        };
+        /**
+         * LacksReport
+         * @description What can not be done with the people there, and what would make it possible.
+         */
+        LacksReport: {
+            /** Duty */
+            duty: string;
+            /** Text */
+            text: string;
+            /** Would */
+            would: string;
+            /** Steps */
+            steps: string[];
+        };
+        /**
+         * Loaded
+         * @description Something that bears, and how much at rest without friction.
+         */
+        Loaded: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Force N */
+            force_n: number | null;
+        };
+        /** LookedAt */
+        LookedAt: {
+            /** Anchor */
+            anchor: string;
+            /** Name */
+            name: string;
+            /** Seconds Ago */
+            seconds_ago: number;
+            /** Due */
+            due: boolean;
+        };
+        /**
+         * Mark
+         * @description Something on the drawing.
+         */
+        Mark: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "anchor" | "hitch" | "device" | "bend" | "edge" | "hands" | "load" | "open";
+            /** X M */
+            x_m: number;
+            /** Z M */
+            z_m: number;
+            /** Bears */
+            bears: boolean;
+        };
+        /** OperationReport */
+        OperationReport: {
+            /** Sections */
+            sections: components["schemas"]["SectionReport"][];
+            /** Steps */
+            steps: components["schemas"]["StepReport"][];
+            /** Lacks */
+            lacks: components["schemas"]["LacksReport"][];
+        };
+        /**
+         * RunOut
+         * @description The run, and the operation that the plan composes to; before it is begun, that alone.
+         */
+        RunOut: {
+            run: components["schemas"]["RunState"] | null;
+            operation: components["schemas"]["OperationReport"];
+            /** Composed */
+            composed: string;
+        };
+        /**
+         * RunState
+         * @description Where the run is. `operation` names what it is composed of: it is read again when that changes.
+         */
+        RunState: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "going" | "stopped" | "ended";
+            /** Version */
+            version: number;
+            /** Revision */
+            revision: number;
+            /** Operation */
+            operation: string;
+            /** At */
+            at: string;
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            stopped: components["schemas"]["Stopped"] | null;
+            contingency: components["schemas"]["Contingency"] | null;
+            counts: components["schemas"]["Counts"];
+            /** Here */
+            here: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /** Looks */
+            looks: components["schemas"]["LookedAt"][];
+            /** Changed */
+            changed: string;
+        };
+        /** SectionReport */
+        SectionReport: {
+            /** Id */
+            id: string;
+            /** Procedure */
+            procedure: string;
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+            /** Number */
+            number: number;
+            /** Count */
+            count: number;
+            /** At M */
+            at_m: number | null;
+            /** Steps */
+            steps: string[];
+        };
+        /**
+         * StepReport
+         * @description One step. `refused`: an edit that does not go on this plan, with the reason and what would be right.
+         */
+        StepReport: {
+            /** Key */
+            key: string;
+            /** Section */
+            section: string;
+            /** Who */
+            who: components["schemas"]["Who"][];
+            /** Do */
+            do: string;
+            /** Look */
+            look: string;
+            /** Words */
+            words: string;
+            /** Wrong */
+            wrong: string;
+            /** Edits */
+            edits: string[];
+            /** Refused */
+            refused: string[];
+            holds: components["schemas"]["HoldsNow"];
+            hands: components["schemas"]["HandsReport"] | null;
+            /** Lacks */
+            lacks: string[];
+            /** Stretches */
+            stretches: components["schemas"]["Stretch"][];
+            /** Marks */
+            marks: components["schemas"]["Mark"][];
+        };
+        /** Stopped */
+        Stopped: {
+            /** By */
+            by: string;
+            /** Why */
+            why: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * Stretch
+         * @description A piece of rope or cord on the drawing, (x, z) in metres; whether it bears, how much is slack, whether hands end it.
+         */
+        Stretch: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Points */
+            points: number[][];
+            /** Bears */
+            bears: boolean;
+            /** Slack */
+            slack: boolean;
+            /** Cord */
+            cord: boolean;
+            /** Force N */
+            force_n: number;
+        };
+        /**
+         * Who
+         * @description A duty and who has it; `name` is empty where nobody is left for it.
+         */
+        Who: {
+            /** Role */
+            role: string;
+            /** Duty */
+            duty: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * MovedOut
+         * @description A refused act: the run had moved on. `run` is where it is now.
+         */
+        MovedOut: {
+            /**
+             * Moved
+             * @default true
+             * @constant
+             */
+            moved: true;
+            run: components["schemas"]["RunState"];
+        };
+        /**
+         * RunAct
+         * @description What somebody does to the run: `id` made by the client, `at` the step it is about, and what the act needs.
+         */
+        RunAct: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Act
+             * @enum {string}
+             */
+            act: "begin" | "done" | "back" | "skip" | "stop" | "go" | "contingency" | "return" | "here" | "relieve" | "look" | "reading" | "procedure" | "end";
+            /**
+             * At
+             * @default
+             */
+            at: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Data
+             * @default {}
+             */
+            data: {
+                [key: string]: unknown;
+            };
+            /** Device Time */
+            device_time?: string | null;
+            /** Device Ahead Ms */
+            device_ahead_ms?: number | null;
+        };
+        /**
+         * ProcedureGiven
+         * @description A procedure as it is written; `begins` names the rig that it finds, "" the one that is there; `needs`: what must be so.
+         */
+        ProcedureGiven: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @default procedure
+             * @enum {string}
+             */
+            kind: "procedure" | "contingency";
+            /**
+             * Begins
+             * @default
+             */
+            begins: ("ground" | "held" | "lowering" | "raising" | "between-hauls" | "belayed" | "arrested" | "lifting" | "escape-belay") | "";
+            /**
+             * Needs
+             * @default
+             */
+            needs: string;
+            /** Steps */
+            steps: components["schemas"]["StepGiven"][];
+        };
+        /**
+         * ProceduresOut
+         * @description Everything that ships, with the team's own in place of some.
+         */
+        ProceduresOut: {
+            /** Procedures */
+            procedures: components["schemas"]["ProcedureGiven"][];
+            /** Own */
+            own: string[];
+        };
+        /**
+         * StepGiven
+         * @description A step as it is written: who (roles), what they do, what is looked at, the words called, what may go wrong, its edits;
+         *     `when`: what must be so in the plan for it to be there; `pulls`: how the haul team is at work.
+         */
+        StepGiven: {
+            /** Who */
+            who: string[];
+            /** Do */
+            do: string;
+            /**
+             * Look
+             * @default
+             */
+            look: string;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /**
+             * Wrong
+             * @default
+             */
+            wrong: string;
+            /**
+             * When
+             * @default
+             */
+            when: string;
+            /**
+             * Pulls
+             * @default
+             * @enum {string}
+             */
+            pulls: "" | "haul" | "join";
+            /**
+             * Edits
+             * @default []
+             */
+            edits: {
+                [key: string]: unknown;
+            }[];
         };
         /** PlanRow */
         PlanRow: {
@@ -4730,7 +5320,13 @@ export interface operations {
     };
     log: {
         parameters: {
-            query?: never;
+            query?: {
+                before?: number | null;
+                kind?: string;
+                who?: string;
+                step?: string;
+                words?: string;
+            };
             header?: never;
             path: {
                 plan_id: string;
@@ -4745,7 +5341,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EntryOut"][];
+                    "application/json": components["schemas"]["LogOut"];
                 };
             };
             /** @description Unauthorized */
@@ -4817,6 +5413,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EntryOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    verify_log: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VerifiedOut"];
                 };
             };
             /** @description Unauthorized */
@@ -5092,6 +5755,512 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Bundle"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    act_on_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunAct"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunState"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MovedOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    procedures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                team_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProceduresOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    save_procedure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                team_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProcedureGiven"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProceduresOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    keep_photograph: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * Id
+                     * Format: uuid
+                     */
+                    id: string;
+                    /** Text */
+                    text: string;
+                    /** Name */
+                    name: string;
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    photograph: {
+        parameters: {
+            query?: {
+                small?: boolean;
+            };
+            header?: never;
+            path: {
+                plan_id: string;
+                entry_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    events: {
+        parameters: {
+            query?: {
+                after?: number | null;
+            };
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {

@@ -1,12 +1,15 @@
 /** Routes, and who may see them. */
 import { useQuery } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { lazy, Suspense, useEffect } from "react";
 import { Navigate, Route, Routes } from "react-router";
 import { answered, api, setCsrfToken } from "../api/client";
 import { PlansPage } from "../stages/plans/PlansPage";
 import { SignIn } from "./SignIn";
 import { WorkSheet } from "./WorkSheet";
 import { useSettings } from "./settings";
+
+// The run's script comes when the run is opened.
+const RunPage = lazy(async () => ({ default: (await import("../stages/run/RunPage")).RunPage }));
 
 export function App() {
   const session = useQuery({
@@ -41,6 +44,14 @@ export function App() {
   return (
     <Routes>
       <Route path="/plans" element={<PlansPage {...shared} />} />
+      <Route
+        path="/plans/:id/run"
+        element={
+          <Suspense fallback={<p className="p-8 text-lg">Opening.</p>}>
+            <RunPage session={session.data} />
+          </Suspense>
+        }
+      />
       <Route path="/plans/:id/:stage?" element={<WorkSheet {...shared} />} />
       <Route path="*" element={<Navigate to="/plans" replace />} />
     </Routes>

@@ -8,6 +8,7 @@ const STAGES = [
   { id: "anchors", name: "Anchors" },
   { id: "lines", name: "Lines" },
   { id: "check", name: "Check" },
+  { id: "run", name: "Run" },
 ] as const;
 
 interface Props {

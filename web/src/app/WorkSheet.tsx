@@ -154,6 +154,7 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
     c: () => void go(`/plans/${plan.id}/check`),
     w: turnWay,
     b: () => showBest(!bestShown),
+    r: () => void go(`/plans/${plan.id}/run`),
     g: () => void go(`/plans/${plan.id}/log`),
     "?": () => showKeys(true),
     ...Object.fromEntries(GROUPS.map((one) => [one.key, () => showGroup(one.id)])),
@@ -209,7 +210,7 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
             <Rail plan={plan} stage={stage} whole={whole} found={check} />
             <Suspense fallback={<p className="p-4">Opening.</p>}>
               {stage === "log" ? (
-                <LogPage open={open} log={log.data ?? []} offline={log.isError} />
+                <LogPage open={open} log={log.data?.entries ?? []} offline={log.isError} />
               ) : stage === "check" ? (
                 <CheckPage
                   open={open}
@@ -371,7 +372,7 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
               )}
             </Suspense>
           </div>
-          <DecisionLine open={open} log={log.data ?? []} field={decision} offer={offer} />
+          <DecisionLine open={open} log={log.data?.entries ?? []} field={decision} offer={offer} />
         </div>
         {touched && report && state ? (
           <Inspector

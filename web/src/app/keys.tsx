@@ -28,7 +28,8 @@ const LIST: [string, string][] = [
   ["d", "Write a decision; Enter records it"],
   ["w", "The whole way, and back; there: Left and Right on the slider"],
   ["b", "What buys most, and back to the load path"],
-  ["s, a, l, c, g", "Size-up, Anchors, Lines, Check, Log"],
+  ["s, a, l, c, r, g", "Size-up, Anchors, Lines, Check, Run, Log"],
+  ["Enter, Backspace, e, x", "On the run: step done, step back, something else happened, STOP"],
   ["Tab", "From part to part of the drawing and the load path"],
   ["Enter or Space", "Open the part: what it is, what it carries, what can be done there"],
   [

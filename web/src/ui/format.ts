@@ -62,3 +62,9 @@ export function day(time: string): string {
 export function unbroken(text: string): string {
   return text.replace(/(\d) (?=(?:m|kN|kgf|lbf|ft)\b)/g, "$1\u00a0");
 }
+
+/** Milliseconds as minutes, or hours and minutes. */
+export function minutes(ms: number): string {
+  const all = Math.max(0, Math.round(ms / 60000));
+  return all < 60 ? `${all} min` : `${Math.floor(all / 60)} h ${all % 60} min`;
+}

@@ -13,6 +13,15 @@ const KIND: Record<Entry["kind"], string> = {
   correction: "correction",
   imported: "read in",
   signed: "signed",
+  run: "run",
+  step: "step",
+  stop: "STOP",
+  go: "going on",
+  contingency: "something else",
+  reading: "reading",
+  photo: "photograph",
+  here: "people",
+  plan: "plan changed",
 };
 
 export function LogPage({ open, log, offline }: { open: OpenPlan; log: Entry[]; offline: boolean }) {

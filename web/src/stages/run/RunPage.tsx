@@ -1,0 +1,256 @@
+/** The Run stage: the step now in large letters, what holds, STOP always in reach, the log written as it happens. */
+import { useEffect, useState, useSyncExternalStore } from "react";
+import { Link, useParams } from "react-router";
+import type { Run, Session, Step } from "../../api/types";
+import { useKeys } from "../../app/keys";
+import { useSettings } from "../../app/settings";
+import { minutes } from "../../ui/format";
+import { Accept } from "./Accept";
+import { Composed } from "./Composed";
+import { Contingencies } from "./Contingencies";
+import { Heard, Next, StopButton, StopBanner } from "./Side";
+import { RoleSheet, ROLES, useRole } from "./Role";
+import { StepNow } from "./StepNow";
+import { useRun, type Act, type LiveRun } from "./useRun";
+import { Writing } from "./Writing";
+
+export function RunPage({ session }: { session: Session }) {
+  const { id = "" } = useParams();
+  const live = useRun(id);
+  if (!live)
+    return (
+      <main className="p-8 text-lg">
+        Opening the run.{" "}
+        <Link to="/plans" className="underline">
+          Back to the plans
+        </Link>
+      </main>
+    );
+  return <Running plan={id} live={live} session={session} />;
+}
+
+/** The step that is now: a contingency's while one is under way. */
+export function stepNow(live: LiveRun): Step | null {
+  const { run, out } = live;
+  if (!run || run.status === "ended") return null;
+  if (run.contingency) return run.contingency.steps[run.contingency.place] ?? null;
+  return out.operation.steps.find((one) => one.key === run.at) ?? null;
+}
+
+function Running({ plan, live, session }: { plan: string; live: LiveRun; session: Session }) {
+  const { out, run } = live;
+  const [role, setRole] = useRole(plan);
+  const [choosing, choose] = useState(false);
+  const [other, showOther] = useState(false);
+  const [accepting, accept] = useState(false);
+  const step = stepNow(live);
+  const going = run !== null && run.status !== "ended";
+  const leads = session.teams.some((one) => one.role === "leader");
+  const acts = session.teams.some((one) => one.role !== "observer");
+  const index = step && !run?.contingency ? out.operation.steps.findIndex((one) => one.key === step.key) : -1;
+  const next = index >= 0 ? (out.operation.steps[index + 1] ?? null) : null;
+  const narrow = useNarrow();
+  useAwake(going);
+  const done = () => {
+    if (!step || !run) return;
+    if (asksReason(step)) accept(true);
+    else live.act({ act: "done", at: run.contingency ? "" : step.key, text: "", data: {} });
+  };
+  useKeys({
+    Enter: () => {
+      if (going && acts && run.status === "going" && document.activeElement?.tagName !== "BUTTON") done();
+    },
+    Backspace: () => {
+      if (going && leads && step) live.act({ act: "back", at: step.key, text: "", data: {} });
+    },
+    x: () => {
+      if (going && run.status === "going") live.act(STOP);
+    },
+    e: () => showOther(true),
+  });
+  const writing = (
+    <Writing plan={plan} live={live} revision={run?.revision ?? 1} step={step?.key ?? ""} acts={acts} leads={leads} />
+  );
+  return (
+    <div className="grid h-full min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto] bg-sheet">
+      <Header plan={plan} live={live} role={role} onRole={() => choose(true)} />
+      {run && going ? (
+        <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_clamp(280px,36vw,400px)] max-md:block max-md:overflow-y-auto">
+          <main
+            tabIndex={-1}
+            className="flex min-h-0 min-w-0 flex-col overflow-y-auto px-4 pt-2 pb-3 max-md:overflow-visible"
+          >
+            <StopBanner run={run} leads={leads} onGo={(text) => live.act({ act: "go", at: "", text, data: {} })} />
+            {live.refused ? (
+              <div role="alert" className="mb-2 flex items-start gap-3 border-2 border-over bg-tint px-3 py-1.5">
+                <p className="flex-1 text-lg leading-snug">◆ {live.refused}</p>
+                <button type="button" className="button" onClick={live.dismiss}>
+                  Understood
+                </button>
+              </div>
+            ) : null}
+            {step ? (
+              <StepNow
+                step={step}
+                run={run}
+                operation={out.operation}
+                role={role}
+                narrow={narrow}
+                stopped={run.status === "stopped"}
+                acts={acts}
+                leads={leads}
+                onDone={done}
+                onBack={() => live.act({ act: "back", at: step.key, text: "", data: {} })}
+                onSkip={() => live.act({ act: "skip", at: step.key, text: "", data: {} })}
+                onOther={() => showOther(true)}
+                onReturn={() => live.act({ act: "return", at: "", text: "", data: {} })}
+              />
+            ) : null}
+          </main>
+          <aside
+            aria-label="Stop, what comes next, what was heard"
+            className="flex min-h-0 flex-col border-l-2 border-line px-4 pt-3 max-md:border-t-2 max-md:border-l-0"
+          >
+            {narrow ? null : <StopButton run={run} onStop={() => live.act(STOP)} />}
+            <Next run={run} step={step} next={next} operation={out.operation} live={live} acts={acts} />
+            {narrow ? writing : null}
+            <Heard entries={live.heard} plan={plan} me={session.username} />
+          </aside>
+        </div>
+      ) : (
+        <Composed
+          out={out}
+          leads={leads}
+          onBegin={() => live.act({ act: "begin", at: "", text: "", data: {} })}
+          plan={plan}
+        />
+      )}
+      <footer className="border-t-2 border-ink bg-film">
+        {run && going && narrow ? (
+          <div className="p-3">
+            <StopButton run={run} onStop={() => live.act(STOP)} />
+          </div>
+        ) : null}
+        {narrow && going ? null : writing}
+      </footer>
+      {choosing ? (
+        <RoleSheet
+          role={role}
+          onRole={(one) => {
+            setRole(one);
+            if (acts && going) live.act({ act: "here", at: "", text: "", data: { role: one } });
+            choose(false);
+          }}
+          onClose={() => choose(false)}
+        />
+      ) : null}
+      {other ? (
+        <Contingencies
+          onEnter={(id) => {
+            live.act({ act: "contingency", at: "", text: "", data: { id } });
+            showOther(false);
+          }}
+          team={session.teams[0]?.id ?? 0}
+          onClose={() => showOther(false)}
+        />
+      ) : null}
+      {accepting && step ? (
+        <Accept
+          step={step}
+          onAccept={(text) => {
+            live.act({ act: "done", at: step.key, text, data: {} });
+            accept(false);
+          }}
+          onClose={() => accept(false)}
+        />
+      ) : null}
+    </div>
+  );
+}
+
+const STOP: Act = { act: "stop", at: "", text: "", data: {} };
+
+/** Whether somebody has to accept that it hangs on one thing: not while the load lies on the ground. */
+function asksReason(step: Step): boolean {
+  return step.holds.alone.length > 0 && !step.holds.on.some((one) => one.name === "the ground");
+}
+
+function Header({ plan, live, role, onRole }: { plan: string; live: LiveRun; role: string; onRole: () => void }) {
+  const [settings, set] = useSettings();
+  const { run } = live;
+  const people = Object.keys(run?.here ?? {}).length;
+  return (
+    <header className="flex flex-wrap items-center gap-x-4 border-b border-line bg-film pl-4">
+      <h1 className="text-lg font-semibold">Run</h1>
+      {run && run.status !== "ended" ? (
+        <p className="font-label text-quiet">
+          running {minutes(Date.parse(run.now) - Date.parse(run.begun_at))}
+          {people ? `, ${people} here` : ""}
+        </p>
+      ) : null}
+      <p className="mr-auto font-label" role="status" data-live={live.connected && !live.waiting ? "sent" : "waiting"}>
+        {live.waiting
+          ? `◆ ${live.waiting} not sent yet, kept on this device`
+          : live.connected
+            ? "all sent"
+            : "◆ No connection: what others do is not seen here"}
+      </p>
+      {run ? <Progress run={run} /> : null}
+      <button type="button" className="min-h-11 px-3 font-semibold hover:bg-sheet" onClick={onRole} data-testid="role">
+        {ROLES[role] ?? "Who are you?"}
+      </button>
+      <button type="button" className="min-h-11 px-3 hover:bg-sheet" onClick={() => set({ night: !settings.night })}>
+        {settings.night ? "Day" : "Night"}
+      </button>
+      <Link to={`/plans/${plan}/check`} className="flex min-h-11 items-center px-3 hover:bg-sheet">
+        Plan
+      </Link>
+    </header>
+  );
+}
+
+function Progress({ run }: { run: Run }) {
+  const { counts } = run;
+  if (!counts.hauls_in_all || counts.to_edge_m === null || !counts.in_m) return null;
+  const edge = counts.minutes_to_edge ? `, edge in about ${Math.max(1, Math.round(counts.minutes_to_edge))} min` : "";
+  return (
+    <p className="font-label max-sm:hidden" data-testid="progress">
+      {counts.in_m.toFixed(0)} m of {(counts.in_m + counts.to_edge_m).toFixed(0)} up{edge}
+    </p>
+  );
+}
+
+const NARROW = "(max-width: 767px)";
+
+/** Whether this is a phone: STOP then stands at the foot, under the thumb. */
+function useNarrow(): boolean {
+  return useSyncExternalStore(
+    (told) => {
+      const media = window.matchMedia(NARROW);
+      media.addEventListener("change", told);
+      return () => media.removeEventListener("change", told);
+    },
+    () => window.matchMedia(NARROW).matches,
+  );
+}
+
+/** The screen stays on while the run goes, where the browser can do that. */
+function useAwake(on: boolean) {
+  useEffect(() => {
+    if (!on || !("wakeLock" in navigator)) return;
+    let lock: WakeLockSentinel | null = null;
+    const ask = () => {
+      if (document.visibilityState === "visible")
+        void navigator.wakeLock.request("screen").then(
+          (one) => (lock = one),
+          () => null,
+        );
+    };
+    ask();
+    document.addEventListener("visibilitychange", ask);
+    return () => {
+      document.removeEventListener("visibilitychange", ask);
+      void lock?.release();
+    };
+  }, [on]);
+}

@@ -1,0 +1,166 @@
+/** Beside the step: STOP, what comes next, the counters, what was heard. */
+import { useState } from "react";
+import { Link } from "react-router";
+import type { Entry, Operation, Run, Step } from "../../api/types";
+import { clock, minutes } from "../../ui/format";
+import type { LiveRun } from "./useRun";
+
+export function StopButton({ run, onStop }: { run: Run; onStop: () => void }) {
+  const stopped = run.status === "stopped";
+  return (
+    <>
+      <button
+        type="button"
+        className="min-h-[88px] w-full border-4 border-over bg-tint text-[44px] leading-none font-semibold tracking-wide text-over disabled:opacity-60 max-md:min-h-[96px]"
+        onClick={onStop}
+        disabled={stopped}
+        data-testid="stop"
+      >
+        {stopped ? "STOPPED" : "STOP"}
+      </button>
+      <p className="mt-0.5 text-center font-label text-quiet max-md:hidden">anybody, on every screen at once</p>
+    </>
+  );
+}
+
+const WHY_GO = ["looked at, nothing wrong", "put right", "misheard"];
+
+/** On every screen while the run is stopped: who, since when; the leader goes on, with a word. */
+export function StopBanner({ run, leads, onGo }: { run: Run; leads: boolean; onGo: (text: string) => void }) {
+  if (run.status !== "stopped" || !run.stopped) return null;
+  return (
+    <div role="alert" className="mb-2 border-4 border-over bg-tint px-4 py-2" data-testid="stopped">
+      <p className="text-[30px] leading-tight font-semibold text-over">
+        ◆ STOP, {run.stopped.by}, {clock(run.stopped.at)}
+      </p>
+      {run.stopped.why ? <p className="text-[19px]">{run.stopped.why}</p> : null}
+      {leads ? (
+        <div className="mt-1 flex flex-wrap items-center gap-2">
+          <span className="text-lg font-semibold">Go on:</span>
+          {WHY_GO.map((one) => (
+            <button key={one} type="button" className="button" onClick={() => onGo(one)}>
+              {one}
+            </button>
+          ))}
+        </div>
+      ) : (
+        <p className="text-[19px]">Hold. The leader says when it goes on.</p>
+      )}
+    </div>
+  );
+}
+
+interface NextProps {
+  run: Run;
+  step: Step | null;
+  next: Step | null;
+  operation: Operation;
+  live: LiveRun;
+  acts: boolean;
+}
+
+export function Next({ run, step, next, operation, live, acts }: NextProps) {
+  const { counts } = run;
+  const section = operation.sections.find((one) => one.id === step?.section);
+  const after = section ? operation.sections[operation.sections.indexOf(section) + 1] : undefined;
+  return (
+    <div className="mt-2 text-[18px] leading-snug">
+      {next ? (
+        <p data-testid="next">
+          <span className="font-label text-quiet">next </span>
+          <b>{next.do}</b>
+          {next.hands ? ` ${next.hands.needed} to pull.` : ""}
+        </p>
+      ) : null}
+      {after && after.steps.length ? (
+        <p className="font-label text-quiet">
+          then {after.name.toLowerCase()}
+          {after.text ? `, ${after.text}` : ""}
+        </p>
+      ) : null}
+      {counts.in_m || counts.out_m ? (
+        <p className="mt-1 font-label" data-testid="counts">
+          {[
+            counts.hauls ? `haul ${counts.hauls} of ${counts.hauls_in_all} done` : "",
+            counts.resets ? `${counts.resets} ${counts.resets === 1 ? "reset" : "resets"}` : "",
+            counts.in_m ? `${counts.in_m.toFixed(1)} m in` : "",
+            counts.out_m ? `${counts.out_m.toFixed(1)} m out` : "",
+            (counts.seconds_per_metre ?? 0) >= 1 ? `${counts.seconds_per_metre!.toFixed(0)} s a metre` : "",
+          ]
+            .filter(Boolean)
+            .join(", ")}
+        </p>
+      ) : null}
+      {run.looks.map((one) => (
+        <p key={one.anchor} className="mt-1 flex items-center gap-2">
+          <span className={`flex-1 ${one.due ? "font-semibold text-over" : "font-label"}`}>
+            {one.due ? "◆ " : ""}
+            {one.name}: looked at {minutes(one.seconds_ago * 1000)} ago
+          </span>
+          {acts ? (
+            <button
+              type="button"
+              className="button"
+              onClick={() => live.act({ act: "look", at: "", text: "", data: { anchor: one.anchor } })}
+            >
+              Looked
+            </button>
+          ) : null}
+        </p>
+      ))}
+      {run.changed ? (
+        <p className="mt-1 border-l-4 border-over bg-tint px-2 py-1 text-[16px]" data-testid="changed">
+          ◆ Since the plan was changed: {run.changed}
+        </p>
+      ) : null}
+      {step?.lacks.length ? (
+        <p className="mt-1 font-semibold text-over" data-testid="lacks">
+          ◆ Nobody left for: {step.lacks.join(", ")}
+        </p>
+      ) : null}
+    </div>
+  );
+}
+
+export function Heard({ entries, plan, me }: { entries: Entry[]; plan: string; me: string }) {
+  return (
+    <section aria-label="Heard" className="mt-2 flex min-h-0 flex-1 flex-col border-t border-line pt-1">
+      <div className="flex items-baseline justify-between font-label text-quiet">
+        <h2>Heard</h2>
+        <Link to={`/plans/${plan}/log`} className="flex min-h-11 items-center underline">
+          Whole log
+        </Link>
+      </div>
+      <ol className="min-h-0 flex-1 overflow-y-auto max-md:max-h-56" tabIndex={-1} data-testid="heard">
+        {[...entries].reverse().map((one) => (
+          <li key={one.id} className="py-0.5 text-[17px] leading-snug" data-entry={one.id}>
+            <span className="text-quiet">{clock(one.time)}</span> <b>{one.author === me ? "you" : one.author}</b>{" "}
+            {one.kind === "decision" ? "decided " : ""}
+            {one.decision}
+            {one.reason ? `, because ${one.reason}` : ""}
+            {one.kind === "photo" ? <Small plan={plan} entry={one} /> : null}
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+export function Small({ plan, entry }: { plan: string; entry: Entry }) {
+  const [open, show] = useState(false);
+  const source = `/api/plans/${plan}/photographs/${entry.id}`;
+  return (
+    <button
+      type="button"
+      className="my-1 block"
+      onClick={() => show(!open)}
+      aria-label={`${open ? "Smaller" : "Larger"}: ${entry.decision}`}
+    >
+      <img
+        src={open ? source : `${source}?small=true`}
+        alt={entry.decision}
+        className={open ? "max-h-[60vh]" : "h-20"}
+      />
+    </button>
+  );
+}

@@ -1,0 +1,256 @@
+/** The step now: who, what, what to look at, the words; what holds, what is behind it, hands off. */
+import type { Operation, Run, Step } from "../../api/types";
+import { useSettings } from "../../app/settings";
+import { said, unbroken } from "../../ui/format";
+import { RigNow } from "./RigNow";
+
+interface Props {
+  step: Step;
+  run: Run;
+  operation: Operation;
+  role: string;
+  narrow: boolean;
+  stopped: boolean;
+  acts: boolean;
+  leads: boolean;
+  onDone: () => void;
+  onBack: () => void;
+  onSkip: () => void;
+  onOther: () => void;
+  onReturn: () => void;
+}
+
+export function StepNow(props: Props) {
+  const { step, run, operation, role, narrow, stopped, acts, leads } = props;
+  const section = operation.sections.find((one) => one.id === step.section);
+  const mine = step.who.some((one) => one.role === role);
+  const place = section ? section.steps.indexOf(step.key) + 1 : (run.contingency?.place ?? 0) + 1;
+  const count = section?.steps.length ?? run.contingency?.steps.length ?? 1;
+  const name = section?.name ?? run.contingency?.name ?? "";
+  const line = step.stretches.find((one) => !one.cord)?.id.split(":")[0] ?? "main";
+  const wrong = step.wrong ? (
+    <p className="text-[17px] leading-snug text-quiet">What goes wrong: {step.wrong}</p>
+  ) : null;
+  return (
+    <>
+      <Sections operation={operation} step={step} place={place} count={count} />
+      <p className="mt-1.5 font-label text-[17px] text-quiet">
+        {run.contingency ? "◇ Something else: " : ""}
+        {name}
+        {section?.text ? `, ${section.text}` : ""}, step {place} of {count}
+      </p>
+      <h2
+        className={`leading-[1.1] font-semibold ${step.do.length > 90 ? "text-[25px]" : "text-[32px]"}`}
+        data-testid="step"
+        data-key={step.key}
+      >
+        {step.do}
+      </h2>
+      <p className="mt-1.5 text-[20px] leading-snug">
+        {step.who.map((one, index) => (
+          <span key={one.role}>
+            {index ? ", " : ""}
+            <b className={one.role === role ? "text-over" : ""}>{one.name || "nobody"}</b> {one.duty}
+          </span>
+        ))}
+        {mine || !role || role === "leader" ? "" : ". You keep your place."}
+      </p>
+      {step.look ? <p className="mt-1 text-[19px] leading-snug text-quiet">Look: {step.look}</p> : null}
+      {narrow ? <Spoken step={step} /> : null}
+      {narrow ? null : wrong}
+      {narrow ? null : <Holds step={step} />}
+      {step.refused.map((one) => (
+        <p
+          key={one}
+          className="mt-1 border-l-4 border-over bg-tint px-3 py-1 text-[17px] font-semibold"
+          data-testid="refused"
+        >
+          ◆ {one}
+        </p>
+      ))}
+      {narrow ? null : (
+        <div className="mt-2">
+          <RigNow step={step} line={line} />
+        </div>
+      )}
+      <div className="mt-2 grid grid-cols-[minmax(0,2fr)_minmax(0,1fr)_minmax(0,1fr)] gap-3 max-sm:grid-cols-2">
+        <button
+          type="button"
+          className="button button-main min-h-[68px]! text-[24px]! whitespace-normal! max-sm:col-span-2"
+          disabled={stopped || !acts || step.refused.length > 0}
+          onClick={props.onDone}
+          data-testid="done"
+        >
+          {step.words ? `“${step.words[0]!.toUpperCase()}${step.words.slice(1)}.” Done` : "Done"}
+        </button>
+        {run.contingency ? (
+          <button
+            type="button"
+            className="button min-h-[68px]! leading-tight whitespace-normal!"
+            disabled={!acts}
+            onClick={props.onReturn}
+          >
+            Back to the step
+          </button>
+        ) : (
+          <button
+            type="button"
+            className="button min-h-[68px]! leading-tight whitespace-normal!"
+            disabled={!leads}
+            onClick={props.onBack}
+          >
+            Back
+          </button>
+        )}
+        <button
+          type="button"
+          className="button min-h-[68px]! leading-tight whitespace-normal!"
+          disabled={!acts}
+          onClick={props.onOther}
+        >
+          Something else happened
+        </button>
+      </div>
+      {narrow ? wrong : null}
+      {narrow ? <Yours step={step} operation={operation} role={role} /> : null}
+      {leads && !run.contingency ? (
+        <button
+          type="button"
+          className="mt-1 min-h-11 self-start px-1 font-label text-quiet underline"
+          disabled={stopped}
+          onClick={props.onSkip}
+        >
+          Skip this step
+        </button>
+      ) : null}
+    </>
+  );
+}
+
+/** Every section as a bar as long as its steps; the one now filled as far as it has come. */
+function Sections({
+  operation,
+  step,
+  place,
+  count,
+}: {
+  operation: Operation;
+  step: Step;
+  place: number;
+  count: number;
+}) {
+  const here = operation.sections.findIndex((one) => one.id === step.section);
+  return (
+    <div className="flex gap-1" aria-hidden>
+      {operation.sections
+        .filter((one) => one.steps.length)
+        .map((one) => {
+          const index = operation.sections.indexOf(one);
+          const share = index < here ? 1 : index === here ? (place - 1) / count : 0;
+          return (
+            <div key={one.id} className="h-2 bg-line" style={{ flexGrow: one.steps.length }}>
+              <div className={`h-full ${index === here ? "bg-over" : "bg-ink"}`} style={{ width: `${share * 100}%` }} />
+            </div>
+          );
+        })}
+    </div>
+  );
+}
+
+/** What holds, in one sentence: a phone has room for no more. */
+function Spoken({ step }: { step: Step }) {
+  const { holds } = step;
+  const loud = holds.behind_m === null || holds.hands_off_m === null;
+  if (holds.on.some((one) => one.name === "the ground"))
+    return <p className="mt-1.5 text-[19px]">The load is on the ground.</p>;
+  return (
+    <p className="mt-1.5 text-[19px] leading-snug" data-testid="holds-now">
+      Load hangs on <b>{holds.on_text.toLowerCase()}</b>; behind it{" "}
+      <b className={loud || holds.behind_m! > 0.01 ? "text-over" : ""}>{unbroken(holds.behind_text.toLowerCase())}</b>;
+      hands off: <b className={loud ? "text-over" : ""}>{unbroken(holds.hands_off_text.toLowerCase())}</b>.
+    </p>
+  );
+}
+
+/** What somebody of this role looks after in this stretch of the work, and what comes to them next. */
+function Yours({ step, operation, role }: { step: Step; operation: Operation; role: string }) {
+  const section = operation.sections.find((one) => one.id === step.section);
+  const theirs = (one: Step) => one.who.some((who) => who.role === role);
+  const here = operation.steps.filter((one) => section?.steps.includes(one.key) && theirs(one));
+  const looks = [...new Set(here.map((one) => one.look).filter(Boolean))];
+  const index = operation.steps.findIndex((one) => one.key === step.key);
+  const next = operation.steps.slice(index + 1).find(theirs);
+  if (!role || (!looks.length && !next)) return null;
+  return (
+    <div className="mt-3 text-[18px] leading-snug" data-testid="yours">
+      <h3 className="font-label text-quiet">You look after</h3>
+      {looks.map((one) => (
+        <p key={one}>{one}</p>
+      ))}
+      {next ? (
+        <p>
+          <span className="font-label text-quiet">yours next: </span>
+          <b>{next.do}</b>
+        </p>
+      ) : null}
+    </div>
+  );
+}
+
+function Holds({ step }: { step: Step }) {
+  const [settings] = useSettings();
+  const { holds, hands } = step;
+  const force = (value: number) => said({ expected: value, low: value, high: value, unit: "N" } as never, settings);
+  const grounded = holds.on.some((one) => one.name === "the ground");
+  const borne = holds.on.filter((one) => one.force_n && one.name !== "the ground");
+  const total = borne.reduce((sum, one) => sum + one.force_n!, 0);
+  const nothing = holds.behind_m === null;
+  const falls = holds.hands_off_m === null;
+  const box = "min-w-0 border-l-[5px] bg-film px-3 py-1.5";
+  const big = "text-[21px] leading-tight font-semibold";
+  return (
+    <div
+      className="mt-2 grid grid-cols-[1.1fr_1.2fr_1fr] gap-3 max-sm:grid-cols-1 max-sm:gap-1.5"
+      data-testid="holds-now"
+    >
+      <div className={`${box} border-ink`}>
+        <p className="font-label text-quiet">holds on</p>
+        <p className={big}>{grounded ? "The ground" : holds.on_text}</p>
+        <p className="font-label">
+          {grounded
+            ? "not loaded yet"
+            : borne.length === 1
+              ? force(total)
+              : borne.length
+                ? `${force(total)} between them`
+                : ""}
+        </p>
+      </div>
+      <div
+        className={`${box} ${nothing ? "border-over bg-tint!" : holds.behind_m! > 0.01 ? "border-over" : "border-ink"}`}
+      >
+        <p className="font-label text-quiet">behind it</p>
+        <p className={`${big} ${nothing ? "text-over" : ""}`}>
+          {nothing ? "◆ " : ""}
+          {unbroken(holds.behind_text)}
+        </p>
+        {holds.alone.length && !grounded ? (
+          <p className="font-label leading-tight">on {holds.alone.join(", ")} alone</p>
+        ) : null}
+      </div>
+      <div className={`${box} ${falls ? "border-over bg-tint!" : "border-ink"}`}>
+        <p className="font-label text-quiet">hands off</p>
+        <p className={`${big} ${falls ? "text-over" : ""}`}>
+          {falls ? "◆ " : ""}
+          {unbroken(holds.hands_off_text)}
+        </p>
+        {hands ? (
+          <p className={`font-label leading-tight ${hands.needed > hands.there ? "font-semibold text-over" : ""}`}>
+            {hands.needed > hands.there ? "◆ " : ""}
+            {hands.needed} to pull, {hands.there} there{hands.ideal ? `, ${hands.ideal} : 1` : ""}
+          </p>
+        ) : null}
+      </div>
+    </div>
+  );
+}
