@@ -136,6 +136,17 @@ class _Seen:
     singles: int | None
 
 
+def effect_of(plan: Plan) -> Effect:
+    """What a plan asks and gives.
+
+    Raises
+    ------
+    Refused
+        If it can not be laid out.
+    """
+    return _Trial(plan).now()
+
+
 class _Trial:
     """The plan as it is, kept at hand: a change is worked out only where it touches something."""
 
@@ -147,6 +158,10 @@ class _Trial:
         self.anchors = anchor_states(plan, self.jobs.values())
         weakest = {job: self._weakest(plan, one, self.anchors) for job, one in self.jobs.items()}
         self.here = _Seen(self.jobs, weakest, singles_of(self.solver, plan))
+
+    def now(self) -> Effect:
+        """What the plan asks and gives as it is."""
+        return self._told(self.plan, self.here)
 
     def all(self) -> Best:
         tried: list[Tried] = []
@@ -162,7 +177,7 @@ class _Trial:
                 tried.append(Tried(change, self._effect(number, change, jobs, pulled)))
             except Refused:
                 refused += 1
-        return Best(self._told(self.plan, self.here), tried, refused, list(self._costs()))
+        return Best(self.now(), tried, refused, list(self._costs()))
 
     def _resolved(self, change: Change) -> dict[Job, Solved] | None:
         """The jobs that a change touches, solved anew; None where it can not be laid out."""

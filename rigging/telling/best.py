@@ -82,7 +82,7 @@ def best_report(plan: Plan, goal: Goal = "margin", most: int = 12, say: Wording 
     say, found = say or Wording(), tried_out(plan)
     ranked = found.ranked(goal)
     return BestReport(
-        goal=goal, goals=GOAL_NAMES, now=_value(found.now, goal, plan, say), tried=len(found.tried) + found.refused, helping=len(ranked),
+        goal=goal, goals=GOAL_NAMES, now=value_text(found.now, goal, plan, say), tried=len(found.tried) + found.refused, helping=len(ranked),
         changes=[_change(one, found, goal, plan, say) for one in ranked[:most]], costs=_costs(found, say),
         one_pulley=_one_pulley(plan),
     )  # fmt: skip
@@ -103,12 +103,12 @@ def _outcome(goal: Goal, now: Effect, one: Tried, plan: Plan, say: Wording) -> O
     here, there = now.size(goal), one.effect.size(goal)
     alike = here == there or abs(here - there) < 1e-9 * max(1.0, abs(here))
     better: Literal["better", "same", "worse"] = "same" if alike else "better" if there < here else "worse"
-    before, after = _value(now, goal, plan, say), _value(one.effect, goal, one.change.plan, say)
+    before, after = value_text(now, goal, plan, say), value_text(one.effect, goal, one.change.plan, say)
     # What reads alike is told alike.
     return Outcome(goal, GOAL_NAMES[goal], before, after, "same" if before == after else better)
 
 
-def _value(effect: Effect, goal: Goal, plan: Plan, say: Wording) -> str:
+def value_text(effect: Effect, goal: Goal, plan: Plan, say: Wording) -> str:
     """One quantity in a few words; a dash where it is not known."""
     weakest = effect.weakest
     if goal == "margin":

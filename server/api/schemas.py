@@ -242,6 +242,13 @@ class AskHolds(Strict):
     every: bool = True
 
 
+class AskDecided(Strict):
+    """A plan before and after what was changed."""
+
+    before: Document
+    after: Document
+
+
 class StackSystems(Strict):
     """`top` stacked on the haul strand of `base`."""
 

@@ -3,7 +3,7 @@
 from typing import Annotated, Any
 
 from api.faults import REFUSED, FaultsOut
-from api.schemas import AskHolds, AskWorking, CatalogueOut, StackSystems
+from api.schemas import AskDecided, AskHolds, AskWorking, CatalogueOut, StackSystems
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from pydantic import BaseModel, Field
@@ -21,6 +21,7 @@ from rigging.telling.anchors import anchor_working, study
 from rigging.telling.best import BestReport, best_report
 from rigging.telling.check import CheckReport, check
 from rigging.telling.choices import ChoicesReport, choices
+from rigging.telling.decided import DecidedReport, decided
 from rigging.telling.holding import HoldsReport, holding
 from rigging.telling.leading import LeadReport, lead
 from rigging.telling.plan import analyse, working_of
@@ -102,6 +103,13 @@ def check_document(
     request: HttpRequest, body: Document, force_unit: ForceUnit = "kN", length_unit: LengthUnit = "m"
 ) -> HttpResponse:
     return _written(check(body, Wording(force_unit, length_unit)))
+
+
+@router.post("/decided", response={200: DecidedReport, **REFUSED}, operation_id="decided")
+def what_was_decided(
+    request: HttpRequest, body: AskDecided, force_unit: ForceUnit = "kN", length_unit: LengthUnit = "m"
+) -> DecidedReport:
+    return decided(body.before, body.after, Wording(force_unit, length_unit))
 
 
 @router.post("/way", response={200: WayReport, **REFUSED}, operation_id="way")

@@ -162,6 +162,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/decided": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What Was Decided */
+        post: operations["decided"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/way": {
         parameters: {
             query?: never;
@@ -3189,6 +3206,27 @@ export interface components {
             edits: components["schemas"]["EditOut"][];
         };
         /**
+         * DecidedReport
+         * @description `text`: what was changed, "" where nothing was; `effects`: quantities that read otherwise now; `answers`: lines of the check that
+         *     it did away with, as reasons.
+         */
+        DecidedReport: {
+            /** Text */
+            text: string;
+            /** Effects */
+            effects: string[];
+            /** Answers */
+            answers: string[];
+        };
+        /**
+         * AskDecided
+         * @description A plan before and after what was changed.
+         */
+        AskDecided: {
+            before: components["schemas"]["Plan"];
+            after: components["schemas"]["Plan"];
+        };
+        /**
          * BandReport
          * @description One quantity over the places, as low, expected and high; None where the job can not be done.
          */
@@ -4767,6 +4805,78 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CheckReport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    decided: {
+        parameters: {
+            query?: {
+                force_unit?: "kN" | "kgf" | "lbf";
+                length_unit?: "m" | "ft";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskDecided"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DecidedReport"];
                 };
             };
             /** @description Unauthorized */

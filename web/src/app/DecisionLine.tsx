@@ -3,17 +3,31 @@ import { useState, type RefObject } from "react";
 import { Link } from "react-router";
 import type { Entry } from "../api/types";
 import type { OpenPlan } from "../plan/usePlan";
+import type { Offer } from "../plan/useDecided";
 import { clock } from "../ui/format";
 
 interface Props {
   open: OpenPlan;
   log: Entry[];
   field: RefObject<HTMLInputElement | null>;
-  /** A change that was just made, in the words that the log would keep; typing goes before it. */
-  offer: string | null;
+  /** What was changed since the last decision, in the words that the log would keep; typing goes before it. */
+  offer: Offer | null;
+  /** Recorded: what is changed from here on is another decision. */
+  onRecorded: () => void;
 }
 
-export function DecisionLine({ open, log, field, offer }: Props) {
+/** Reasons that fit most changes, where the team has none of its own yet. */
+const USUAL = ["less at the hands", "it is what is in the bags", "quicker"];
+const PHRASES = 4;
+
+/** What the team gave as reasons most often. */
+function phrases(log: Entry[]): string[] {
+  const counts = new Map<string, number>();
+  for (const { reason } of log) if (reason && reason.length < 48) counts.set(reason, (counts.get(reason) ?? 0) + 1);
+  return [...counts].sort((a, b) => b[1] - a[1]).map(([reason]) => reason);
+}
+
+export function DecisionLine({ open, log, field, offer, onRecorded }: Props) {
   const key = `outrigger.decision.${open.plan.id}`;
   const [said, setSaid] = useState<{ decision: string; reason: string }>(() =>
     JSON.parse(sessionStorage.getItem(key) ?? '{"decision":"","reason":""}'),
@@ -23,12 +37,21 @@ export function DecisionLine({ open, log, field, offer }: Props) {
     sessionStorage.setItem(key, JSON.stringify(next));
     setSaid(next);
   };
-  const [offered, setOffered] = useState<string | null>(null);
-  if (offer !== offered) {
-    setOffered(offer);
+  const [offered, setOffered] = useState<string>("");
+  const text = offer?.decision ?? "";
+  if (text !== offered) {
+    setOffered(text);
     // What somebody is typing stays; an earlier offer gives way to the newer one.
-    if (offer && (said.decision === "" || said.decision === offered)) change({ decision: offer });
+    if (said.decision === "" || said.decision === offered) change({ decision: text });
   }
+  const isOffer = text !== "" && said.decision === text;
+  const reasons = [...new Set([...(offer?.answers ?? []), ...phrases(log), ...USUAL])].slice(0, PHRASES);
+  const record = (reason: string) => {
+    const considered = isOffer ? (offer?.considered ?? "") : "";
+    open.record({ kind: "decision", decision: said.decision.trim(), reason: reason.trim(), considered });
+    change({ decision: "", reason: "" });
+    onRecorded();
+  };
   const ready = said.decision.trim() !== "" && said.reason.trim() !== "";
   const last = log.at(-1);
   const waiting = open.waitingEntries.length;
@@ -39,8 +62,7 @@ export function DecisionLine({ open, log, field, offer }: Props) {
       onSubmit={(event) => {
         event.preventDefault();
         if (!ready) return;
-        open.record({ kind: "decision", decision: said.decision.trim(), reason: said.reason.trim(), considered: "" });
-        change({ decision: "", reason: "" });
+        record(said.reason);
       }}
     >
       <div className="mb-1 flex items-baseline justify-between gap-4 font-label text-[15px]">
@@ -85,6 +107,22 @@ export function DecisionLine({ open, log, field, offer }: Props) {
           Record
         </button>
       </div>
+      {isOffer && open.canLog ? (
+        <div role="group" aria-label="Reasons" className="mt-1.5 flex gap-2 overflow-x-auto" data-testid="reasons">
+          {reasons.map((one) => (
+            <button
+              key={one}
+              type="button"
+              className={`button max-w-[30rem] flex-none truncate px-3! font-normal! ${said.reason === one ? "button-main" : ""}`}
+              aria-pressed={said.reason === one}
+              title={one}
+              onClick={() => change({ reason: one })}
+            >
+              because {one}
+            </button>
+          ))}
+        </div>
+      ) : null}
     </form>
   );
 }

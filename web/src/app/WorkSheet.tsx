@@ -11,6 +11,7 @@ import { LoadPath } from "../ladder/LoadPath";
 import { haulingLine, mainLine } from "../plan/document";
 import { edited, type Edit } from "../plan/edits";
 import { useCheck } from "../plan/useCheck";
+import { useDecided } from "../plan/useDecided";
 import { useHolds } from "../plan/useHolds";
 import { useOpenPlan, type OpenPlan } from "../plan/usePlan";
 import { useWay } from "../plan/useWay";
@@ -84,7 +85,7 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
   const [run, setRun] = useState<number | null>(null);
   const [tight, setTight] = useState<string | null>(null);
   const [bestShown, showBest] = useState(false);
-  const [offer, setOffer] = useState<string | null>(null);
+  const [considered, consider] = useState("");
   const onWay = wayShown && stage === "lines";
   const open = useOpenPlan(plan, stage === "anchors", asked, onWay && !tight ? run : null);
   const [touched, setTouched] = useState<Touched | null>(null);
@@ -99,6 +100,7 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
       answered(await api.GET("/api/plans/{plan_id}/log", { params: { path: { plan_id: plan.id } } })),
     refetchInterval: 5000,
   });
+  const decided = useDecided(open.document, open.canEdit, considered);
   const edits = useHaulEdits(open, catalogue);
   const lines = useLineEdits(open);
   const { report, whole, document } = open;
@@ -351,7 +353,7 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
                         open={open}
                         lowers={state?.group === "lower"}
                         onClose={() => showBest(false)}
-                        onMade={setOffer}
+                        onMade={consider}
                       />
                     ) : state && whole ? (
                       <LoadPath
@@ -372,7 +374,16 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
               )}
             </Suspense>
           </div>
-          <DecisionLine open={open} log={log.data?.entries ?? []} field={decision} offer={offer} />
+          <DecisionLine
+            open={open}
+            log={log.data?.entries ?? []}
+            field={decision}
+            offer={decided.offer}
+            onRecorded={() => {
+              decided.settle();
+              consider("");
+            }}
+          />
         </div>
         {touched && report && state ? (
           <Inspector
@@ -392,7 +403,10 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
             what={choosing}
             document={document}
             chosen={chosenOf(choosing, document)}
-            onChoose={put(choosing)}
+            onChoose={(choice, others) => {
+              consider(others);
+              put(choosing)(choice);
+            }}
             onClose={() => choose(null)}
           />
         ) : null}

@@ -21,8 +21,21 @@ interface Props {
   what: What;
   document: Document;
   chosen: string | null;
-  onChoose: (choice: Choice) => void;
+  /** `others`: what else was on the screen, best first, with what each would have done. */
+  onChoose: (choice: Choice, others: string) => void;
   onClose: () => void;
+}
+
+/** So many of the other choices are kept with a decision as considered. */
+const CONSIDERED = 4;
+
+function told(choice: Choice): string {
+  const first = choice.facts[0];
+  return choice.why_not.length
+    ? `${choice.name} (${choice.why_not[0]})`
+    : first
+      ? `${choice.name} (${first.head}: ${first.text})`
+      : choice.name;
 }
 
 export function ChoiceSheet({ what, document, chosen, onChoose, onClose }: Props) {
@@ -41,7 +54,8 @@ export function ChoiceSheet({ what, document, chosen, onChoose, onClose }: Props
   const choices = found.data?.choices ?? [];
   const heads = choices.find((one) => one.facts.length)?.facts.map((fact) => fact.head) ?? [];
   const choose = (one: Choice) => {
-    onChoose(one);
+    const others = choices.filter((other) => other.id !== one.id).slice(0, CONSIDERED);
+    onChoose(one, others.map((other) => told(other)).join("; "));
     onClose();
   };
   return (

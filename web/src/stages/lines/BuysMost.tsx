@@ -19,8 +19,12 @@ interface Props {
   lowers: boolean;
   onClose: () => void;
   /** A change was made: the line that the log would keep. */
-  onMade: (log: string) => void;
+  /** What else was on the list, in words. */
+  onMade: (others: string) => void;
 }
+
+/** So many of the other changes on the list are kept with a decision as considered. */
+const CONSIDERED = 4;
 
 export function BuysMost({ open, lowers, onClose, onMade }: Props) {
   const [chosen, setGoal] = useState<Goal | null>(null);
@@ -41,7 +45,8 @@ export function BuysMost({ open, lowers, onClose, onMade }: Props) {
   const stale = found?.goal !== goal || still !== open.document;
   const make = (change: BestChange) => {
     open.edit((old) => edited(old, change.edits as Edit[]));
-    onMade(change.log);
+    const others = (found?.changes ?? []).filter((one) => one.id !== change.id).slice(0, CONSIDERED);
+    onMade(others.map((one) => `${one.text} (${one.gain})`).join("; "));
   };
   return (
     <section aria-label="What buys most" className="pb-3">

@@ -1,0 +1,47 @@
+/** What was changed since the last decision, told in the trade's words as soon as the document is still. */
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { answered, api } from "../api/client";
+import type { Document } from "../api/types";
+import { useSettings } from "../app/settings";
+import { useStill } from "./useStill";
+
+const STILL_MS = 700;
+
+export interface Offer {
+  decision: string;
+  /** What of the check the change did away with. */
+  answers: string[];
+  /** What else was open on the screen when it was chosen. */
+  considered: string;
+}
+
+export function useDecided(document: Document, canEdit: boolean, considered: string) {
+  const [base, setBase] = useState(document);
+  const [{ force, length }] = useSettings();
+  const still = useStill(document, STILL_MS);
+  const changed = canEdit && still !== base;
+  const told = useQuery({
+    queryKey: ["decided", base, still, force, length],
+    enabled: changed,
+    staleTime: Infinity,
+    gcTime: 0,
+    retry: false,
+    queryFn: async () =>
+      answered(
+        await api.POST("/api/decided", {
+          body: { before: base, after: still },
+          params: { query: { force_unit: force, length_unit: length } },
+        }),
+      ),
+  });
+  const found = changed && still === document ? told.data : undefined;
+  const offer: Offer | null = found?.text
+    ? {
+        decision: found.effects.length ? `${found.text}: ${found.effects.join(", ")}` : found.text,
+        answers: found.answers,
+        considered,
+      }
+    : null;
+  return { offer, settle: () => setBase(document) };
+}
