@@ -220,7 +220,11 @@ def _of_person(path: tuple[Any, ...], old: Any, new: Any) -> str:
     return f"{path[2]}, {str(path[-1]).replace('_', ' ')}: {new if new is not None else 'nothing'}"
 
 
-_HAUL_WORDS = {"redirects": "haul strand led otherwise", "walk_rad": "haulers walk another way", "way_m": "haulers' way of another length"}
+_HAUL_WORDS = {
+    "redirects": "haul strand led otherwise",
+    "walk_rad": "haulers walk another way",
+    "way_m": "haulers' way of another length",
+}
 _UNIT = re.compile(r"_(m|n|kg|rad|years|kN)$")
 
 

@@ -42,11 +42,12 @@ class Told(BaseModel):
 
 
 class Who(Told):
-    """A duty and who has it; `name` is empty where nobody is left for it."""
+    """A duty and who has it; `name` is empty where nobody is left for it. `acts`: the step is theirs; else they keep their place."""
 
     role: str
     duty: str
     name: str
+    acts: bool
 
 
 class Loaded(Told):
@@ -183,13 +184,13 @@ class Teller:
             else None
         )
         pulling = (
-            [Who(role="haul", duty=_DUTIES["haul"], name=_pulling(asks))]
+            [Who(role="haul", duty=_DUTIES["haul"], name=_pulling(asks), acts=True)]
             if step.hands or "haul" in step.given.who
             else []
         )
         return StepReport(
             key=planned.key, section=section, do=step.given.do, look=step.given.look, words=step.given.words, wrong=step.given.wrong,
-            who=[*(Who(role=role, duty=_DUTIES.get(role, role), name=who or "") for role, who in asks.duties.items()), *pulling],
+            who=[*(Who(role=role, duty=_DUTIES.get(role, role), name=who or "", acts=role in step.given.who) for role, who in asks.duties.items()), *pulling],
             lacks=[_DUTIES.get(one, one) for one in asks.missing], hands=hands, **self.made(step),
         )  # fmt: skip
 
@@ -197,7 +198,10 @@ class Teller:
         """A step outside any operation: a contingency's, from the rig that it finds."""
         given = step.given
         people = zip(given.who, step.who, strict=True)
-        who = [Who(role=role, duty=_DUTIES.get(role, role), name=name if name != role else "") for role, name in people]
+        who = [
+            Who(role=role, duty=_DUTIES.get(role, role), name=name if name != role else "", acts=True)
+            for role, name in people
+        ]
         return StepReport(
             key=key, section=section, do=given.do, look=given.look, words=given.words, wrong=given.wrong, who=who, lacks=[],
             hands=None, **self.made(step),

@@ -45,7 +45,7 @@ from rigging.quantities.ranges import Strict
 from rigging.telling.operation import OperationReport, StepReport
 
 router = Router()
-# A comment is sent this often, so that a connection that is gone is noticed at both ends.
+# A beat is sent this often, so that a connection that is gone is noticed at both ends.
 _BEAT_S = 5.0
 ActName = Literal[
     "begin", "done", "back", "skip", "stop", "go", "contingency", "return", "here", "relieve", "look", "reading", "procedure", "end",
@@ -236,8 +236,8 @@ def keep_photograph(
     plan_id: uuid.UUID,
     id: Form[uuid.UUID],
     file: File[UploadedFile],
-    text: Form[Annotated[str, Field(max_length=2000)]] = "",
-    name: Form[Annotated[str, Field(max_length=200)]] = "",
+    text: str = Form("", max_length=2000),
+    name: str = Form("", max_length=200),
 ) -> EntryOut:
     """A photograph from a member's device, with what it shows."""
     plan = plan_of(request, plan_id, Role.LEADER, Role.MEMBER)
@@ -300,7 +300,7 @@ def _stream(plan: Plan, seen: int) -> Iterator[bytes]:
         connection.close_if_unusable_or_obsolete()
         now = live.wait(plan.id, told, _BEAT_S)
         if now == told:
-            yield f": {time.time():.0f}\n\n".encode()
+            yield _event("beat", str(round(time.time())))
         told = now
 
 

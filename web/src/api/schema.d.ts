@@ -3983,7 +3983,7 @@ export interface components {
         };
         /**
          * Who
-         * @description A duty and who has it; `name` is empty where nobody is left for it.
+         * @description A duty and who has it; `name` is empty where nobody is left for it. `acts`: the step is theirs; else they keep their place.
          */
         Who: {
             /** Role */
@@ -3992,6 +3992,8 @@ export interface components {
             duty: string;
             /** Name */
             name: string;
+            /** Acts */
+            acts: boolean;
         };
         /**
          * MovedOut
@@ -6215,10 +6217,16 @@ export interface operations {
                      * Format: uuid
                      */
                     id: string;
-                    /** Text */
-                    text: string;
-                    /** Name */
-                    name: string;
+                    /**
+                     * Text
+                     * @default
+                     */
+                    text?: string;
+                    /**
+                     * Name
+                     * @default
+                     */
+                    name?: string;
                     /**
                      * File
                      * Format: binary

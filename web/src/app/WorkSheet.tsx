@@ -212,7 +212,7 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
             <Rail plan={plan} stage={stage} whole={whole} found={check} />
             <Suspense fallback={<p className="p-4">Opening.</p>}>
               {stage === "log" ? (
-                <LogPage open={open} log={log.data?.entries ?? []} offline={log.isError} />
+                <LogPage open={open} />
               ) : stage === "check" ? (
                 <CheckPage
                   open={open}

@@ -11,6 +11,8 @@ export function useKeys(keys: Record<string, () => void>) {
       const typing =
         /^(INPUT|TEXTAREA)$/.test(target.tagName) || target.closest("[role=listbox],[role=dialog]") !== null;
       if (event.key === "Escape" && /^(INPUT|TEXTAREA)$/.test(target.tagName)) target.blur();
+      // On a button or a link Enter is its own.
+      if (event.key === "Enter" && target.closest("button,a")) return;
       if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
       const action = latest.current[event.key];
       if (action) {

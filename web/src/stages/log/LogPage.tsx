@@ -1,12 +1,18 @@
 /** The log of this plan: who decided what, when, why, and the plan as it was at that moment. */
-import { useState } from "react";
+import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { answered, api } from "../../api/client";
 import type { Entry, Revision } from "../../api/types";
 import { differences } from "../../app/StaleSheet";
 import type { OpenPlan } from "../../plan/usePlan";
+import { Choice } from "../../ui/fields";
 import { clock, day } from "../../ui/format";
 import { Sheet } from "../../ui/Sheet";
+import { Small } from "../../ui/Small";
 
+/** A device whose clock is further off than this is said. */
+const CLOCK_MS = 2000;
 const KIND: Record<Entry["kind"], string> = {
   decision: "decided",
   observation: "seen",
@@ -24,10 +30,44 @@ const KIND: Record<Entry["kind"], string> = {
   plan: "plan changed",
 };
 
-export function LogPage({ open, log, offline }: { open: OpenPlan; log: Entry[]; offline: boolean }) {
+/** Newest first, read in pages as they are scrolled to; only what is in view is laid out. */
+export function LogPage({ open }: { open: OpenPlan }) {
   const [shown, show] = useState<Revision | null>(null);
   const [correcting, correct] = useState<Entry | null>(null);
+  const [filter, setFilter] = useState<Filter>({ kind: "", who: "", step: "", words: "" });
   const plan_id = open.plan.id;
+  const scroller = useRef<HTMLElement>(null);
+  const pages = useInfiniteQuery({
+    queryKey: ["log", plan_id, "pages", filter],
+    initialPageParam: null as number | null,
+    queryFn: async ({ pageParam }) =>
+      answered(
+        await api.GET("/api/plans/{plan_id}/log", {
+          params: {
+            path: { plan_id },
+            query: { ...asked(filter), ...(pageParam === null ? {} : { before: pageParam }) },
+          },
+        }),
+      ),
+    getNextPageParam: (last) => last.before ?? undefined,
+    refetchInterval: (query) => ((query.state.data?.pages.length ?? 0) < 2 ? 5000 : false),
+  });
+  const entries = useMemo(() => (pages.data?.pages ?? []).flatMap((page) => [...page.entries].reverse()), [pages.data]);
+  const total = pages.data?.pages[0]?.total ?? 0;
+  // eslint-disable-next-line react-hooks/incompatible-library -- it is not handed on to anything that is kept
+  const rows = useVirtualizer({
+    count: entries.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => 104,
+    overscan: 12,
+    getItemKey: (index) => entries[index]!.id,
+  });
+  const items = rows.getVirtualItems();
+  const lowest = items.at(-1)?.index ?? 0;
+  const { hasNextPage, isFetchingNextPage, fetchNextPage } = pages;
+  useEffect(() => {
+    if (hasNextPage && !isFetchingNextPage && lowest > entries.length - 30) void fetchNextPage();
+  }, [lowest, entries.length, hasNextPage, isFetchingNextPage, fetchNextPage]);
   const openRevision = async (number: number) =>
     show(answered(await api.GET("/api/plans/{plan_id}/revisions/{number}", { params: { path: { plan_id, number } } })));
   const exportPlan = async () => {
@@ -39,58 +79,179 @@ export function LogPage({ open, log, offline }: { open: OpenPlan; log: Entry[]; 
     URL.revokeObjectURL(link.href);
   };
   return (
-    <main className="min-h-0 overflow-y-auto bg-sheet px-4 py-3">
+    <main ref={scroller} className="min-h-0 overflow-y-auto bg-sheet px-4 py-3" tabIndex={-1}>
       <div className="flex flex-wrap items-center gap-3">
-        <h2 className="mr-auto text-lg font-semibold">Log</h2>
-        {offline ? (
+        <h2 className="text-lg font-semibold">Log</h2>
+        <Sealed plan={plan_id} newest={entries[0]?.sequence ?? 0} />
+        {pages.isError ? (
           <p className="font-semibold text-over">◆ No connection: entries from others may be missing here.</p>
         ) : null}
-        <button type="button" className="button" onClick={() => void exportPlan()}>
+        <button type="button" className="button ml-auto" onClick={() => void exportPlan()}>
           Export plan and log
         </button>
       </div>
-      {log.length === 0 ? (
-        <p className="mt-4 text-lg">Nothing yet. Write a decision below; it is kept with the plan as it is now.</p>
+      <Filters filter={filter} onFilter={setFilter} total={total} people={entries.map((one) => one.author)} />
+      {entries.length === 0 && pages.data ? (
+        <p className="mt-4 text-lg">
+          {Object.values(filter).some(Boolean)
+            ? "Nothing in the log fits this."
+            : "Nothing yet. Write a decision below; it is kept with the plan as it is now."}
+        </p>
       ) : null}
-      <ol className="mt-2">
-        {[...log].reverse().map((entry) => (
-          <li key={entry.id} className="grid gap-x-4 border-b border-line py-2.5 sm:grid-cols-[9.5rem_1fr_auto]">
-            <p className="font-label text-quiet">
-              {day(entry.time)}, {clock(entry.time)}
-              <br />
-              {entry.author}, {KIND[entry.kind]}
-            </p>
-            <div className="min-w-0">
-              <p className="text-lg leading-snug font-semibold break-words">{entry.decision}</p>
-              {entry.reason ? <p className="break-words">because {entry.reason}</p> : null}
-              {entry.considered ? (
-                <p className="font-label whitespace-pre-line text-quiet">Considered: {entry.considered}</p>
-              ) : null}
-              {entry.corrects ? (
-                <p className="font-label text-quiet">
-                  Puts right entry {log.find((other) => other.id === entry.corrects)?.sequence ?? ""}
-                </p>
-              ) : null}
-              <p className="font-label text-[15px] text-quiet">
-                entry {entry.sequence}, sealed {entry.hash.slice(0, 12)}
-              </p>
-            </div>
-            <div className="flex flex-wrap items-start gap-2">
-              <button type="button" className="button" onClick={() => void openRevision(entry.revision)}>
-                Plan as it was, revision {entry.revision}
-              </button>
-              {open.canLog ? (
-                <button type="button" className="button" onClick={() => correct(entry)}>
-                  Correct
+      <ol className="relative mt-2" style={{ height: rows.getTotalSize() }} aria-label="Entries, newest first">
+        {items.map((item) => {
+          const entry = entries[item.index]!;
+          return (
+            <li
+              key={item.key}
+              ref={rows.measureElement}
+              data-index={item.index}
+              className="absolute inset-x-0 grid gap-x-4 border-b border-line py-2.5 sm:grid-cols-[9.5rem_1fr_auto]"
+              style={{ transform: `translateY(${item.start}px)` }}
+            >
+              <Row entry={entry} entries={entries} plan={plan_id} />
+              <div className="flex flex-wrap items-start gap-2">
+                <button type="button" className="button" onClick={() => void openRevision(entry.revision)}>
+                  Plan as it was, revision {entry.revision}
                 </button>
-              ) : null}
-            </div>
-          </li>
-        ))}
+                {open.canLog ? (
+                  <button type="button" className="button" onClick={() => correct(entry)}>
+                    Correct
+                  </button>
+                ) : null}
+              </div>
+            </li>
+          );
+        })}
       </ol>
       {shown ? <RevisionSheet revision={shown} open={open} onClose={() => show(null)} /> : null}
       {correcting ? <CorrectSheet entry={correcting} open={open} onClose={() => correct(null)} /> : null}
     </main>
+  );
+}
+
+interface Filter {
+  kind: Entry["kind"] | "";
+  who: string;
+  step: string;
+  words: string;
+}
+
+/** Only what is asked for goes into the address. */
+function asked(filter: Filter): Partial<Filter> {
+  return Object.fromEntries(Object.entries(filter).filter(([, value]) => value));
+}
+
+function Filters({
+  filter,
+  onFilter,
+  total,
+  people,
+}: {
+  filter: Filter;
+  onFilter: (filter: Filter) => void;
+  total: number;
+  people: string[];
+}) {
+  const [words, setWords] = useState(filter.words);
+  const kinds = [{ id: "", name: "everything" }, ...Object.entries(KIND).map(([id, name]) => ({ id, name }))];
+  const names = [...new Set([...(filter.who ? [filter.who] : []), ...people])];
+  return (
+    <form
+      aria-label="Search the log"
+      className="mt-1 flex flex-wrap items-end gap-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        onFilter({ ...filter, words: words.trim() });
+      }}
+    >
+      <div className="w-48">
+        <Choice
+          label="kind"
+          value={filter.kind}
+          options={kinds}
+          onChange={(kind) => onFilter({ ...filter, kind: kind as Filter["kind"] })}
+        />
+      </div>
+      <div className="w-44">
+        <Choice
+          label="person"
+          value={filter.who}
+          options={[{ id: "", name: "everybody" }, ...names.map((one) => ({ id: one, name: one }))]}
+          onChange={(who) => onFilter({ ...filter, who: who ?? "" })}
+        />
+      </div>
+      <label className="min-w-44 flex-1">
+        <span className="field-label">words</span>
+        <input className="field" value={words} maxLength={200} onChange={(event) => setWords(event.target.value)} />
+      </label>
+      <button type="submit" className="button">
+        Search
+      </button>
+      <p className="min-w-24 pb-2.5 font-label text-quiet" role="status" data-testid="found">
+        {total} {total === 1 ? "entry" : "entries"}
+      </p>
+    </form>
+  );
+}
+
+/** Every seal worked out again by the server, whenever the log has grown. */
+function Sealed({ plan, newest }: { plan: string; newest: number }) {
+  const found = useQuery({
+    queryKey: ["verified", plan, newest],
+    enabled: newest > 0,
+    staleTime: Infinity,
+    queryFn: async () =>
+      answered(await api.GET("/api/plans/{plan_id}/log/verified", { params: { path: { plan_id: plan } } })),
+  });
+  if (!found.data) return null;
+  const { broken, entries } = found.data;
+  return broken.length ? (
+    <p role="alert" className="font-semibold text-over">
+      ◆ {broken.join("; ")}
+    </p>
+  ) : (
+    <p className="font-label text-quiet" data-testid="sealed">
+      {entries} {entries === 1 ? "entry" : "entries"}, every seal fits
+    </p>
+  );
+}
+
+function Row({ entry, entries, plan }: { entry: Entry; entries: Entry[]; plan: string }) {
+  const ahead = entry.device_ahead_ms ?? 0;
+  return (
+    <>
+      <p className="font-label text-quiet">
+        {day(entry.time)}, {clock(entry.time)}
+        <br />
+        {entry.author}, {KIND[entry.kind]}
+        {Math.abs(ahead) > CLOCK_MS ? (
+          <>
+            <br />
+            device clock {Math.round(Math.abs(ahead) / 1000)} s {ahead > 0 ? "ahead" : "behind"}
+          </>
+        ) : null}
+      </p>
+      <div className="min-w-0">
+        <p className={`text-lg leading-snug font-semibold break-words ${entry.kind === "stop" ? "text-over" : ""}`}>
+          {entry.kind === "stop" ? "◆ " : ""}
+          {entry.decision}
+        </p>
+        {entry.reason ? <p className="break-words">because {entry.reason}</p> : null}
+        {entry.considered ? (
+          <p className="font-label whitespace-pre-line text-quiet">Considered: {entry.considered}</p>
+        ) : null}
+        {entry.corrects ? (
+          <p className="font-label text-quiet">
+            Puts right entry {entries.find((other) => other.id === entry.corrects)?.sequence ?? ""}
+          </p>
+        ) : null}
+        {entry.kind === "photo" ? <Small plan={plan} entry={entry} /> : null}
+        <p className="font-label text-[15px] text-quiet">
+          entry {entry.sequence}, sealed {entry.hash.slice(0, 12)}
+        </p>
+      </div>
+    </>
   );
 }
 

@@ -58,7 +58,7 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
   };
   useKeys({
     Enter: () => {
-      if (going && acts && run.status === "going" && document.activeElement?.tagName !== "BUTTON") done();
+      if (going && acts && run.status === "going") done();
     },
     Backspace: () => {
       if (going && leads && step) live.act({ act: "back", at: step.key, text: "", data: {} });

@@ -1,8 +1,8 @@
 /** Beside the step: STOP, what comes next, the counters, what was heard. */
-import { useState } from "react";
 import { Link } from "react-router";
 import type { Entry, Operation, Run, Step } from "../../api/types";
 import { clock, minutes } from "../../ui/format";
+import { Small } from "../../ui/Small";
 import type { LiveRun } from "./useRun";
 
 export function StopButton({ run, onStop }: { run: Run; onStop: () => void }) {
@@ -131,7 +131,7 @@ export function Heard({ entries, plan, me }: { entries: Entry[]; plan: string; m
           Whole log
         </Link>
       </div>
-      <ol className="min-h-0 flex-1 overflow-y-auto max-md:max-h-56" tabIndex={-1} data-testid="heard">
+      <ol className="min-h-0 flex-1 overflow-y-auto max-md:max-h-56" tabIndex={0} data-testid="heard">
         {[...entries].reverse().map((one) => (
           <li key={one.id} className="py-0.5 text-[17px] leading-snug" data-entry={one.id}>
             <span className="text-quiet">{clock(one.time)}</span> <b>{one.author === me ? "you" : one.author}</b>{" "}
@@ -143,24 +143,5 @@ export function Heard({ entries, plan, me }: { entries: Entry[]; plan: string; m
         ))}
       </ol>
     </section>
-  );
-}
-
-export function Small({ plan, entry }: { plan: string; entry: Entry }) {
-  const [open, show] = useState(false);
-  const source = `/api/plans/${plan}/photographs/${entry.id}`;
-  return (
-    <button
-      type="button"
-      className="my-1 block"
-      onClick={() => show(!open)}
-      aria-label={`${open ? "Smaller" : "Larger"}: ${entry.decision}`}
-    >
-      <img
-        src={open ? source : `${source}?small=true`}
-        alt={entry.decision}
-        className={open ? "max-h-[60vh]" : "h-20"}
-      />
-    </button>
   );
 }

@@ -23,7 +23,7 @@ interface Props {
 export function StepNow(props: Props) {
   const { step, run, operation, role, narrow, stopped, acts, leads } = props;
   const section = operation.sections.find((one) => one.id === step.section);
-  const mine = step.who.some((one) => one.role === role);
+  const mine = step.who.some((one) => one.acts && one.role === role);
   const place = section ? section.steps.indexOf(step.key) + 1 : (run.contingency?.place ?? 0) + 1;
   const count = section?.steps.length ?? run.contingency?.steps.length ?? 1;
   const name = section?.name ?? run.contingency?.name ?? "";
@@ -47,12 +47,11 @@ export function StepNow(props: Props) {
         {step.do}
       </h2>
       <p className="mt-1.5 text-[20px] leading-snug">
-        {step.who.map((one, index) => (
-          <span key={one.role}>
-            {index ? ", " : ""}
-            <b className={one.role === role ? "text-over" : ""}>{one.name || "nobody"}</b> {one.duty}
-          </span>
-        ))}
+        <People rows={step.who.filter((one) => one.acts)} role={role} />
+        <span className="text-quiet">
+          {step.who.some((one) => !one.acts) ? "; in their places: " : ""}
+          <People rows={step.who.filter((one) => !one.acts)} role={role} />
+        </span>
         {mine || !role || role === "leader" ? "" : ". You keep your place."}
       </p>
       {step.look ? <p className="mt-1 text-[19px] leading-snug text-quiet">Look: {step.look}</p> : null}
@@ -127,6 +126,15 @@ export function StepNow(props: Props) {
   );
 }
 
+function People({ rows, role }: { rows: Step["who"]; role: string }) {
+  return rows.map((one, index) => (
+    <span key={one.role}>
+      {index ? ", " : ""}
+      <b className={one.role === role ? "text-over" : ""}>{one.name || "nobody"}</b> {one.duty}
+    </span>
+  ));
+}
+
 /** Every section as a bar as long as its steps; the one now filled as far as it has come. */
 function Sections({
   operation,
@@ -175,7 +183,7 @@ function Spoken({ step }: { step: Step }) {
 /** What somebody of this role looks after in this stretch of the work, and what comes to them next. */
 function Yours({ step, operation, role }: { step: Step; operation: Operation; role: string }) {
   const section = operation.sections.find((one) => one.id === step.section);
-  const theirs = (one: Step) => one.who.some((who) => who.role === role);
+  const theirs = (one: Step) => one.who.some((who) => who.acts && who.role === role);
   const here = operation.steps.filter((one) => section?.steps.includes(one.key) && theirs(one));
   const looks = [...new Set(here.map((one) => one.look).filter(Boolean))];
   const index = operation.steps.findIndex((one) => one.key === step.key);

@@ -5,6 +5,8 @@ import { answered, api, newId, Refused } from "../../api/client";
 import type { Entry, Run, RunAct, RunOut } from "../../api/types";
 
 const RETRY_MS = 2000;
+/** The server beats every five seconds. */
+const QUIET_MS = 13_000;
 /** Entries kept on the page; older ones are read from the log. */
 const HEARD = 60;
 
@@ -75,16 +77,35 @@ export function useRun(plan: string): LiveRun | null {
       });
     };
     const listen = () => {
+      window.clearTimeout(timer);
+      source?.close();
+      if (gone) return;
       source = new EventSource(`/api/plans/${plan}/events?after=${last}`);
-      source.onopen = () => connect(true);
+      const heardOf = () => {
+        connect(true);
+        window.clearTimeout(timer);
+        // A line that has gone quiet is dead, whatever the browser thinks of it: opened anew from the last entry here.
+        timer = window.setTimeout(() => {
+          connect(false);
+          listen();
+        }, QUIET_MS);
+      };
+      source.onopen = heardOf;
+      source.addEventListener("beat", heardOf);
       source.addEventListener("entry", (event) => add([JSON.parse((event as MessageEvent<string>).data) as Entry]));
       source.addEventListener("run", (event) => take(JSON.parse((event as MessageEvent<string>).data) as Run));
       source.onerror = () => {
         connect(false);
-        // The browser comes back by itself with its last event id; where it has given up, it is opened anew.
-        if (source?.readyState === EventSource.CLOSED && !gone) timer = window.setTimeout(listen, RETRY_MS);
+        window.clearTimeout(timer);
+        timer = window.setTimeout(listen, RETRY_MS);
       };
     };
+    const lost = () => {
+      connect(false);
+      source?.close();
+    };
+    window.addEventListener("offline", lost);
+    window.addEventListener("online", listen);
     const begin = async () => {
       try {
         const page = answered(await api.GET("/api/plans/{plan_id}/log", { params: { path: { plan_id: plan } } }));
@@ -99,6 +120,8 @@ export function useRun(plan: string): LiveRun | null {
     return () => {
       gone = true;
       window.clearTimeout(timer);
+      window.removeEventListener("offline", lost);
+      window.removeEventListener("online", listen);
       source?.close();
     };
   }, [plan, take]);
