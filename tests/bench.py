@@ -32,6 +32,7 @@ from rigging.telling.way import way_report
 from tests.anchors import leg, plan_of, tree
 from tests.browser.conftest import CHROMIUM, FLAGS, Person
 from tests.conftest import Server
+from tests.live_bench import run_rows
 from tests.plans import DEMO, ROOT, demo_document
 from tests.reference.test_anchor_schemes import by_finite_elements
 from tests.server.test_durability import Caller
@@ -237,6 +238,7 @@ def main() -> None:
             to_the_finger = median_ms(kept_open(server, caller, document, "/api/analyse?only=raising"))
             drag = drag_ms(server)
             slide = slide_ms(server)
+            run = run_rows(server)
         finally:
             server.kill()
     to, ea, rest, load = four_legs()
@@ -263,6 +265,7 @@ def main() -> None:
         ("what holds: every part of it", median_ms(lambda: questioned(raising), runs=40, warm_up=10), "ms", 60.0),
     ]
     rows += way_rows(plan, slide)
+    rows += run
     for count in (21, 60, 120, 240, 399):
         rig = many_parts(count)
         rows.append(

@@ -6,32 +6,26 @@ import uuid
 from collections.abc import Callable
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Browser, Page, sync_playwright
 
 from tests.browser.conftest import CHROMIUM, FLAGS, Person
-from tests.browser.test_lines import begun
+from tests.browser.test_run import go_to, on_run
 from tests.conftest import Server
-from tests.plans import ROOT, changed, demo_document, haul
+from tests.plans import ROOT, changed, demo_document
 from tests.reference.test_tension_line import tight_document
 
 FOLDER = ROOT / "docs" / "screenshots"
 
 
 def lines(leader: Person, plan: str, shot: Callable[[Page, str], None]) -> None:
-    """The Lines stage: raising along the road, the main line gone by night."""
+    """The Lines stage: raising along the road."""
     leader.open(plan)
     page = leader.page
     shot(page, "lines-raising")
-    page.keyboard.press("4")
-    page.get_by_role("button", name="Night").click()
-    page.mouse.move(640, 300)
-    shot(page, "lines-night")
-    page.get_by_role("button", name="Day").click()
-    page.keyboard.press("3")
 
 
 def way(leader: Person, shot: Callable[[Page, str], None]) -> None:
-    """Metre by metre: the knot arriving, what buys most, devices side by side, a set-back 9:1 led by hand, a sling, a tension line."""
+    """Metre by metre: the knot arriving, what buys most, a change offered as a decision, a tension line."""
     page = leader.page
     join = {"at_m": 30, "knot": "double-fisherman", "tail_m": 0.2}
     leader.fresh_plan(base=demo_document, ropes__0__joins=[join])
@@ -41,26 +35,12 @@ def way(leader: Person, shot: Callable[[Page, str], None]) -> None:
     page.keyboard.press("b")
     page.locator("[data-change]").first.wait_for()
     shot(page, "what-buys-most")
-    leader.fresh_plan(base=demo_document)
-    page.get_by_role("radio", name="Lower", exact=True).click()
-    page.get_by_role("button", name="Lowering device").click()
-    page.get_by_role("row").nth(3).wait_for()
-    shot(page, "devices")
-    set_back = haul("three-on-three-9")
-    set_back["system"]["station"] = {**set_back["system"]["station"], "C": 1.4}
-    leader.fresh_plan(base=demo_document, lines__0__haul=set_back, ropes__0__length_m=80)
-    page.get_by_role("button", name="as hands see it").click()
-    page.get_by_role("button", name=re.compile("^7")).click()
-    shot(page, "led-by-hand")
-    sling = haul(
-        "sling-4",
-        "slick-sling",
-        own={"material": "sewn-sling-22", "length_m": 2.4},
-        grab="prusik-8",
-        capture="takes-in",
-    )
-    leader.fresh_plan(base=demo_document, lines__0__haul=sling)
-    shot(page, "sling")
+    page.get_by_role("button", name=re.compile("^for")).click()
+    page.get_by_role("option", name="Weakest margin").click()
+    page.locator("[data-change]").first.get_by_text("Ball-bearing pulley in place").wait_for()
+    page.locator("[data-change]").first.get_by_role("button", name=re.compile("^Do it")).click()
+    page.get_by_test_id("reasons").wait_for()
+    shot(page, "decision-offered")
     leader.fresh_plan(base=lambda: tight_document(slips="self-locking"))
     page.get_by_role("radio", name="Hold", exact=True).click()
     page.get_by_role("button", name="Tension line").click()
@@ -83,15 +63,10 @@ def straight_lift(leader: Person, shot: Callable[[Page, str], None]) -> None:
 
 
 def anchors(leader: Person, plan: str, shot: Callable[[Page, str], None]) -> None:
-    """The Anchors stage: three legs, the survey."""
+    """The Anchors stage: three legs."""
     leader.open(plan, "anchors")
     page = leader.page
     shot(page, "anchor-three-legs")
-    page.get_by_role("tab", name="Survey").click()
-    page.get_by_role("radio", name=re.compile("^Three legs")).click()
-    page.get_by_role("button", name="Take a reading (simulated)").click()
-    page.get_by_role("button", name=re.compile("^Place the reading")).first.wait_for()
-    shot(page, "survey")
 
 
 def check(leader: Person, member: Person, plan: str, shot: Callable[[Page, str], None]) -> None:
@@ -120,6 +95,39 @@ def check(leader: Person, member: Person, plan: str, shot: Callable[[Page, str],
     signed.emulate_media(media="print")
     signed.set_viewport_size({"width": 794, "height": 1123})
     shot(signed, "check-print")
+
+
+def run(leader: Person, browser: Browser, server: Server, shot: Callable[[Page, str], None]) -> None:
+    """The run: by day on a tablet, refused, by night, something else, stopped; on a phone by its role."""
+    plan = leader.fresh_plan("check", base=demo_document)
+    page = leader.page
+    page.set_viewport_size({"width": 1024, "height": 768})
+    on_run(leader, plan)
+    go_to(leader, plan, "change-over/7")
+    page.get_by_role("button", name="Skip this step").click()
+    page.get_by_role("alert").wait_for()
+    shot(page, "run-refused")
+    page.get_by_role("button", name="Understood").click()
+    shot(page, "run-day")
+    page.get_by_role("button", name="Night").click()
+    go_to(leader, plan, "raise:2/1")
+    shot(page, "run-night")
+    phone = Person(browser, server, "ash", viewport={"width": 390, "height": 844}, has_touch=True)
+    on_run(phone, plan)
+    phone.page.get_by_role("button", name="Night").tap()
+    phone.page.get_by_test_id("role").tap()
+    phone.page.get_by_role("button", name="Ratchet minder").tap()
+    go_to(leader, plan, "raise:2/2")
+    shot(phone.page, "run-phone")
+    page.get_by_role("button", name="Something else happened").click()
+    page.get_by_role("button", name=re.compile("^Suddenly heavy")).click()
+    page.locator("[data-key^=heavy]").wait_for()
+    shot(page, "run-contingency")
+    phone.page.get_by_test_id("stop").tap()
+    page.get_by_test_id("stopped").wait_for()
+    shot(page, "run-stopped")
+    page.get_by_role("button", name="Day").click()
+    page.set_viewport_size({"width": 1280, "height": 800})
 
 
 def main() -> None:
@@ -160,15 +168,10 @@ def main() -> None:
             leader.open(plan, "log")
             shot(page, "log")
             anchors(leader, plan, shot)
-            leader.fresh_plan(base=begun)
-            shot(page, "lines-just-begun")
             straight_lift(leader, shot)
             way(leader, shot)
             check(leader, Person(browser, server, "ash"), plan, shot)
-            page.set_viewport_size({"width": 1024, "height": 768})
-            leader.open(plan)
-            page.get_by_role("radio", name="Lower", exact=True).click()
-            shot(page, "lines-tablet")
+            run(leader, browser, server, shot)
         finally:
             browser.close()
             server.kill()

@@ -1,9 +1,11 @@
-"""Word to every open device that a plan has something new: within this process, as soon as it is kept."""
+"""Word to every open device that a plan has something new: within this process, as soon as it is kept. And one writer after the
+other: the database takes one at a time, and who waits in turn waits less than who tries again and again."""
 
 import threading
 import uuid
 
 _news = threading.Condition()
+writing = threading.RLock()
 _count: dict[uuid.UUID, int] = {}
 
 

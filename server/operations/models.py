@@ -167,7 +167,7 @@ def signed_lines(plan: Plan) -> dict[str, tuple[str, LogEntry]]:
 
 def append(plan: Plan, author: Any, *, id: uuid.UUID, revision: Revision, **said: Any) -> LogEntry:
     """Add an entry at the end of the plan's log, or return the one already there under this id."""
-    with transaction.atomic():
+    with live.writing, transaction.atomic():
         known = LogEntry.objects.filter(id=id).first()
         if known:
             return known

@@ -16,6 +16,7 @@ from plans.canonical import canonical
 from plans.models import Plan, Revision
 from pydantic import ValidationError
 
+from operations import live
 from operations.models import LogEntry, Run, TeamProcedure, append
 from rigging.document import Plan as Document
 from rigging.procedures.begin import Ground
@@ -112,7 +113,7 @@ def act_on(plan: Plan, user: Any, act: Act) -> Run:
     if role_of(user, plan.team) not in _MAY[act.act]:
         who = "the leader" if _MAY[act.act] == (Role.LEADER,) else "a member or the leader"
         raise HttpError(403, f"{who} does that; anybody may stop")
-    with transaction.atomic():
+    with live.writing, transaction.atomic():
         run = current(plan)
         if LogEntry.objects.filter(id=act.id, plan=plan).exists() and run is not None:
             return run

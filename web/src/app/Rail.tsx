@@ -43,7 +43,16 @@ export function Rail({ plan, stage, whole, found }: Props) {
     <nav className="flex flex-col bg-film pt-3" aria-label="Stages">
       {STAGES.map(({ id, name }) => {
         const count = whole?.open.find((one) => one.stage === id)?.items.length ?? 0;
-        const note = id === "check" ? signedOf(found) : whole ? (count ? `${count} open` : "nothing open") : "";
+        const note =
+          id === "run"
+            ? ""
+            : id === "check"
+              ? signedOf(found)
+              : whole
+                ? count
+                  ? `${count} open`
+                  : "nothing open"
+                : "";
         return row(id, name, note, stage === id);
       })}
       <hr className="mx-3 my-3 border-line" />
