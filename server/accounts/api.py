@@ -22,7 +22,7 @@ def _teams(request: HttpRequest) -> list[TeamOut]:
     return [TeamOut(id=row.team.id, name=row.team.name, role=row.role) for row in rows]
 
 
-def _session(request: HttpRequest) -> SessionOut:
+def session_out(request: HttpRequest) -> SessionOut:
     return SessionOut(
         username=request.user.get_username(), teams=_teams(request), csrf_token=get_token(request), caution=CAUTION
     )
@@ -30,7 +30,7 @@ def _session(request: HttpRequest) -> SessionOut:
 
 @router.get("/session", response=SessionOut, auth=None, operation_id="session")
 def who_is_signed_in(request: HttpRequest) -> SessionOut:
-    return _session(request)
+    return session_out(request)
 
 
 @router.post("/session", response={200: SessionOut, **REFUSED}, auth=None, operation_id="sign_in")
@@ -44,13 +44,13 @@ def sign_in(request: HttpRequest, body: SignIn) -> SessionOut:
     if user is None:
         raise refuse("password", "name and password do not belong together", "try again, or ask the team's keeper")
     login(request, user)
-    return _session(request)
+    return session_out(request)
 
 
 @router.delete("/session", response=SessionOut, operation_id="sign_out")
 def sign_out(request: HttpRequest) -> SessionOut:
     logout(request)
-    return _session(request)
+    return session_out(request)
 
 
 @router.get("/caution", response=str, auth=None, operation_id="caution")

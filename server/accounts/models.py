@@ -31,3 +31,15 @@ def role_of(user: AbstractBaseUser | AnonymousUser, team: Team) -> Role | None:
     """The person's role in the team, None for an outsider."""
     found = Membership.objects.filter(user_id=user.pk, team=team).values_list("role", flat=True).first()
     return Role(found) if found else None
+
+
+class Invitation(models.Model):
+    """A link by which one person sets a password of their own, once: only the hash of what stands in it is kept."""
+
+    team = models.ForeignKey(Team, on_delete=models.CASCADE)
+    username = models.CharField(max_length=150)
+    role = models.CharField(max_length=10, choices=Role)
+    made_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
+    token_sha256 = models.CharField(max_length=64, unique=True)
+    expires_at = models.DateTimeField()
+    used_at = models.DateTimeField(null=True)

@@ -1,6 +1,7 @@
 """Every endpoint, gathered. All but the sign-in and the caution ask for a signed-in person, and check the role."""
 
 from accounts.api import router as accounts
+from accounts.members import router as members
 from core.api import router as core
 from ninja import NinjaAPI
 from ninja.security import django_auth
@@ -14,5 +15,5 @@ api = NinjaAPI(
     title="Outrigger", version="1", auth=django_auth, parser=CarefulParser(), docs_url=None, openapi_url=None
 )
 add_handlers(api)
-for router in (accounts, core, operations, plans, survey):
+for router in (accounts, members, core, operations, plans, survey):
     api.add_router("", router)

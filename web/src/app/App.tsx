@@ -1,7 +1,7 @@
 /** Routes, and who may see them. */
 import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect } from "react";
-import { Navigate, Route, Routes } from "react-router";
+import { Navigate, Route, Routes, useLocation } from "react-router";
 import { answered, api, setCsrfToken } from "../api/client";
 import { PlansPage } from "../stages/plans/PlansPage";
 import { SignIn } from "./SignIn";
@@ -9,6 +9,8 @@ import { WorkSheet } from "./WorkSheet";
 import { useSettings } from "./settings";
 
 // The run's script comes when the run is opened.
+const TeamPage = lazy(async () => ({ default: (await import("../stages/team/TeamPage")).TeamPage }));
+const JoinPage = lazy(async () => ({ default: (await import("./JoinPage")).JoinPage }));
 const RunPage = lazy(async () => ({ default: (await import("../stages/run/RunPage")).RunPage }));
 
 export function App() {
@@ -19,6 +21,7 @@ export function App() {
     retry: true,
     retryDelay: 2000,
   });
+  const joining = useLocation().pathname.startsWith("/join/");
   const signedIn = Boolean(session.data?.username);
   const catalogue = useQuery({
     queryKey: ["catalogue"],
@@ -38,11 +41,27 @@ export function App() {
         {session.isError || session.failureCount ? "The server can not be reached. Trying again." : "Opening."}
       </p>
     );
+  if (joining)
+    return (
+      <Suspense fallback={<p className="p-8 text-lg">Opening.</p>}>
+        <Routes>
+          <Route path="/join/:token" element={<JoinPage />} />
+        </Routes>
+      </Suspense>
+    );
   if (!signedIn) return <SignIn caution={session.data.caution} />;
   if (!catalogue.data) return <p className="p-8 text-lg">Opening.</p>;
   const shared = { session: session.data, catalogue: catalogue.data.catalogue };
   return (
     <Routes>
+      <Route
+        path="/team"
+        element={
+          <Suspense fallback={<p className="p-8 text-lg">Opening.</p>}>
+            <TeamPage session={session.data} />
+          </Suspense>
+        }
+      />
       <Route path="/plans" element={<PlansPage {...shared} />} />
       <Route
         path="/plans/:id/run"

@@ -1,0 +1,161 @@
+"""A team's people and their roles; one-time links in place of passwords that are passed round."""
+
+import hashlib
+import secrets
+from datetime import datetime, timedelta
+from typing import Annotated, Literal
+
+from api.access import team_of
+from api.faults import REFUSED
+from api.schemas import SessionOut
+from django.contrib.auth import get_user_model, login
+from django.contrib.auth.password_validation import validate_password
+from django.core.exceptions import ValidationError
+from django.db import transaction
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import Router
+from ninja.errors import HttpError
+from ninja.utils import check_csrf
+from pydantic import BaseModel, Field
+
+from accounts.api import session_out
+from accounts.models import Invitation, Membership, Role, Team
+from rigging.quantities.faults import refuse
+from rigging.quantities.ranges import Strict
+
+router = Router()
+_LASTS = timedelta(hours=24)
+Name = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[\w.@+-]+$")]
+RoleName = Literal["leader", "member", "observer"]
+
+
+class MemberOut(BaseModel):
+    username: str
+    role: RoleName
+
+
+class InvitedOut(BaseModel):
+    """Somebody who has not used their link yet."""
+
+    username: str
+    role: RoleName
+    expires_at: datetime
+
+
+class MembersOut(BaseModel):
+    members: list[MemberOut]
+    invited: list[InvitedOut]
+
+
+class Invite(Strict):
+    username: Name
+    role: RoleName
+
+
+class LinkOut(BaseModel):
+    """The link's path: it is shown this once, and works once, until it runs out."""
+
+    path: str
+    expires_at: datetime
+
+
+class JoinOut(BaseModel):
+    username: str
+    team: str
+
+
+class OwnPassword(Strict):
+    password: Annotated[str, Field(max_length=1000)]
+
+
+class ChangeRole(Strict):
+    role: RoleName | None
+
+
+def _members(team: Team) -> MembersOut:
+    rows = Membership.objects.filter(team=team).select_related("user").order_by("user__username")
+    open_links = Invitation.objects.filter(team=team, used_at=None, expires_at__gt=timezone.now()).order_by("username")
+    return MembersOut(
+        members=[MemberOut(username=one.user.get_username(), role=one.role) for one in rows],
+        invited=[InvitedOut(username=one.username, role=one.role, expires_at=one.expires_at) for one in open_links],
+    )
+
+
+@router.get("/teams/{team_id}/members", response={200: MembersOut, **REFUSED}, operation_id="members")
+def read_members(request: HttpRequest, team_id: int) -> MembersOut:
+    return _members(team_of(request, team_id, Role.LEADER))
+
+
+@router.post("/teams/{team_id}/invitations", response={200: LinkOut, **REFUSED}, operation_id="invite")
+def invite(request: HttpRequest, team_id: int, body: Invite) -> LinkOut:
+    """A link for somebody new, or a fresh one for somebody who is there; an older one of theirs is void."""
+    team = team_of(request, team_id, Role.LEADER)
+    there = get_user_model().objects.filter(username=body.username).first()
+    if there is not None and not Membership.objects.filter(user=there, team=team).exists():
+        raise refuse("username", f"{body.username!r} is somebody of another team", "choose another name")
+    token = secrets.token_urlsafe(24)
+    with transaction.atomic():
+        Invitation.objects.filter(team=team, username=body.username, used_at=None).delete()
+        made = Invitation.objects.create(
+            team=team, username=body.username, role=body.role, made_by=request.user, token_sha256=_hash(token),
+            expires_at=timezone.now() + _LASTS,
+        )  # fmt: skip
+    return LinkOut(path=f"/join/{token}", expires_at=made.expires_at)
+
+
+@router.put("/teams/{team_id}/members/{username}", response={200: MembersOut, **REFUSED}, operation_id="change_role")
+def change_role(request: HttpRequest, team_id: int, username: str, body: ChangeRole) -> MembersOut:
+    """Another role, or none: then they are out of the team. It keeps a leader."""
+    team = team_of(request, team_id, Role.LEADER)
+    with transaction.atomic():
+        one = Membership.objects.filter(team=team, user__username=username).first()
+        if one is None:
+            raise refuse("username", f"there is no {username!r} in this team", "name somebody of it")
+        leaders = Membership.objects.filter(team=team, role=Role.LEADER)
+        if one.role == Role.LEADER and body.role != "leader" and leaders.count() == 1:
+            raise refuse("role", f"{username} is the team's only leader", "make somebody else leader first")
+        if body.role is None:
+            one.delete()
+        else:
+            one.role = body.role
+            one.save()
+    return _members(team)
+
+
+def _hash(token: str) -> str:
+    return hashlib.sha256(token.encode()).hexdigest()
+
+
+def _open(token: str) -> Invitation:
+    found = Invitation.objects.select_related("team").filter(token_sha256=_hash(token)).first()
+    if found is None or found.used_at is not None or found.expires_at < timezone.now():
+        raise HttpError(404, "this link has been used, or has run out: ask your leader for a fresh one")
+    return found
+
+
+@router.get("/join/{token}", response={200: JoinOut, **REFUSED}, auth=None, operation_id="read_invitation")
+def read_invitation(request: HttpRequest, token: str) -> JoinOut:
+    found = _open(token)
+    return JoinOut(username=found.username, team=found.team.name)
+
+
+@router.post("/join/{token}", response={200: SessionOut, **REFUSED}, auth=None, operation_id="join")
+def join(request: HttpRequest, token: str, body: OwnPassword) -> SessionOut:
+    """A password of their own, and in. A fresh link for somebody who is there ends their sessions everywhere else."""
+    if check_csrf(request):
+        raise HttpError(403, "the page was out of date")
+    with transaction.atomic():
+        found = _open(token)
+        user, _ = get_user_model().objects.get_or_create(username=found.username)
+        try:
+            validate_password(body.password, user)
+        except ValidationError as error:
+            raise refuse("password", " ".join(error.messages), "choose a longer one that nobody guesses") from error
+        user.set_password(body.password)
+        user.save()
+        Membership.objects.update_or_create(user=user, team=found.team, defaults={"role": found.role})
+        found.used_at = timezone.now()
+        found.save()
+    login(request, user, backend="django.contrib.auth.backends.ModelBackend")
+    return session_out(request)
