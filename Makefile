@@ -3,8 +3,10 @@ PY := .venv/bin/python
 PORT ?= 8000
 HOST ?= 127.0.0.1
 VAR ?= var
+HTTPS ?= 0
 TYPES := web/src/api/schema.d.ts
 export OUTRIGGER_VAR = $(abspath $(VAR))
+export OUTRIGGER_HTTPS = $(HTTPS)
 
 .PHONY: setup setup-test build demo serve test lint types check-types sources bench screenshots clean
 
@@ -31,7 +33,7 @@ build: setup
 
 demo: build
 	$(PY) server/manage.py migrate -v0
-	@echo; echo "Outrigger: http://$(HOST):$(PORT)"; echo "Sign-ins of the demo:"
+	@echo; echo "Outrigger: http$(if $(filter 1,$(HTTPS)),s)://$(HOST):$(PORT)"; echo "Sign-ins of the demo:"
 	@$(PY) server/manage.py load_demo
 	@echo "Stop with Ctrl-C."; echo
 	@$(MAKE) -s serve

@@ -3,6 +3,7 @@
 import os
 import signal
 import socket
+import ssl
 import subprocess
 import sys
 import time
@@ -24,10 +25,14 @@ def free_port() -> int:
 class Server:
     """The application on a folder of data of its own, in its own process, so that it can be killed and started again."""
 
-    def __init__(self, var: Path):
+    def __init__(self, var: Path, https: bool = False):
         self.port = free_port()
-        self.url = f"http://127.0.0.1:{self.port}"
-        self.env = {**os.environ, "OUTRIGGER_VAR": str(var), "PYTHONPATH": f"{ROOT}:{ROOT / 'server'}"}
+        self.url = f"http{'s' if https else ''}://127.0.0.1:{self.port}"
+        self.trusted = ssl.create_default_context()
+        self.authority = var / "tls" / "authority.crt"
+        self.env = {
+            **os.environ, "OUTRIGGER_VAR": str(var), "PYTHONPATH": f"{ROOT}:{ROOT / 'server'}", "OUTRIGGER_HTTPS": str(int(https)),
+        }  # fmt: skip
         self.manage("migrate", "-v0")
         self.manage("load_demo")
         self.start()
@@ -41,7 +46,9 @@ class Server:
         self.process = subprocess.Popen(command, env=self.env)
         for _ in range(200):
             try:
-                urllib.request.urlopen(f"{self.url}/api/caution", timeout=1)
+                if self.url.startswith("https"):
+                    self.trusted = ssl.create_default_context(cafile=str(self.authority))
+                urllib.request.urlopen(f"{self.url}/api/caution", timeout=1, context=self.trusted)
                 return
             except OSError:
                 time.sleep(0.1)

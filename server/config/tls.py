@@ -1,0 +1,105 @@
+"""The team's own authority and the server's certificate by it, made on this machine and kept with its data."""
+
+import hashlib
+import html
+import socket
+import ssl
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import trustme
+from cheroot.ssl.builtin import BuiltinSSLAdapter
+from django.conf import settings
+
+
+@dataclass(frozen=True)
+class Made:
+    """Files of the authority and of the server; `print` is the authority's SHA-256, as phones show it."""
+
+    authority: Path
+    server: Path
+
+    @property
+    def print(self) -> str:
+        der = ssl.PEM_cert_to_DER_cert(self.authority.read_text(encoding="ascii"))
+        found = hashlib.sha256(der).hexdigest().upper()
+        return " ".join(found[n : n + 4] for n in range(0, len(found), 4))
+
+
+def names() -> list[str]:
+    """What this machine is called and where it is reached on its own networks."""
+    found = dict.fromkeys(["localhost", "127.0.0.1", socket.gethostname(), f"{socket.gethostname()}.local"])
+    for row in socket.getaddrinfo(socket.gethostname(), None, socket.AF_INET):
+        found[str(row[4][0])] = None
+    try:
+        # No packet is sent: it only asks which of its addresses this machine would use.
+        with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as one:
+            one.connect(("192.0.2.1", 9))
+            found[one.getsockname()[0]] = None
+    except OSError:
+        pass  # no network at all: its own names are enough
+    return list(found)
+
+
+def certificate(hosts: Iterable[str] = ()) -> Made:
+    """The authority, made once; the server's certificate, made anew for the names that it has now."""
+    folder = Path(settings.VAR) / "tls"
+    folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+    public, secret, server = folder / "authority.crt", folder / "authority.key", folder / "server.pem"
+    if public.exists() and secret.exists():
+        authority = trustme.CA.from_pem(public.read_bytes(), secret.read_bytes())
+    else:
+        authority = trustme.CA(organization_name="Outrigger", organization_unit_name="the team's own authority")
+        authority.cert_pem.write_to_path(str(public))
+        secret.touch(mode=0o600)
+        authority.private_key_pem.write_to_path(str(secret))
+    issued = authority.issue_cert(*dict.fromkeys([*names(), *hosts]))
+    server.unlink(missing_ok=True)
+    server.touch(mode=0o600)
+    issued.private_key_and_cert_chain_pem.write_to_path(str(server))
+    return Made(public, server)
+
+
+def adapter(made: Made) -> BuiltinSSLAdapter:
+    return BuiltinSSLAdapter(str(made.server), str(made.server))
+
+
+def trust_page(made: Made, listen: str) -> Callable[..., Iterable[bytes]]:
+    """A page of its own for phones: the certificate, how to trust it, and the print to compare first."""
+    host, _, port = listen.rpartition(":")
+    page = _PAGE.format(
+        print=html.escape(made.print), addresses=" or ".join(f"https://{name}:{port}" for name in names()[2:] or [host])
+    )
+
+    def answer(environ: dict[str, Any], start: Callable[..., Any]) -> Iterable[bytes]:
+        if environ["PATH_INFO"] == "/authority.crt":
+            start("200 OK", [("Content-Type", "application/x-x509-ca-cert")])
+            return [made.authority.read_bytes()]
+        start(
+            "200 OK",
+            [
+                ("Content-Type", "text/html; charset=utf-8"),
+                ("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'"),
+            ],
+        )
+        return [page.encode()]
+
+    return answer
+
+
+_PAGE = """<!doctype html><html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1">
+<title>Outrigger: the team's certificate</title>
+<style>body{{font:18px/1.4 sans-serif;max-width:40rem;margin:1.5rem auto;padding:0 1rem;color:#13231e;background:#f8faf8}}code{{font-size:17px;word-spacing:.2em}}a{{color:#a3114f}}</style>
+<h1>The team's own certificate</h1>
+<ol>
+<li>Compare this print with the one on the screen of whoever started the server, all of it:<br><code>{print}</code></li>
+<li>Take <a href="/authority.crt">authority.crt</a>. Its print must be the same where your device shows it.</li>
+<li>Trust it as an authority for web sites. Android: Settings, Security, Encryption and credentials, Install a certificate, CA certificate.
+iPhone and iPad: install the profile in Settings, then Settings, General, About, Certificate trust settings: switch it on. Windows, Linux, macOS: into the
+authorities of the browser or of the system.</li>
+<li>Then open {addresses}.</li>
+</ol>
+<p>Take it off again when you leave the team: whoever has the authority's key could make certificates that your device believes.</p></html>
+"""

@@ -1,0 +1,51 @@
+"""By the team's own certificate: one authority made here, trusted by its print."""
+
+import hashlib
+import http.cookiejar
+import re
+import ssl
+import urllib.error
+import urllib.request
+
+import pytest
+
+from tests.conftest import Server
+
+
+@pytest.fixture(scope="module")
+def secure(tmp_path_factory):
+    one = Server(tmp_path_factory.mktemp("var"), https=True)
+    yield one
+    one.kill()
+
+
+def test_who_trusts_the_authority_comes_in_and_who_does_not_is_warned(secure):
+    jar = http.cookiejar.CookieJar()
+    opener = urllib.request.build_opener(
+        urllib.request.HTTPSHandler(context=secure.trusted), urllib.request.HTTPCookieProcessor(jar)
+    )
+    assert opener.open(f"{secure.url}/api/session").status == 200
+    assert jar and all(cookie.secure for cookie in jar)
+    with pytest.raises(urllib.error.URLError, match="CERTIFICATE_VERIFY_FAILED"):
+        urllib.request.urlopen(f"{secure.url}/api/session")
+
+
+def test_a_phone_is_handed_the_certificate_and_the_print_to_compare(secure):
+    told = f"http://127.0.0.1:{secure.port + 1}"
+    page = urllib.request.urlopen(told).read().decode()
+    handed = urllib.request.urlopen(f"{told}/authority.crt").read()
+    assert handed == secure.authority.read_bytes()
+    der = ssl.PEM_cert_to_DER_cert(handed.decode())
+    shown = re.search(r"<code>([0-9A-F ]+)</code>", page).group(1).replace(" ", "")
+    assert shown == hashlib.sha256(der).hexdigest().upper()
+    for path in ("/api/session", "/plans", "/server.pem", "/../tls/authority.key"):
+        assert b"PRIVATE" not in urllib.request.urlopen(told + path).read()
+
+
+def test_the_authority_stays_when_the_server_starts_again(secure):
+    before = secure.authority.read_bytes()
+    secure.kill()
+    secure.start()
+    assert secure.authority.read_bytes() == before
+    assert (secure.authority.parent / "authority.key").stat().st_mode & 0o077 == 0
+    assert (secure.authority.parent / "server.pem").stat().st_mode & 0o077 == 0
