@@ -24,7 +24,7 @@ from pydantic import BaseModel, Field
 
 from operations import live, photos
 from operations.log_api import entry_out
-from operations.models import LogEntry, Run, TeamProcedure, append
+from operations.models import LogEntry, Run, append
 from operations.runs import (
     LOOK_EVERY_S,
     Act,
@@ -35,6 +35,7 @@ from operations.runs import (
     contingency_steps,
     current,
     own_of,
+    own_procedure,
 )
 from rigging.catalogue import catalogue
 from rigging.document import Plan as Document
@@ -123,6 +124,7 @@ class RunOut(BaseModel):
     run: RunState | None
     operation: OperationReport
     composed: str
+    team: int
 
 
 class MovedOut(BaseModel):
@@ -196,7 +198,12 @@ def read_run(request: HttpRequest, plan_id: uuid.UUID) -> RunOut:
     run = current(plan)
     live_run = run if run and run.status != Run.Status.ENDED else None
     made = composed_of(plan, live_run.revision if live_run else plan.latest, live_run)
-    return RunOut(run=run_state(plan, run) if run else None, operation=made.report, composed=_print(plan, live_run))
+    return RunOut(
+        run=run_state(plan, run) if run else None,
+        operation=made.report,
+        composed=_print(plan, live_run),
+        team=plan.team_id,
+    )
 
 
 @router.post("/plans/{plan_id}/run", response={200: RunState, 409: MovedOut, **REFUSED}, operation_id="act_on_run")
@@ -217,14 +224,12 @@ def read_procedures(request: HttpRequest, team_id: int) -> ProceduresOut:
     return ProceduresOut(procedures=list((known() | own).values()), own=list(own))
 
 
-@router.put("/teams/{team_id}/procedures", response={200: ProceduresOut, **REFUSED}, operation_id="save_procedure")
-def save_procedure(request: HttpRequest, team_id: int, body: ProcedureGiven) -> ProceduresOut:
-    """A procedure as the team's own."""
-    team = team_of(request, team_id, Role.LEADER)
-    TeamProcedure.objects.update_or_create(
-        team=team, procedure=body.id, defaults={"given": body.model_dump(mode="json"), "saved_by": request.user}
-    )
-    return read_procedures(request, team_id)
+@router.put("/plans/{plan_id}/procedures", response={200: ProceduresOut, **REFUSED}, operation_id="save_procedure")
+def save_procedure(request: HttpRequest, plan_id: uuid.UUID, body: ProcedureGiven) -> ProceduresOut:
+    """A procedure as the team's own, where this plan lets its steps stand in that order."""
+    plan = plan_of(request, plan_id, Role.LEADER)
+    own_procedure(plan, body, request.user)
+    return read_procedures(request, plan.team_id)
 
 
 # Photographs

@@ -364,6 +364,23 @@ def _procedure(plan: Plan, run: Run, user: Any, act: Act) -> Said:
     return LogEntry.Kind.RUN, f"Changed for this run: {given.name}", {"procedure": given.id}
 
 
+def own_procedure(plan: Plan, given: ProcedureGiven, user: Any) -> None:
+    """A procedure kept as the team's own.
+
+    Raises
+    ------
+    Refused
+        If a step of it would be refused on this plan that was not before.
+    """
+    row = {"given": given.model_dump(mode="json"), "saved_by": user}
+    before = composed_of(plan, plan.latest, None)
+    with transaction.atomic():
+        TeamProcedure.objects.update_or_create(team_id=plan.team_id, procedure=given.id, defaults=row)
+        worse = _worse(before, composed_of(plan, plan.latest, None))
+        if worse:
+            raise refuse("steps", worse, "put the steps in an order that holds")
+
+
 def checked(given: Any) -> ProcedureGiven:
     """A procedure as somebody made it.
 

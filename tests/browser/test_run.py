@@ -232,3 +232,34 @@ def test_no_view_of_the_run_breaks_a_rule(someone, night):
     assert violations(page) == []
     page.set_viewport_size({"width": 390, "height": 844})
     assert violations(page) == []
+
+
+def test_steps_are_left_out_put_in_and_kept_as_the_teams_own_where_the_engine_lets_them(someone):
+    leader = someone(**TABLET)
+    plan = leader.fresh_plan("check", base=demo_document)
+    page = leader.page
+    on_run(leader, plan)
+    page.get_by_role("button", name="change its steps: Secure in the middle").click()
+    page.get_by_label("A step of your own").fill("Photograph of the rig")
+    page.get_by_role("button", name="Put it in").click()
+    page.get_by_role("button", name="As the team’s own").click()
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    expect(page.get_by_text("Photograph of the rig").first).to_be_visible()
+    # Device out before the ratchet is on does not go: the engine says why, and the sheet stays.
+    page.get_by_role("button", name="change its steps: Change over").click()
+    for place in range(8, 3, -1):
+        page.get_by_role("dialog").get_by_role("button", name=f"Up {place}", exact=True).click()
+    page.get_by_role("button", name="As the team’s own").click()
+    expect(page.get_by_role("alert")).to_contain_text("bears the load")
+    page.keyboard.press("Escape")
+    go_to(leader, plan, "secure/1")
+    page.get_by_role("button", name="Change the steps to come").click()
+    page.get_by_role("dialog").get_by_role("button", name="Out 6", exact=True).click()
+    page.get_by_role("button", name="For this run").click()
+    expect(page.get_by_text("step 1 of 4")).to_be_visible()
+    own = leader.call("GET", f"/teams/{leader.call('GET', '/session')['teams'][0]['id']}/procedures")
+    assert own["own"] == ["secure"]
+    # The team's data is shared with other tests: what was made its own is put back.
+    shipped = next(one for one in own["procedures"] if one["id"] == "secure")
+    steps = [one for one in shipped["steps"] if one["do"] != "Photograph of the rig"]
+    leader.call("PUT", f"/plans/{plan}/procedures", {**shipped, "steps": steps})

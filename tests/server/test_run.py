@@ -197,9 +197,12 @@ def test_a_procedure_changed_for_the_run_keeps_its_place_and_one_that_does_not_h
     order = [given["steps"][n] for n in (0, 1, 7, 2, 3, 4, 5, 6, 8, 9, 10, 11)]
     status, told = act(leader, plan, "procedure", given={**given, "steps": order})
     assert status == 422 and "bears the load" in told["faults"][0]["problem"]
-    told = leader.send("PUT", f"/teams/{team}/procedures", longer)[1]
+    told = leader.send("PUT", f"/plans/{plan.id}/procedures", longer)[1]
     assert told.get("own") == ["change-over"], told
-    status, told = leader.send("PUT", f"/teams/{team}/procedures", {**given, "steps": []})
+    wrong = {**given, "steps": order}
+    assert leader.send("PUT", f"/plans/{plan.id}/procedures", wrong)[0] == 422
+    assert leader.get(f"/teams/{team}/procedures")[1]["own"] == ["change-over"]
+    status, told = leader.send("PUT", f"/plans/{plan.id}/procedures", {**given, "steps": []})
     assert status == 422 and told["faults"][0]["path"].endswith("steps")
 
 

@@ -521,9 +521,25 @@ export interface paths {
         };
         /** Read Procedures */
         get: operations["procedures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/procedures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
         /**
          * Save Procedure
-         * @description A procedure as the team's own.
+         * @description A procedure as the team's own, where this plan lets its steps stand in that order.
          */
         put: operations["save_procedure"];
         post?: never;
@@ -3998,6 +4014,8 @@ export interface components {
             operation: components["schemas"]["OperationReport"];
             /** Composed */
             composed: string;
+            /** Team */
+            team: number;
         };
         /**
          * RunState
@@ -6635,7 +6653,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                team_id: number;
+                plan_id: string;
             };
             cookie?: never;
         };

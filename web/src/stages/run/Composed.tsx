@@ -2,15 +2,20 @@
 import { Link } from "react-router";
 import type { RunOut } from "../../api/types";
 
+/** What the plan itself makes: it has no steps to put in another order. */
+export const FIXED = ["set-up", "check", "edge", "derig"];
+
 export function Composed({
   out,
   leads,
   onBegin,
+  onProcedure,
   plan,
 }: {
   out: RunOut;
   leads: boolean;
   onBegin: () => void;
+  onProcedure: (id: string) => void;
   plan: string;
 }) {
   const { operation, run } = out;
@@ -47,6 +52,16 @@ export function Composed({
             <h3 className="text-lg font-semibold">
               {section.name}
               <span className="ml-2 font-label font-normal text-quiet">{section.text}</span>
+              {leads && section.number === 1 && !FIXED.includes(section.procedure) ? (
+                <button
+                  type="button"
+                  className="ml-2 min-h-11 px-2 font-label text-[16px] font-normal underline"
+                  aria-label={`change its steps: ${section.name}`}
+                  onClick={() => onProcedure(section.procedure)}
+                >
+                  change its steps
+                </button>
+              ) : null}
             </h3>
             {section.steps.length ? null : <p className="text-over">◆ {section.text}</p>}
             {section.number > 1 ? (

@@ -6,11 +6,12 @@ import { useKeys } from "../../app/keys";
 import { useSettings } from "../../app/settings";
 import { minutes } from "../../ui/format";
 import { Accept } from "./Accept";
-import { Composed } from "./Composed";
+import { Composed, FIXED } from "./Composed";
 import { Contingencies } from "./Contingencies";
 import { Heard, Next, StopButton, StopBanner } from "./Side";
 import { RoleSheet, ROLES, useRole } from "./Role";
 import { StepNow } from "./StepNow";
+import { ProcedureSheet } from "./ProcedureSheet";
 import { useRun, type Act, type LiveRun } from "./useRun";
 import { Writing } from "./Writing";
 
@@ -43,6 +44,7 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
   const [choosing, choose] = useState(false);
   const [other, showOther] = useState(false);
   const [accepting, accept] = useState(false);
+  const [procedure, openProcedure] = useState<string | null>(null);
   const step = stepNow(live);
   const going = run !== null && run.status !== "ended";
   const leads = session.teams.some((one) => one.role === "leader");
@@ -103,6 +105,13 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
                 onBack={() => live.act({ act: "back", at: step.key, text: "", data: {} })}
                 onSkip={() => live.act({ act: "skip", at: step.key, text: "", data: {} })}
                 onOther={() => showOther(true)}
+                onProcedure={
+                  leads &&
+                  !FIXED.includes(step.section) &&
+                  out.operation.sections.some((one) => one.id === step.section)
+                    ? () => openProcedure(step.section.split(":")[0]!)
+                    : null
+                }
                 onReturn={() => live.act({ act: "return", at: "", text: "", data: {} })}
               />
             ) : null}
@@ -123,6 +132,7 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
           leads={leads}
           onBegin={() => live.act({ act: "begin", at: "", text: "", data: {} })}
           plan={plan}
+          onProcedure={openProcedure}
         />
       )}
       <footer className="border-t-2 border-ink bg-film">
@@ -150,8 +160,17 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
             live.act({ act: "contingency", at: "", text: "", data: { id } });
             showOther(false);
           }}
-          team={session.teams[0]?.id ?? 0}
+          team={out.team}
           onClose={() => showOther(false)}
+        />
+      ) : null}
+      {procedure ? (
+        <ProcedureSheet
+          plan={plan}
+          team={out.team}
+          procedure={procedure}
+          live={live}
+          onClose={() => openProcedure(null)}
         />
       ) : null}
       {accepting && step ? (

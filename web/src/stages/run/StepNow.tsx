@@ -18,6 +18,8 @@ interface Props {
   onSkip: () => void;
   onOther: () => void;
   onReturn: () => void;
+  /** The steps of this procedure changed; null where they are not one's to change. */
+  onProcedure: (() => void) | null;
 }
 
 export function StepNow(props: Props) {
@@ -113,14 +115,16 @@ export function StepNow(props: Props) {
       {narrow ? wrong : null}
       {narrow ? <Yours step={step} operation={operation} role={role} /> : null}
       {leads && !run.contingency ? (
-        <button
-          type="button"
-          className="mt-1 min-h-11 self-start px-1 font-label text-quiet underline"
-          disabled={stopped}
-          onClick={props.onSkip}
-        >
-          Skip this step
-        </button>
+        <div className="mt-1 flex gap-4 font-label text-quiet">
+          <button type="button" className="min-h-11 px-1 underline" disabled={stopped} onClick={props.onSkip}>
+            Skip this step
+          </button>
+          {props.onProcedure ? (
+            <button type="button" className="min-h-11 px-1 underline" onClick={props.onProcedure}>
+              Change the steps to come
+            </button>
+          ) : null}
+        </div>
       ) : null}
     </>
   );
