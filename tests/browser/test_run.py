@@ -223,7 +223,7 @@ def test_no_view_of_the_run_breaks_a_rule(someone, night):
     assert violations(page) == []
     for name in ("Something else happened", "Saw", "Decided"):
         page.get_by_role("button", name=name).click()
-        page.get_by_role("dialog").wait_for()
+        page.get_by_role("dialog").get_by_role("heading").wait_for()
         page.wait_for_timeout(300)
         assert violations(page) == [], name
         page.keyboard.press("Escape")
