@@ -144,7 +144,7 @@ def drag_ms(server: Server) -> float:
     """A feature dragged on the Anchors stage in Chromium: each move until the figures have changed on the screen."""
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
-        person = Person(browser, server)
+        person = Person(browser, server, bypass_csp=True)
         person.fresh_plan("anchors")
         page = person.page
         page.wait_for_timeout(1500)
@@ -169,7 +169,7 @@ def slide_ms(server: Server) -> float:
     """The load slid along its whole way in Chromium: each step until the rope of the new report is drawn."""
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
-        person = Person(browser, server)
+        person = Person(browser, server, bypass_csp=True)
         person.fresh_plan(base=demo_document)
         page = person.page
         page.get_by_role("button", name="The whole way").click()
