@@ -170,6 +170,8 @@ _RUNS_SOURCE: dict[Kind, str] = {
 def _knots_on_the_way(plan: Plan, line: LineForces) -> Iterator[Part]:
     """Joins and knots that take damage out, where the rope in the pull reaches them."""
     of, rope = line.rig.line, plan.rope(line.rig.line.rope)
+    if not rope.joins and not rope.damage:
+        return
     force, piece = _most_on_rope(line), _to_load(line)
     reach_m = line.rig.way.length_m
 

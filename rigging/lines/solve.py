@@ -108,6 +108,10 @@ class LineForces:
 
     def on_anchors(self) -> dict[str, tuple[Vector, Vector, Vector]]:
         """Pull on every anchor that this line pulls on, by id, for each case."""
+        return self._on_anchors
+
+    @cached_property
+    def _on_anchors(self) -> dict[str, tuple[Vector, Vector, Vector]]:
         nodes = self.rig.nodes
         found: dict[str, set[str]] = {}
         for name in self.network.nodes:

@@ -128,6 +128,25 @@ def test_somebody_who_moved_the_run_on_meanwhile_is_said_and_nothing_is_done_twi
     assert leader.call("GET", f"/plans/{plan}/log?kind=step&step=lower/4")["total"] == 1
 
 
+def test_a_session_that_ends_in_the_middle_of_a_step_loses_nothing_and_lets_nobody_in(someone):
+    member = someone("ash", **TABLET)
+    leader = someone(**TABLET)
+    plan = leader.fresh_plan("check", base=demo_document)
+    on_run(leader, plan)
+    go_to(leader, plan, "lower/3")
+    on_run(member, plan)
+    page = member.page
+    member.context.clear_cookies(name="sessionid")
+    page.get_by_test_id("done").click()
+    expect(page.get_by_role("button", name="Sign in")).to_be_visible()
+    assert leader.call("GET", f"/plans/{plan}/run")["run"]["at"] == "lower/3"
+    page.get_by_label("Name").fill("ash")
+    page.get_by_label("Password").fill("practice-only")
+    page.get_by_role("button", name="Sign in").click()
+    expect(leader.page.get_by_test_id("step")).to_have_attribute("data-key", "lower/4")
+    assert leader.call("GET", f"/plans/{plan}/log?kind=step&step=lower/4")["total"] == 1
+
+
 def test_a_decision_is_logged_with_two_touches_and_no_typing(someone):
     leader = someone(**TABLET, has_touch=True)
     plan = leader.fresh_plan("lines", base=demo_document)

@@ -58,6 +58,18 @@ def test_the_database_itself_refuses_to_change_or_delete(leader, plan, table, st
         ),
         ("operations_logentry", "DELETE FROM operations_logentry WHERE sequence = 2", "entry 2 is missing"),
         (
+            "operations_logentry",
+            "UPDATE operations_logentry SET sequence = CASE sequence WHEN 2 THEN 30 WHEN 3 THEN 2 ELSE sequence END",
+            "entry 2: does not follow the entry before it",
+        ),
+        (
+            "operations_logentry",
+            "INSERT INTO operations_logentry (id, plan_id, sequence, time, author_id, kind, decision, reason, considered, revision_id, before, hash, step, data) "
+            "SELECT 'ffffffffffffffffffffffffffffffff', plan_id, 4, time, author_id, kind, 'Put in', reason, considered, revision_id, before, hash, step, data "
+            "FROM operations_logentry WHERE sequence = 3",
+            "entry 4: does not follow the entry before it",
+        ),
+        (
             "plans_revision",
             "UPDATE plans_revision SET document = replace(document, '60.0', '60.1')",
             "revision 1: the document does not fit",
