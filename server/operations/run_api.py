@@ -49,7 +49,7 @@ router = Router()
 # A beat is sent this often, so that a connection that is gone is noticed at both ends.
 _BEAT_S = 5.0
 ActName = Literal[
-    "begin", "done", "back", "skip", "stop", "go", "contingency", "return", "here", "relieve", "look", "reading", "procedure", "end",
+    "begin", "done", "back", "skip", "stop", "why", "go", "contingency", "return", "here", "relieve", "look", "reading", "procedure", "end",
 ]  # fmt: skip
 
 
@@ -66,7 +66,8 @@ class RunAct(Strict):
 
 
 class Counts(BaseModel):
-    """Hauls and resets done, metres in and out; minutes gone, seconds a metre so far, minutes to the edge at that."""
+    """Hauls and resets done, metres in and out; to the edge, until the next join comes in; seconds a metre so far, minutes to the edge at
+    that."""
 
     hauls: int
     hauls_in_all: int
@@ -74,6 +75,7 @@ class Counts(BaseModel):
     in_m: float
     out_m: float
     to_edge_m: float | None
+    join_in_m: float | None
     seconds_per_metre: float | None
     minutes_to_edge: float | None
 
@@ -172,10 +174,12 @@ def _counts(run: Run, made: Composed, now: datetime) -> Counts:
     if hauls and each:
         left = max(0.0, len(hauls) * each - done * each)
     moved = counts.get("in_m", 0.0)
+    here = next((n for n, one in enumerate(sections) if run.at in one.steps), 0)
+    joins = [one.at_m for one in sections[here:] if one.procedure == "knot-pass-raising" and one.at_m is not None]
     begun = next((datetime.fromisoformat(one["at"]) for one in run.done if one["key"].startswith("raise")), None)
     pace = (now - begun).total_seconds() / moved if begun and moved > 0 else None
     return Counts(
-        hauls=done, hauls_in_all=len(hauls), resets=counts.get("resets", 0), in_m=moved, out_m=counts.get("out_m", 0.0), to_edge_m=left,
+        hauls=done, hauls_in_all=len(hauls), resets=counts.get("resets", 0), in_m=moved, out_m=counts.get("out_m", 0.0), to_edge_m=left, join_in_m=max(0.0, joins[0] - moved) if joins else None,
         seconds_per_metre=pace, minutes_to_edge=left * pace / 60 if left is not None and pace else None,
     )  # fmt: skip
 

@@ -95,7 +95,7 @@ class Act:
 # Who may do what; whoever stands there may stop it.
 _MAY: dict[str, tuple[Role, ...]] = {
     "begin": (Role.LEADER,), "done": (Role.LEADER, Role.MEMBER), "back": (Role.LEADER,), "skip": (Role.LEADER,), "go": (Role.LEADER,), "end": (Role.LEADER,),
-    "stop": (Role.LEADER, Role.MEMBER, Role.OBSERVER), "contingency": (Role.LEADER, Role.MEMBER), "return": (Role.LEADER, Role.MEMBER), "here": (Role.LEADER, Role.MEMBER),
+    "stop": (Role.LEADER, Role.MEMBER, Role.OBSERVER), "why": (Role.LEADER, Role.MEMBER, Role.OBSERVER), "contingency": (Role.LEADER, Role.MEMBER), "return": (Role.LEADER, Role.MEMBER), "here": (Role.LEADER, Role.MEMBER),
     "relieve": (Role.LEADER, Role.MEMBER), "look": (Role.LEADER, Role.MEMBER), "reading": (Role.LEADER, Role.MEMBER), "procedure": (Role.LEADER,),
 }  # fmt: skip
 
@@ -121,13 +121,15 @@ def act_on(plan: Plan, user: Any, act: Act) -> Run:
             run = _begun(plan, run, act)
         if run is None or run.status == Run.Status.ENDED:
             raise refuse("act", "no run is under way", "begin one first")
+        # An entry stands at the step that it is about, not at the one that comes after.
+        here = run.at
         said = _DO.get(act.act, _nothing)(plan, run, user, act)
         run.version += 1
         run.save()
         kind, decision, data = said
         append(
             plan, user, id=act.id, revision=run.revision, kind=kind, decision=decision, reason=act.text if act.act != "reading" else "",
-            step=run.at, data=canonical(data) if data else "", device_time=act.device_time, device_ahead_ms=act.device_ahead_ms,
+            step=here, data=canonical(data) if data else "", device_time=act.device_time, device_ahead_ms=act.device_ahead_ms,
         )  # fmt: skip
         return run
 
@@ -278,6 +280,16 @@ def _stop(plan: Plan, run: Run, user: Any, act: Act) -> Said:
     return LogEntry.Kind.STOP, "STOP", {}
 
 
+def _why(plan: Plan, run: Run, user: Any, act: Act) -> Said:
+    """Whoever called stop says why, once everybody has stopped."""
+    if run.status != Run.Status.STOPPED or not run.stopped:
+        raise refuse("act", "nobody has called stop", "call stop first")
+    if not act.text.strip():
+        raise refuse("text", "no reason is given", "say in a few words what is wrong")
+    run.stopped = {**run.stopped, "why": act.text.strip()}
+    return LogEntry.Kind.STOP, f"STOP called by {run.stopped['by']}", {}
+
+
 def _go(plan: Plan, run: Run, user: Any, act: Act) -> Said:
     if run.status != Run.Status.STOPPED:
         raise refuse("act", "nobody has called stop", "go on with the step")
@@ -412,7 +424,7 @@ def _nothing(plan: Plan, run: Run, user: Any, act: Act) -> Said:
 
 
 _DO = {
-    "begin": _begin, "done": _done, "back": _back, "skip": _skip, "stop": _stop, "go": _go, "contingency": _contingency, "return": _return, "here": _here,
+    "begin": _begin, "done": _done, "back": _back, "skip": _skip, "stop": _stop, "why": _why, "go": _go, "contingency": _contingency, "return": _return, "here": _here,
     "relieve": _relieve, "look": _look, "reading": _reading, "end": _end, "procedure": _procedure,
 }  # fmt: skip
 

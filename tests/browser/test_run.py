@@ -68,6 +68,8 @@ def test_the_demo_from_the_signed_check_to_struck(someone, touch):
             on_run(phone, plan)
             phone.page.get_by_test_id("stop").tap()
             expect(page.get_by_test_id("stopped")).to_contain_text("STOP, guest")
+            phone.page.get_by_role("button", name="rope over a sharp edge").tap()
+            expect(page.get_by_test_id("stopped")).to_contain_text("rope over a sharp edge")
             expect(page.get_by_test_id("done")).to_be_disabled()
             expect(phone.page.get_by_text("The leader says when it goes on")).to_be_visible()
             press(page.get_by_role("button", name="looked at, nothing wrong"))
@@ -125,7 +127,7 @@ def test_somebody_who_moved_the_run_on_meanwhile_is_said_and_nothing_is_done_twi
     page.get_by_test_id("done").click()
     leader.context.set_offline(False)
     expect(page.get_by_test_id("step")).to_have_attribute("data-key", "lower/4")
-    assert leader.call("GET", f"/plans/{plan}/log?kind=step&step=lower/4")["total"] == 1
+    assert leader.call("GET", f"/plans/{plan}/log?kind=step&step=lower/3")["total"] == 1
 
 
 def test_a_session_that_ends_in_the_middle_of_a_step_loses_nothing_and_lets_nobody_in(someone):
@@ -144,7 +146,7 @@ def test_a_session_that_ends_in_the_middle_of_a_step_loses_nothing_and_lets_nobo
     page.get_by_label("Password").fill("practice-only")
     page.get_by_role("button", name="Sign in").click()
     expect(leader.page.get_by_test_id("step")).to_have_attribute("data-key", "lower/4")
-    assert leader.call("GET", f"/plans/{plan}/log?kind=step&step=lower/4")["total"] == 1
+    assert leader.call("GET", f"/plans/{plan}/log?kind=step&step=lower/3")["total"] == 1
 
 
 def test_a_decision_is_logged_with_two_touches_and_no_typing(someone):
@@ -282,3 +284,35 @@ def test_steps_are_left_out_put_in_and_kept_as_the_teams_own_where_the_engine_le
     shipped = next(one for one in own["procedures"] if one["id"] == "secure")
     steps = [one for one in shipped["steps"] if one["do"] != "Photograph of the rig"]
     leader.call("PUT", f"/plans/{plan}/procedures", {**shipped, "steps": steps})
+
+
+def test_a_stop_stands_on_the_plans_other_pages_too(someone):
+    leader, member = someone(**TABLET), someone("ash")
+    plan = leader.fresh_plan("check", base=demo_document)
+    act(leader, plan, "begin")
+    member.open(plan)
+    act(leader, plan, "stop")
+    alert = member.page.get_by_test_id("stopped")
+    expect(alert).to_contain_text("STOP, rowan")
+    act(leader, plan, "go", text="put right")
+    expect(alert).to_have_count(0)
+
+
+def test_a_guarded_anchor_is_looked_at_and_its_guard_relieved_and_the_next_join_is_counted(someone):
+    leader = someone(**TABLET)
+    document = demo_document()
+    next(one for one in document["features"] if one["id"] == "truck")["guard"] = "Linden"
+    document["anchors"][2]["alternatives"][0]["legs"][0]["feature"] = "truck"
+    document["ropes"][0]["joins"] = [{"at_m": 20, "knot": "double-fisherman", "tail_m": 0.2}]
+    plan = leader.fresh_plan("check", base=lambda: document)
+    on_run(leader, plan)
+    go_to(leader, plan, "raise:1/2")
+    page = leader.page
+    expect(page.get_by_test_id("counts")).to_contain_text("join comes in after")
+    page.get_by_role("button", name="Looked").click()
+    page.get_by_role("button", name="Relieve").click()
+    page.get_by_role("dialog").get_by_role("button", name="Hazel").click()
+    expect(page.get_by_test_id("heard")).to_contain_text("Hazel has Redirect on the road, hand over hand")
+    page.get_by_role("link", name="Whole log").click()
+    page.get_by_role("button", name="all of step raise:1/2").first.click()
+    expect(page.get_by_test_id("found")).to_have_text("2 entries")

@@ -103,8 +103,11 @@ def test_anybody_stops_and_only_the_leader_goes_on(people, leader, plan, run):
     assert status == 422 and "observer called stop" in told["faults"][0]["problem"]
     for who in ("observer", "member"):
         assert act(people[who], plan, "go")[0] == 403
+    assert act(people["observer"], plan, "why")[0] == 422
+    assert act(people["observer"], plan, "why", text="somebody below")[1]["stopped"]["why"] == "somebody below"
     assert act(leader, plan, "go", text="edge padded")[0] == 200
-    assert [one["kind"] for one in entries(leader, plan)][-2:] == ["stop", "go"]
+    assert [one["kind"] for one in entries(leader, plan)][-3:] == ["stop", "stop", "go"]
+    assert act(leader, plan, "why", text="late")[0] == 422
     assert act(people["outsider"], plan, "stop")[0] == 404
 
 

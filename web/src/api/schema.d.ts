@@ -3883,7 +3883,8 @@ export interface components {
         };
         /**
          * Counts
-         * @description Hauls and resets done, metres in and out; minutes gone, seconds a metre so far, minutes to the edge at that.
+         * @description Hauls and resets done, metres in and out; to the edge, until the next join comes in; seconds a metre so far, minutes to the edge at
+         *     that.
          */
         Counts: {
             /** Hauls */
@@ -3898,6 +3899,8 @@ export interface components {
             out_m: number;
             /** To Edge M */
             to_edge_m: number | null;
+            /** Join In M */
+            join_in_m: number | null;
             /** Seconds Per Metre */
             seconds_per_metre: number | null;
             /** Minutes To Edge */
@@ -4193,7 +4196,7 @@ export interface components {
              * Act
              * @enum {string}
              */
-            act: "begin" | "done" | "back" | "skip" | "stop" | "go" | "contingency" | "return" | "here" | "relieve" | "look" | "reading" | "procedure" | "end";
+            act: "begin" | "done" | "back" | "skip" | "stop" | "why" | "go" | "contingency" | "return" | "here" | "relieve" | "look" | "reading" | "procedure" | "end";
             /**
              * At
              * @default

@@ -45,7 +45,7 @@ export function DecisionLine({ open, log, field, offer, onRecorded }: Props) {
     if (said.decision === "" || said.decision === offered) change({ decision: text });
   }
   const isOffer = text !== "" && said.decision === text;
-  const reasons = [...new Set([...(offer?.answers ?? []), ...phrases(log), ...USUAL])].slice(0, PHRASES);
+  const reasons = [...new Set([...phrases(log).slice(0, 2), ...(offer?.answers ?? []), ...USUAL])].slice(0, PHRASES);
   const record = (reason: string) => {
     const considered = isOffer ? (offer?.considered ?? "") : "";
     open.record({ kind: "decision", decision: said.decision.trim(), reason: reason.trim(), considered });

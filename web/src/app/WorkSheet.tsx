@@ -14,6 +14,7 @@ import { useCheck } from "../plan/useCheck";
 import { useDecided } from "../plan/useDecided";
 import { useHolds } from "../plan/useHolds";
 import { useOpenPlan, type OpenPlan } from "../plan/usePlan";
+import { useStopped } from "../plan/useStopped";
 import { useWay } from "../plan/useWay";
 import { Inspector, type Touched } from "../stages/lines/Inspector";
 import { LinesStage } from "../stages/lines/LinesStage";
@@ -100,6 +101,7 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
       answered(await api.GET("/api/plans/{plan_id}/log", { params: { path: { plan_id: plan.id } } })),
     refetchInterval: 5000,
   });
+  const stopped = useStopped(plan.id);
   const decided = useDecided(open.document, open.canEdit, considered);
   const edits = useHaulEdits(open, catalogue);
   const lines = useLineEdits(open);
@@ -199,6 +201,17 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
   return (
     <FaultContext value={open.faults}>
       <WorkingContext value={about}>
+        {stopped ? (
+          <Link
+            to={`/plans/${plan.id}/run`}
+            role="alert"
+            className="fixed inset-x-0 top-0 z-50 border-4 border-over bg-tint px-4 py-2 text-[26px] leading-tight font-semibold text-over"
+            data-testid="stopped"
+          >
+            ◆ STOP, {stopped.by}, {clock(stopped.at)}
+            {stopped.why ? `: ${stopped.why}` : ""}. To the run
+          </Link>
+        ) : null}
         <div className="grid h-full min-h-[560px] grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto]">
           <header className="flex flex-wrap items-center gap-x-4 border-b border-line bg-sheet pl-4">
             <div className="flex min-w-0 flex-1 items-baseline gap-x-3 max-md:basis-full max-md:flex-wrap max-md:pt-1">

@@ -170,7 +170,8 @@ export function useOpenPlan(plan: Plan, behind: boolean, shown: string | null, r
 
   const record = useCallback(
     (entry: Omit<NewEntry, "id" | "revision">) => {
-      keep({ waiting: [...kept.current.waiting, { type: "log", id: newId(), entry }] });
+      const said = { ...entry, device_time: new Date().toISOString() };
+      keep({ waiting: [...kept.current.waiting, { type: "log", id: newId(), entry: said }] });
       later(0);
     },
     [keep, later],

@@ -109,7 +109,7 @@ export function LogPage({ open }: { open: OpenPlan }) {
               className="absolute inset-x-0 grid gap-x-4 border-b border-line py-2.5 sm:grid-cols-[9.5rem_1fr_auto]"
               style={{ transform: `translateY(${item.start}px)` }}
             >
-              <Row entry={entry} entries={entries} plan={plan_id} />
+              <Row entry={entry} entries={entries} plan={plan_id} onStep={(step) => setFilter({ ...filter, step })} />
               <div className="flex flex-wrap items-start gap-2">
                 <button type="button" className="button" onClick={() => void openRevision(entry.revision)}>
                   Plan as it was, revision {entry.revision}
@@ -188,6 +188,11 @@ function Filters({
       <button type="submit" className="button">
         Search
       </button>
+      {filter.step ? (
+        <button type="button" className="button" onClick={() => onFilter({ ...filter, step: "" })}>
+          Only step {filter.step}: show all
+        </button>
+      ) : null}
       <p className="min-w-24 pb-2.5 font-label text-quiet" role="status" data-testid="found">
         {total} {total === 1 ? "entry" : "entries"}
       </p>
@@ -217,7 +222,14 @@ function Sealed({ plan, newest }: { plan: string; newest: number }) {
   );
 }
 
-function Row({ entry, entries, plan }: { entry: Entry; entries: Entry[]; plan: string }) {
+interface RowProps {
+  entry: Entry;
+  entries: Entry[];
+  plan: string;
+  onStep: (step: string) => void;
+}
+
+function Row({ entry, entries, plan, onStep }: RowProps) {
   const ahead = entry.device_ahead_ms ?? 0;
   return (
     <>
@@ -249,6 +261,11 @@ function Row({ entry, entries, plan }: { entry: Entry; entries: Entry[]; plan: s
         {entry.kind === "photo" ? <Small plan={plan} entry={entry} /> : null}
         <p className="font-label text-[15px] text-quiet">
           entry {entry.sequence}, sealed {entry.hash.slice(0, 12)}
+          {entry.step ? (
+            <button type="button" className="ml-2 min-h-11 px-1 underline" onClick={() => onStep(entry.step)}>
+              all of step {entry.step}
+            </button>
+          ) : null}
         </p>
       </div>
     </>

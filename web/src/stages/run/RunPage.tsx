@@ -82,7 +82,13 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
             tabIndex={-1}
             className="flex min-h-0 min-w-0 flex-col overflow-y-auto px-4 pt-2 pb-3 max-md:overflow-visible"
           >
-            <StopBanner run={run} leads={leads} onGo={(text) => live.act({ act: "go", at: "", text, data: {} })} />
+            <StopBanner
+              run={run}
+              leads={leads}
+              me={session.username}
+              onGo={(text) => live.act({ act: "go", at: "", text, data: {} })}
+              onWhy={(text) => live.act({ act: "why", at: "", text, data: {} })}
+            />
             {live.refused ? (
               <div role="alert" className="mb-2 flex items-start gap-3 border-2 border-over bg-tint px-3 py-1.5">
                 <p className="flex-1 text-lg leading-snug">◆ {live.refused}</p>

@@ -1,7 +1,9 @@
 /** Beside the step: STOP, what comes next, the counters, what was heard. */
+import { useState } from "react";
 import { Link } from "react-router";
 import type { Entry, Operation, Run, Step } from "../../api/types";
 import { clock, minutes } from "../../ui/format";
+import { Sheet } from "../../ui/Sheet";
 import { Small } from "../../ui/Small";
 import type { LiveRun } from "./useRun";
 
@@ -26,14 +28,34 @@ export function StopButton({ run, onStop }: { run: Run; onStop: () => void }) {
 const WHY_GO = ["looked at, nothing wrong", "put right", "misheard"];
 
 /** On every screen while the run is stopped: who, since when; the leader goes on, with a word. */
-export function StopBanner({ run, leads, onGo }: { run: Run; leads: boolean; onGo: (text: string) => void }) {
+const WHY_STOP = ["suddenly heavy", "rope over a sharp edge", "somebody below", "knot or hitch not right", "misheard"];
+
+interface BannerProps {
+  run: Run;
+  leads: boolean;
+  me: string;
+  onGo: (text: string) => void;
+  onWhy: (text: string) => void;
+}
+
+export function StopBanner({ run, leads, me, onGo, onWhy }: BannerProps) {
   if (run.status !== "stopped" || !run.stopped) return null;
   return (
     <div role="alert" className="mb-2 border-4 border-over bg-tint px-4 py-2" data-testid="stopped">
       <p className="text-[30px] leading-tight font-semibold text-over">
         ◆ STOP, {run.stopped.by}, {clock(run.stopped.at)}
       </p>
-      {run.stopped.why ? <p className="text-[19px]">{run.stopped.why}</p> : null}
+      {run.stopped.why ? <p className="text-[22px] leading-tight">{run.stopped.why}</p> : null}
+      {run.stopped.by === me && !run.stopped.why ? (
+        <div className="mt-1 flex flex-wrap items-center gap-2" role="group" aria-label="Why">
+          <span className="text-lg font-semibold">Why:</span>
+          {WHY_STOP.map((one) => (
+            <button key={one} type="button" className="button" onClick={() => onWhy(one)}>
+              {one}
+            </button>
+          ))}
+        </div>
+      ) : null}
       {leads ? (
         <div className="mt-1 flex flex-wrap items-center gap-2">
           <span className="text-lg font-semibold">Go on:</span>
@@ -62,6 +84,9 @@ interface NextProps {
 export function Next({ run, step, next, operation, live, acts }: NextProps) {
   const { counts } = run;
   const section = operation.sections.find((one) => one.id === step?.section);
+  const people = [...new Set(operation.steps.flatMap((one) => one.who.map((who) => who.name)))].filter(
+    (name) => name && !name.includes(" "),
+  );
   const after = section ? operation.sections[operation.sections.indexOf(section) + 1] : undefined;
   return (
     <div className="mt-2 text-[18px] leading-snug">
@@ -85,6 +110,7 @@ export function Next({ run, step, next, operation, live, acts }: NextProps) {
             counts.resets ? `${counts.resets} ${counts.resets === 1 ? "reset" : "resets"}` : "",
             counts.in_m ? `${counts.in_m.toFixed(1)} m in` : "",
             counts.out_m ? `${counts.out_m.toFixed(1)} m out` : "",
+            counts.join_in_m === null ? "" : `join comes in after ${counts.join_in_m.toFixed(1)} m more`,
             (counts.seconds_per_metre ?? 0) >= 1 ? `${counts.seconds_per_metre!.toFixed(0)} s a metre` : "",
           ]
             .filter(Boolean)
@@ -106,6 +132,7 @@ export function Next({ run, step, next, operation, live, acts }: NextProps) {
               Looked
             </button>
           ) : null}
+          {acts ? <Relief what={one.name} people={people} live={live} /> : null}
         </p>
       ))}
       {run.changed ? (
@@ -119,6 +146,37 @@ export function Next({ run, step, next, operation, live, acts }: NextProps) {
         </p>
       ) : null}
     </div>
+  );
+}
+
+/** A guard changed hand over hand: who has it from here on. */
+function Relief({ what, people, live }: { what: string; people: string[]; live: LiveRun }) {
+  const [open, show] = useState(false);
+  return (
+    <>
+      <button type="button" className="button" onClick={() => show(true)}>
+        Relieve …
+      </button>
+      {open ? (
+        <Sheet title={`${what}: hand over hand to`} onClose={() => show(false)} wide>
+          <div className="grid gap-2 sm:grid-cols-2">
+            {people.map((to) => (
+              <button
+                key={to}
+                type="button"
+                className="button min-h-14! text-lg"
+                onClick={() => {
+                  live.act({ act: "relieve", at: "", text: "", data: { what, to } });
+                  show(false);
+                }}
+              >
+                {to}
+              </button>
+            ))}
+          </div>
+        </Sheet>
+      ) : null}
+    </>
   );
 }
 
