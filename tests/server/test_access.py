@@ -1,4 +1,4 @@
-"""Who may do what. Nothing but the sign-in and the caution without signing in."""
+"""Who may do what. Nothing but the sign-in, a one-time link and the caution without signing in."""
 
 import uuid
 
@@ -9,7 +9,8 @@ from django.test import Client
 
 from tests.plans import demo_document
 
-OPEN = {"session", "sign_in", "caution"}
+# A one-time link is its own way in: what stands in it is the key.
+OPEN = {"session", "sign_in", "caution", "read_invitation", "join"}
 
 
 def endpoints():
