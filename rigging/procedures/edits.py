@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from typing import Any
@@ -275,7 +276,7 @@ def _clip(state: State, edit: Edit) -> State:
     if not item.cords:
         raise refuse(edit.words, f"the {edit.part} has no link to clip", "put it on with one")
     cord = item.cords[0]
-    apart = _apart(state.at[item.id], state.at[cord.on])
+    apart = math.dist(state.at[item.id], state.at[cord.on])
     if apart > cord.long_m + 1e-9:
         raise refuse(
             edit.words, f"its link of {cord.long_m:.2f} m does not reach: {apart:.2f} m to the anchor",
@@ -283,10 +284,6 @@ def _clip(state: State, edit: Edit) -> State:
         )  # fmt: skip
     slack = max(0.0, cord.long_m - apart)
     return state.changed(item.id, engaged=True, cords=(replace(cord, clipped=True, slack_m=slack), *item.cords[1:]))
-
-
-def _apart(a: Point3, b: Point3) -> float:
-    return float(sum((x - y) ** 2 for x, y in zip(a, b, strict=True)) ** 0.5)
 
 
 # The load from one thing to another
@@ -482,10 +479,10 @@ def _haul(state: State, edit: Edit) -> State:
     for name, row in state.ropes.items():
         if line_of(name) == line:
             ropes[name] = tuple(_slackened(row, name == hauled, by))
-    ahead = max((_apart(at[one.id], state.ground.place(line, 0)) for one in _fastened(state, line)), default=0.0)
+    ahead = max((math.dist(at[one.id], state.ground.place(line, 0)) for one in _fastened(state, line)), default=0.0)
     for name in _carried(state, line):
         # A grab that comes up to the ratchet stops in front of it.
-        room = max(0.0, _apart(at[name], state.ground.place(line, 0)) - ahead - _CLOSE_M)
+        room = max(0.0, math.dist(at[name], state.ground.place(line, 0)) - ahead - _CLOSE_M)
         at[name] = plus(at[name], out, -min(by, room))
     hauled_m, since_m = state.hauled_m + by, state.since_reset_m + by
     return replace(found, at=at, ropes=ropes, hauled_m=hauled_m, since_reset_m=since_m)
@@ -571,7 +568,7 @@ def _reset(state: State, edit: Edit) -> State:
     # Where the load hangs under the system, a grab goes no further forward than to it.
     ends = len(way.points) == 2
     for name in _carried(state, line):
-        room = max(0.0, _apart(at[name], at[LOAD]) - _SHORT_M) if ends else state.since_reset_m
+        room = max(0.0, math.dist(at[name], at[LOAD]) - _SHORT_M) if ends else state.since_reset_m
         at[name] = plus(at[name], way.out, min(state.since_reset_m, room))
     return replace(state, at=at, since_reset_m=0.0)
 

@@ -108,9 +108,6 @@ class State:
         found = [(rope, one) for rope, one in self.items() if one.id == id]
         return min(found, key=lambda row: bool(row[1].to), default=None)
 
-    def holding(self) -> Iterator[Item]:
-        return (one for _, one in self.items() if one.grips)
-
     def with_only(self, line: str) -> State:
         """The ropes of one line alone, off the ground: what the load is eased onto is on its own rope."""
         kept = {name: row for name, row in self.ropes.items() if line_of(name) == line}

@@ -20,7 +20,7 @@ from operations import live
 from operations.models import LogEntry, Run, TeamProcedure, append
 from rigging.document import Plan as Document
 from rigging.procedures.begin import Ground
-from rigging.procedures.compose import Operation, composed
+from rigging.procedures.compose import Operation, Planned, composed
 from rigging.procedures.run import ProcedureGiven, given_of, known, walked
 from rigging.procedures.state import State
 from rigging.quantities.faults import Refused, faults_of, refuse
@@ -44,6 +44,9 @@ class Composed:
 
     def step(self, key: str) -> StepReport:
         return self.report.steps[self.index(key)]
+
+    def planned(self, key: str) -> Planned:
+        return self.operation.steps[self.index(key)]
 
 
 class Moved(Exception):
@@ -178,14 +181,14 @@ def _done(plan: Plan, run: Run, user: Any, act: Act) -> Said:
     step = made.step(run.at)
     if step.refused:
         raise refuse("act", step.refused[0], "mend the plan, skip the step, or change the procedure")
-    grounded = made.operation.steps[made.index(run.at)].step.after.state.grounded
+    grounded = made.planned(run.at).step.after.state.grounded
     if step.holds.alone and not grounded and not act.text and _first(run, step):
         raise refuse(
             "text",
             f"it hangs on one thing: {', '.join(step.holds.alone)}",
             "accept it with a reason, or put something behind it",
         )
-    _counted(run, made, user)
+    _counted(run, made)
     index = made.index(run.at)
     said = f"Done: {_plain(step.do)}"
     run.done = [*run.done, {"key": run.at, "by": user.get_username(), "at": timezone.now().isoformat()}]
@@ -202,9 +205,9 @@ def _first(run: Run, step: StepReport) -> bool:
     return tuple(step.holds.alone) not in {tuple(one) for one in run.counts.get("accepted", [])}
 
 
-def _counted(run: Run, made: Composed, user: Any) -> None:
+def _counted(run: Run, made: Composed) -> None:
     """Hauls, resets, metres in and out, as the step's own edits say; what was accepted."""
-    planned = next(one for one in made.operation.steps if one.key == run.at)
+    planned = made.planned(run.at)
     counts = dict(run.counts)
     for one in planned.step.made:
         metres = float(one.edit.values.get("by_m", 0))
@@ -471,7 +474,7 @@ def contingency_steps(plan: Plan, run: Run) -> list[StepReport]:
         return []
     document = Document.model_validate_json(run.revision.document)
     made = composed_of(plan, run.revision, run)
-    planned = made.operation.steps[made.index(run.at)]
+    planned = made.planned(run.at)
     return _from_here(document, run.contingency["id"], planned.step.after.state)
 
 
