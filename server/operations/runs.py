@@ -440,12 +440,15 @@ def follow_plan(plan: Plan, revision: Revision, user: Any) -> None:
             return
         before = composed_of(plan, run.revision, run)
         here = before.step(run.at)
-        run.revision = revision
         try:
             after = composed_of(plan, revision, run)
         except Refused as refused:
-            run.changed = "; ".join(fault.problem for fault in refused.faults)
+            # The run stays on the plan that it can be composed from, and says why.
+            run.changed = f"revision {revision.number}: {'; '.join(fault.problem for fault in refused.faults)}"
+            run.version += 1
+            run.save()
             return
+        run.revision = revision
         run.at = _same_step(after, here)
         index = after.index(run.at)
         gone = [one for one in after.report.steps[index:] if one.refused]

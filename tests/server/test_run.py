@@ -178,6 +178,15 @@ def test_a_plan_changed_during_the_run_makes_a_revision_and_says_what_became_imp
     assert entries(leader, plan, kind="plan")[-1]["revision"] == 2
 
 
+def test_a_plan_that_can_not_be_run_any_more_leaves_the_run_where_it_was_and_says_so(leader, plan, run):
+    go_to(leader, plan, "lower/9")
+    status, saved = leader.save(plan, 1, changed(demo_document(), lines=[], ropes=[]))
+    assert status == 200, saved
+    told = leader.get(f"/plans/{plan.id}/run")[1]["run"]
+    assert (told["revision"], told["at"]) == (1, "lower/9")
+    assert "revision 2: no line leads to the load" in told["changed"]
+
+
 def test_a_procedure_changed_for_the_run_keeps_its_place_and_one_that_does_not_hold_is_refused(leader, plan, run):
     go_to(leader, plan, "change-over/3")
     team = plan.team_id
