@@ -8,7 +8,7 @@ TYPES := web/src/api/schema.d.ts
 export OUTRIGGER_VAR = $(abspath $(VAR))
 export OUTRIGGER_HTTPS = $(HTTPS)
 
-.PHONY: setup setup-test build demo serve test lint types check-types sources bench screenshots clean
+.PHONY: setup setup-test build demo serve test lint types check-types sources bench screenshots rates cell clean
 
 setup: .venv/ready web/node_modules/ready
 
@@ -71,3 +71,9 @@ screenshots: setup-test build
 
 clean:
 	rm -rf .venv web/node_modules web/dist var
+
+rates: setup-test
+	$(PY) -m tests.rates
+
+cell: setup
+	PYTHONPATH=.:server $(PY) server/manage.py cell --url http://$(HOST):$(PORT) $(CELL)

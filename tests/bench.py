@@ -21,7 +21,8 @@ from rigging.advice.best import best
 from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.judging.judged import judge
-from rigging.lines.solve import Solved, solve_all
+from rigging.lines.every_state import solve_all
+from rigging.lines.solve import Solved
 from rigging.lines.whole_way import Travel, whole_way
 from rigging.mechanics.holds import Lying, Piece, drop
 from rigging.mechanics.holds import study as questioned

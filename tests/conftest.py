@@ -1,6 +1,7 @@
 """A server on its own data for tests that need a real one, and people of a team."""
 
 import os
+import random
 import signal
 import socket
 import ssl
@@ -17,9 +18,16 @@ from tests.plans import ROOT
 
 
 def free_port() -> int:
-    with socket.socket() as one:
-        one.bind(("127.0.0.1", 0))
-        return one.getsockname()[1]
+    """A port that is free together with the next, below those that the system hands to connections of its own."""
+    while True:
+        port = random.randrange(20_000, 32_000)
+        try:
+            for one in (port, port + 1):
+                with socket.socket() as tried:
+                    tried.bind(("127.0.0.1", one))
+            return port
+        except OSError:
+            continue
 
 
 class Server:
@@ -44,7 +52,7 @@ class Server:
     def start(self) -> None:
         command = [sys.executable, str(ROOT / "server" / "manage.py"), "serve", f"--listen=127.0.0.1:{self.port}"]
         self.process = subprocess.Popen(command, env=self.env)
-        for _ in range(200):
+        for _ in range(600):
             try:
                 if self.url.startswith("https"):
                     self.trusted = ssl.create_default_context(cafile=str(self.authority))

@@ -7,9 +7,12 @@ from collections.abc import Callable
 from pathlib import Path
 
 from playwright.sync_api import Browser, Page, sync_playwright
+from pypdfium2 import PdfDocument
 
 from tests.browser.conftest import CHROMIUM, FLAGS, Person
-from tests.browser.test_run import go_to, on_run
+from tests.browser.test_cell import start_cell
+from tests.browser.test_offline import OFFLINE, kept, picture, see, step_on
+from tests.browser.test_run import act, go_to, on_run
 from tests.conftest import Server
 from tests.plans import ROOT, changed, demo_document
 from tests.reference.test_tension_line import tight_document
@@ -25,7 +28,7 @@ def lines(leader: Person, plan: str, shot: Callable[[Page, str], None]) -> None:
 
 
 def way(leader: Person, shot: Callable[[Page, str], None]) -> None:
-    """Metre by metre: the knot arriving, what buys most, a change offered as a decision, a tension line."""
+    """Metre by metre: the knot arriving, what buys most, a tension line."""
     page = leader.page
     join = {"at_m": 30, "knot": "double-fisherman", "tail_m": 0.2}
     leader.fresh_plan(base=demo_document, ropes__0__joins=[join])
@@ -35,31 +38,11 @@ def way(leader: Person, shot: Callable[[Page, str], None]) -> None:
     page.keyboard.press("b")
     page.locator("[data-change]").first.wait_for()
     shot(page, "what-buys-most")
-    page.get_by_role("button", name=re.compile("^for")).click()
-    page.get_by_role("option", name="Weakest margin").click()
-    page.locator("[data-change]").first.get_by_text("Ball-bearing pulley in place").wait_for()
-    page.locator("[data-change]").first.get_by_role("button", name=re.compile("^Do it")).click()
-    page.get_by_test_id("reasons").wait_for()
-    shot(page, "decision-offered")
     leader.fresh_plan(base=lambda: tight_document(slips="self-locking"))
     page.get_by_role("radio", name="Hold", exact=True).click()
     page.get_by_role("button", name="Tension line").click()
     page.get_by_role("button", name=re.compile("Tightest")).click()
     shot(page, "tension-line")
-
-
-def straight_lift(leader: Person, shot: Callable[[Page, str], None]) -> None:
-    """A load hung from a beam, block and tackle between."""
-    page = leader.page
-    leader.page.goto(f"{leader.server.url}/plans")
-    leader.begin_straight_lift()
-    page.get_by_role("radio", name="Raise", exact=True).click()
-    leader.choose("Haul system", "4:1 block and tackle, pulled down")
-    page.get_by_role("button", name=re.compile("^Attached")).click()
-    page.get_by_role("option", name="at the load").click()
-    page.get_by_label("Minded by").fill("Ash")
-    leader.saved()
-    shot(page, "lines-straight-lift")
 
 
 def anchors(leader: Person, plan: str, shot: Callable[[Page, str], None]) -> None:
@@ -70,17 +53,10 @@ def anchors(leader: Person, plan: str, shot: Callable[[Page, str], None]) -> Non
 
 
 def check(leader: Person, member: Person, plan: str, shot: Callable[[Page, str], None]) -> None:
-    """The Check stage: one thing alone, a part taken away, signed and partly open again, on paper."""
+    """The Check stage: one thing alone, signed and partly open again."""
     leader.fresh_plan("check", base=demo_document, lines__1__anchor="main", lines__0__haul__capture_minder="")
     page = leader.page
     shot(page, "check")
-    leader.open(plan, "check")
-    page.get_by_role("button", name="Between hauls").click()
-    page.get_by_role("list", name="Every part of this state").get_by_role(
-        "button", name=re.compile("the ratchet.*its cord")
-    ).click()
-    page.get_by_test_id("dropped").wait_for()
-    shot(page, "check-part-gone")
     signed = member.page
     member.open(plan, "check")
     signed.get_by_role("button", name=re.compile("^Sign .* as ash$")).click()
@@ -92,22 +68,15 @@ def check(leader: Person, member: Person, plan: str, shot: Callable[[Page, str],
     member.open(plan, "check")
     signed.get_by_role("button", name="◇ sign again").first.wait_for()
     shot(signed, "check-signed")
-    signed.emulate_media(media="print")
-    signed.set_viewport_size({"width": 794, "height": 1123})
-    shot(signed, "check-print")
 
 
 def run(leader: Person, browser: Browser, server: Server, shot: Callable[[Page, str], None]) -> None:
-    """The run: by day on a tablet, refused, by night, something else, stopped; on a phone by its role."""
+    """The run: by day and by night on a tablet; on a phone by its role."""
     plan = leader.fresh_plan("check", base=demo_document)
     page = leader.page
     page.set_viewport_size({"width": 1024, "height": 768})
     on_run(leader, plan)
     go_to(leader, plan, "change-over/7")
-    page.get_by_role("button", name="Skip this step").click()
-    page.get_by_role("alert").wait_for()
-    shot(page, "run-refused")
-    page.get_by_role("button", name="Understood").click()
     shot(page, "run-day")
     page.get_by_role("button", name="Night").click()
     go_to(leader, plan, "raise:2/1")
@@ -119,15 +88,80 @@ def run(leader: Person, browser: Browser, server: Server, shot: Callable[[Page, 
     phone.page.get_by_role("button", name="Ratchet minder").tap()
     go_to(leader, plan, "raise:2/2")
     shot(phone.page, "run-phone")
-    page.get_by_role("button", name="Something else happened").click()
-    page.get_by_role("button", name=re.compile("^Suddenly heavy")).click()
-    page.locator("[data-key^=heavy]").wait_for()
-    shot(page, "run-contingency")
-    phone.page.get_by_test_id("stop").tap()
-    page.get_by_test_id("stopped").wait_for()
-    shot(page, "run-stopped")
     page.get_by_role("button", name="Day").click()
     page.set_viewport_size({"width": 1280, "height": 800})
+
+
+def cell(leader: Person, browser: Browser, server: Server, shot: Callable[[Page, str], None]) -> None:
+    """A tablet without a connection; load cells on the haul, what they teach, a jam."""
+    plan = leader.fresh_plan("check", base=demo_document)
+    page = leader.page
+    page.set_viewport_size({"width": 1024, "height": 768})
+    on_run(leader, plan)
+    go_to(leader, plan, "raise:1/1")
+    member = Person(browser, server, "ash", **OFFLINE)
+    on_run(member, plan)
+    kept(member)
+    member.context.set_offline(True)
+    member.page.locator("[data-live=waiting]").wait_for()
+    see(member, "stones moving under the lip")
+    step_on(member)
+    member.page.locator("input[type=file]").first.set_input_files(picture(90))
+    shot(member.page, "run-offline")
+    for place in ("at the load", "at the working point"):
+        start_cell(leader, place)
+    page.wait_for_timeout(45_000)
+    page.get_by_role("button", name="Load cells").click()
+    page.get_by_role("button", name="What the readings say").click()
+    page.get_by_test_id("lesson").wait_for()
+    shot(page, "friction-learnt")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Load cells").click()
+    page.get_by_role("button", name="load jams").first.click()
+    page.keyboard.press("Escape")
+    page.get_by_test_id("alarm").wait_for()
+    page.wait_for_timeout(4000)
+    shot(page, "run-jam")
+    page.get_by_test_id("alarm").get_by_role("button", name="STOP").click()
+    after(leader, member, plan, shot)
+
+
+def after(leader: Person, member: Person, plan: str, shot: Callable[[Page, str], None]) -> None:
+    """The same run gone through again, its gear, the rig card and the run report."""
+    page = leader.page
+    page.set_viewport_size({"width": 1280, "height": 800})
+    page.get_by_test_id("stopped").wait_for()
+    page.get_by_role("button", name="looked at, nothing wrong").click()
+    for _ in range(2):
+        page.get_by_role("button", name="Load cells").click()
+        page.get_by_role("dialog").get_by_role("button", name="Take it off").first.click()
+        page.keyboard.press("Escape")
+    latest = leader.call("GET", f"/plans/{plan}")["latest"]
+    body = {"base": latest["number"], "id": str(uuid.uuid4())}
+    better = changed(latest["document"], lines__0__haul__bends__G="ball-bearing-pulley")
+    number = leader.call("PUT", f"/plans/{plan}", body | {"document": better})["number"]
+    said = {"decision": "Pulley at the haul grab", "reason": "four can pull it then, not five", "considered": "5:1"}
+    leader.call("POST", f"/plans/{plan}/log", {"id": str(uuid.uuid4()), "kind": "decision", "revision": number, **said})
+    member.context.set_offline(False)
+    page.wait_for_timeout(4000)
+    go_to(leader, plan, "raise:2/1")
+    act(leader, plan, "end")
+    page.goto(f"{leader.server.url}/plans/{plan}/debrief")
+    page.get_by_test_id("planned").wait_for()
+    page.locator("figure path").first.wait_for()
+    slider = page.get_by_label("Moment of the run")
+    most = int(slider.get_attribute("max") or 0)
+    slider.fill(str(int(most * 0.85)))
+    shot(page, "debrief")
+    page.goto(f"{leader.server.url}/plans/{plan}/gear")
+    rope = page.locator("[data-piece='rope:main']")
+    rope.get_by_role("button", name="Look at it").click()
+    rope.get_by_role("button", name="mud").click()
+    rope.get_by_label("a word more").fill("from 8 to 12 m")
+    shot(page, "gear")
+    for paper, name, number in (("card", "rig-card", 0), ("run", "run-report", 0)):
+        answer = page.request.get(f"{leader.server.url}/api/plans/{plan}/papers/{paper}")
+        PdfDocument(answer.body())[number].render(scale=1.4).to_pil().save(FOLDER / f"{name}.png")
 
 
 def main() -> None:
@@ -168,10 +202,10 @@ def main() -> None:
             leader.open(plan, "log")
             shot(page, "log")
             anchors(leader, plan, shot)
-            straight_lift(leader, shot)
             way(leader, shot)
             check(leader, Person(browser, server, "ash"), plan, shot)
             run(leader, browser, server, shot)
+            cell(leader, browser, server, shot)
         finally:
             browser.close()
             server.kill()

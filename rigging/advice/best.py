@@ -15,7 +15,8 @@ from rigging.document import Plan
 from rigging.judging.anchors import AnchorState, anchor_states
 from rigging.judging.check import thing_of
 from rigging.judging.findings import haulers_needed
-from rigging.judging.parts import Part, parts_in_load_order, weakest_of
+from rigging.judging.margins import Part, weakest_of
+from rigging.judging.parts import parts_in_load_order
 from rigging.judging.removal import Standing
 from rigging.lines.lengths import haul_rope_m, resets_of
 from rigging.lines.parts import Crossing

@@ -12,8 +12,10 @@ from rigging.catalogue.haul import HaulSystem, bends
 from rigging.document import Belay, Haul, Line, Lowering, OwnPiece, Plan
 from rigging.document.edits import Edit
 from rigging.judging.anchors import anchor_states
-from rigging.judging.parts import Part, parts_in_load_order, weakest_of
+from rigging.judging.margins import Part, weakest_of
+from rigging.judging.parts import parts_in_load_order
 from rigging.lines.catch import TEST_PEAK_N, TEST_STOP_M, Caught
+from rigging.lines.every_state import solve
 from rigging.lines.lengths import haul_rope_m, resets_of, stroke_of
 from rigging.lines.solve import Solved, Solver, ways_of
 from rigging.lines.states import hauling_line, moments
@@ -80,7 +82,7 @@ def _state(plan: Plan, id: str) -> tuple[Solved, list[Part]] | None:
     """One state of a plan, solved and judged; None where it can not be."""
     try:
         solver = Solver(plan, ways_of(plan))
-        solved = solver.solve(next(one for one in moments(plan) if one.id == id))
+        solved = solve(solver, next(one for one in moments(plan) if one.id == id))
         if not isinstance(solved, Solved):
             return None
         return solved, parts_in_load_order(plan, solved, anchor_states(plan, [solved]))

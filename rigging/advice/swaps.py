@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 from rigging.catalogue import catalogue
 from rigging.catalogue.haul import advantage, bends, drop_redirect, stack
-from rigging.document import Haul
+from rigging.document import Haul, Plan
 from rigging.lines.parts import Crossing, eta_of, passed_on
 from rigging.lines.solve import LineForces
 from rigging.mechanics.tension import solve_with
@@ -89,9 +89,9 @@ class Better:
     gives: float
 
 
-def worse_than_straight(haul: Haul) -> list[Better]:
+def worse_than_straight(plan: Plan, haul: Haul) -> list[Better]:
     """Changes to a system that gives less than a straight pull, best first."""
-    eta, system = eta_of(haul), haul.system
+    eta, system = eta_of(plan, haul), haul.system
     found = [
         Better("pulley", place.id, advantage(system, {**eta, place.id: catalogue().bends[BEST].eta}).actual.expected)
         for place in bends(system)
@@ -104,11 +104,11 @@ def worse_than_straight(haul: Haul) -> list[Better]:
     return sorted(found, key=lambda item: -item.gives)
 
 
-def stacked_two(haul: Haul) -> float | None:
+def stacked_two(plan: Plan, haul: Haul) -> float | None:
     """Expected advantage with a 2:1 on a ball-bearing pulley stacked on the haul strand, None if it will not go."""
     try:
         bigger = stack(haul.system, catalogue().systems["drop-2"])
-        eta = {place.id: eta_of(haul).get(place.id, catalogue().bends[BEST].eta) for place in bends(bigger)}
+        eta = {place.id: eta_of(plan, haul).get(place.id, catalogue().bends[BEST].eta) for place in bends(bigger)}
         return advantage(bigger, eta).actual.expected
     except Refused:
         return None

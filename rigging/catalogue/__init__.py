@@ -45,12 +45,13 @@ class Bend(Entry):
 
 class Surface(Entry):
     """What a rope bends over: friction coefficient `mu`, `eta` per half turn for a roller, or `passes`, the share of the
-    tension that gets through whatever the angle where the rope has bitten in."""
+    tension that gets through whatever the angle where the rope has bitten in. `leaves`: on rope that runs over it bare."""
 
     role: Literal["ground", "protection"]
     mu: Range | None = None
     eta: Range | None = None
     passes: Range | None = None
+    leaves: Literal["fuzz", "grit"] | None = None
     source: str
 
     @property
@@ -262,6 +263,9 @@ class Tying(Strict):
     munter_m: float
     textile_years: float
     tail_diameters: float
+    textile_shock_ratio: float
+    metal_shock_ratio: float
+    rest_loaded_s: float
 
 
 class Catalogue(Strict):

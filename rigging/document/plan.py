@@ -17,7 +17,7 @@ from rigging.document.site import Load, Site
 from rigging.document.versions import upgraded
 from rigging.document.words import Name, Ratio, Text, known
 from rigging.quantities.faults import Fault, misfits
-from rigging.quantities.ranges import Strict
+from rigging.quantities.ranges import Range, Strict
 
 SCHEMA_VERSION: Literal[3] = 3
 
@@ -83,6 +83,24 @@ class Acceptance(Strict):
     reason: Annotated[str, Field(min_length=1, max_length=2000)]
 
 
+class Found(Strict):
+    """A range learnt from readings on this plan, in place of the catalogue's: of an edge by its name, of every bend or device of a kind,
+    of the load's mass in kg. It holds for the `kind` that was there when it was learnt."""
+
+    of: Literal["edge", "bend", "device", "load"]
+    kind: Annotated[str, Field(max_length=60)] = ""
+    name: Annotated[str, Field(max_length=120)] = ""
+    low: Annotated[float, Field(gt=0, le=10_000)]
+    expected: Annotated[float, Field(gt=0, le=10_000)]
+    high: Annotated[float, Field(gt=0, le=10_000)]
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Found:
+        if not self.low <= self.expected <= self.high:
+            raise ValueError("low, expected and high are out of order; low ≤ expected ≤ high")
+        return self
+
+
 class Plan(Strict):
     """One operation: the load, the ground, every anchor in use, every rope, and the lines they make."""
 
@@ -101,6 +119,7 @@ class Plan(Strict):
     team: Team
     rules: Rules = Rules()
     accepted: Annotated[list[Acceptance], Field(max_length=200)] = []
+    found: Annotated[list[Found], Field(max_length=40)] = []
 
     @model_validator(mode="before")
     @classmethod
@@ -118,6 +137,11 @@ class Plan(Strict):
         """Whether one more of a kind is in the bags, besides those the plan already uses; where nobody said, it may be."""
         there: dict[str, int] | None = getattr(self.bags, table)
         return there is None or there.get(id, 0) > _used(self, table, id)
+
+    def found_of(self, of: str, kind: str, name: str = "") -> Range | None:
+        """What readings say of something; None where they say nothing of it as it is now."""
+        one = next((one for one in self.found if (one.of, one.kind, one.name) == (of, kind, name)), None)
+        return Range(one.low, one.expected, one.high) if one else None
 
     def anchor(self, id: str) -> Anchor:
         return next(one for one in self.anchors if one.id == id)

@@ -7,7 +7,8 @@ from dataclasses import dataclass, replace
 
 from rigging.document import Plan
 from rigging.judging.anchors import anchor_states
-from rigging.judging.parts import Part, parts_in_load_order, weakest_of
+from rigging.judging.margins import Part, weakest_of
+from rigging.judging.parts import parts_in_load_order
 from rigging.lines.solve import Solved
 from rigging.lines.whole_way import JOBS, Job, Pulls, WholeWay
 

@@ -18,7 +18,8 @@ from rigging.judging.geometry import find_geometry
 from rigging.judging.judged import Judged
 from rigging.judging.knots import find_knots
 from rigging.judging.legs_gone import Outcome, legs_gone
-from rigging.judging.parts import Part, tied_behind, weakest_of
+from rigging.judging.margins import Part, weakest_of
+from rigging.judging.parts import tied_behind
 from rigging.judging.people import find_people
 from rigging.judging.release import find_release
 from rigging.judging.removal import Gone, Standing

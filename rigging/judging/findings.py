@@ -12,7 +12,7 @@ from rigging.document import Haul, Plan
 from rigging.judging.anchors import AnchorState
 from rigging.judging.found import URGENCY, Found
 from rigging.judging.frames import is_frame
-from rigging.judging.parts import Part, weakest_of
+from rigging.judging.margins import Part, weakest_of
 from rigging.lines.catch import TEST_PEAK_N, TEST_STOP_M, Caught
 from rigging.lines.lengths import Budget
 from rigging.lines.parts import at_ratchet, edge_crossing, minded, open_bends, passed_on
@@ -102,7 +102,7 @@ def _raise(plan: Plan, line: LineForces, gives: Advantage, way: LineWay) -> Iter
     haul = line.rig.line.haul
     assert haul is not None and line.running is not None
     of = line.rig.line.id
-    yield from _straight_pull(haul, gives)
+    yield from _straight_pull(plan, haul, gives)
     yield from _people(plan, haul, gives, line)
     for name in open_bends(haul):
         yield Found("unsaid", "look", f"{of}:{name}", {"bend": name}, name)
@@ -114,13 +114,13 @@ def _raise(plan: Plan, line: LineForces, gives: Advantage, way: LineWay) -> Iter
 
 
 def _edge_factor(plan: Plan, way: RopeWay) -> float:
-    return 1 / math.prod(passed_on(edge_crossing(turn, "", plan.site)).expected for turn in way.turns)
+    return 1 / math.prod(passed_on(edge_crossing(turn, "", plan)).expected for turn in way.turns)
 
 
-def _straight_pull(haul: Haul, gives: Advantage) -> Iterator[Found]:
+def _straight_pull(plan: Plan, haul: Haul, gives: Advantage) -> Iterator[Found]:
     actual = gives.actual
     if actual.low < 1 and bends(haul.system):
-        values = {"system": haul.system.name, "actual": actual, "better": worse_than_straight(haul)[:2]}
+        values = {"system": haul.system.name, "actual": actual, "better": worse_than_straight(plan, haul)[:2]}
         yield Found("worse-than-straight", "stop" if actual.expected < 1 else "look", "haul", values)
 
 
@@ -129,7 +129,7 @@ def _people(plan: Plan, haul: Haul, gives: Advantage, line: LineForces) -> Itera
     team, hand, there = plan.team, line.running.hand, plan.team.haulers
     low, high = (haulers_needed(force, team.sustained_n) for force in (hand.low, hand.high))
     if there < high:
-        stacked = stacked_two(haul)
+        stacked = stacked_two(plan, haul)
         fewer = haulers_needed(hand.high * gives.actual.expected / stacked, team.sustained_n) if stacked else None
         enough = there >= haulers_needed(hand.expected, team.sustained_n)
         values = {"low": low, "high": high, "there": there, "each_n": team.sustained_n, "hand": hand, "stacked": fewer}

@@ -9,11 +9,13 @@ from rigging.document import Plan
 from rigging.judging.anchors import AnchorState, anchor_states
 from rigging.judging.findings import find_in_state, find_rope, find_site
 from rigging.judging.found import Found
-from rigging.judging.parts import Part, all_parts
+from rigging.judging.margins import Part
+from rigging.judging.parts import all_parts
+from rigging.lines.every_state import solve_all
 from rigging.lines.lengths import Budget, budgets
 from rigging.lines.parts import eta_of
 from rigging.lines.planning import planned
-from rigging.lines.solve import LineForces, Missing, Solved, Solver, Unasked, solve_all
+from rigging.lines.solve import LineForces, Missing, Solved, Solver, Unasked
 
 
 @dataclass(frozen=True)
@@ -52,7 +54,7 @@ def judge(plan: Plan, only: str | None = None) -> Judged:
     raising = solved.get("raising")
     hauling = raising.lines[0] if raising else None
     haul = hauling.rig.line.haul if hauling else None
-    gives = advantage(haul.system, eta_of(haul)) if haul else None
+    gives = advantage(haul.system, eta_of(plan, haul)) if haul else None
     found = {
         id: find_in_state(
             plan, one, parts[id], [a for (state, _), a in anchors.items() if state == id], gives, solver.ways

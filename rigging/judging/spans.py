@@ -10,7 +10,8 @@ from rigging.catalogue import catalogue
 from rigging.document import Plan, TensionLine
 from rigging.judging.anchors import anchor_states
 from rigging.judging.found import Found
-from rigging.judging.parts import Part, anchor_parts, judged, weakest_of
+from rigging.judging.margins import Part, judged, weakest_of
+from rigging.judging.parts import anchor_parts
 from rigging.lines.tension_line import AtPlace, along_line
 from rigging.lines.tied import knot_holds
 from rigging.mechanics.vectors import Vector
@@ -52,14 +53,8 @@ def crossing(plan: Plan, line: TensionLine, count: int = 50) -> Crossing:
         If its ends are in one place.
     """
     places = along_line(plan, line, count)
-    pulled = [_Pulled(f"{line.id}@{n}", {line.anchor: one.near, line.far: one.far}) for n, one in enumerate(places)]
-    states = anchor_states(plan, pulled)
     weakest: list[Part | None] = []
-    for one, place in zip(pulled, places, strict=True):
-        parts = list(_line_parts(plan, line, place))
-        for anchor in one.on_anchors:
-            state = states.get((one.id, anchor))
-            parts += anchor_parts(plan, state) if state else []
+    for parts in crossing_parts(plan, line, places):
         cap = next((part.strength_n for part in parts if part.gives == "slips"), None)
         weakest.append(weakest_of([judged(plan.rules, part, cap) for part in parts]))
     order = range(len(places))
@@ -68,6 +63,18 @@ def crossing(plan: Plan, line: TensionLine, count: int = 50) -> Crossing:
         line, places, weakest, max(order, key=lambda n: places[n].tension_n.high), min(order, key=lambda n: _share(weakest[n])),
         min(known, key=lambda n: _clear(places[n]), default=None),
     )  # fmt: skip
+
+
+def crossing_parts(plan: Plan, line: TensionLine, places: list[AtPlace]) -> Iterator[list[Part]]:
+    """The parts of a tension line and of both its anchors with the load at each place, not judged."""
+    pulled = [_Pulled(f"{line.id}@{n}", {line.anchor: one.near, line.far: one.far}) for n, one in enumerate(places)]
+    states = anchor_states(plan, pulled)
+    for one, place in zip(pulled, places, strict=True):
+        parts = list(_line_parts(plan, line, place))
+        for anchor in one.on_anchors:
+            state = states.get((one.id, anchor))
+            parts += anchor_parts(plan, state) if state else []
+        yield parts
 
 
 def _share(part: Part | None) -> float:

@@ -44,12 +44,12 @@ class _Layout:
                 redirect = self.line.redirects[index - 1]
                 on = self.anchor(redirect.anchor)
                 self.nodes[id] = Node(id, "block", at, on=on)
-                self.corners[id] = bend_crossing(id, "redirect", id, redirect.bend, self.way.turn_rad(index))
+                self.corners[id] = bend_crossing(self.plan, id, "redirect", id, redirect.bend, self.way.turn_rad(index))
             else:
                 number = index - count
                 id = self.name(f"edge:{number}")
                 self.nodes[id] = Node(id, "edge", at)
-                self.corners[id] = edge_crossing(self.way.over.turns[number - 1], id, self.plan.site)
+                self.corners[id] = edge_crossing(self.way.over.turns[number - 1], id, self.plan)
         self.nodes[LOAD] = Node(LOAD, "load", points[-1], unit(minus(points[-2], points[-1])))
 
     def name(self, part: str) -> str:
@@ -168,7 +168,7 @@ def _running(layout: _Layout) -> LineRig:
     fast = anchor_node(layout.line.anchor)
     device = layout.add("device", "block", layout.at(lowering.out_m), on=fast)
     hands = layout.add("hands", "hands", layout.at(-1.0), axis=-1)
-    crossing = device_crossing(device, device, lowering.device, lowering.turns)
+    crossing = device_crossing(layout.plan, device, lowering.device, lowering.turns)
     locks = [device] if catalogue().devices[lowering.device].self_locking else []
     if lowering.brake_hitch is None:
         rope = layout.rope("rope", [LOAD, *layout.up(), device, hands], {device: [crossing]})
@@ -198,7 +198,7 @@ def _slack(layout: _Layout) -> LineRig:
         rope = layout.rope("rope", [LOAD, *layout.up(), device], slack_m=line.slack_m)
         return layout.rig("slack", [rope, *_tied(layout, line.belay.tied_behind_m, device)], [rope.id], device)
     hands = layout.add("hands", "hands", layout.at(-1.0))
-    crossing = device_crossing(device, device, line.belay.what)
+    crossing = device_crossing(layout.plan, device, line.belay.what)
     rope = layout.rope("rope", [LOAD, *layout.up(), device, hands], {device: [crossing]}, slack_m=line.slack_m)
     return layout.rig("slack", [rope], [rope.id], device)
 
@@ -270,7 +270,9 @@ def _hauled(layout: _Layout, haul: Haul, hitch_slack_m: float | None) -> LineRig
     for place in bends(system):
         node = names[place.node]
         id = layout.name(place.id)
-        at.setdefault(node, []).append(bend_crossing(id, "bend", node, haul.bends.get(place.id, "unknown"), math.pi))
+        at.setdefault(node, []).append(
+            bend_crossing(layout.plan, id, "bend", node, haul.bends.get(place.id, "unknown"), math.pi)
+        )
     routes = [_over_corners([names[name] for name in piece], layout.up()) for piece in system.ropes]
     own_grab = names[system.load] != LOAD
     if own_grab:
@@ -340,7 +342,7 @@ def _led_on(layout: _Layout, haul: Haul, routes: list[list[str]], at: dict[str, 
         id = layout.name(f"haul:{number}")
         on = layout.anchor(redirect.anchor)
         layout.nodes[id] = Node(id, "block", layout.nodes[on].at, on=on)
-        at[id] = [bend_crossing(id, "redirect", id, redirect.bend, math.pi)]
+        at[id] = [bend_crossing(layout.plan, id, "redirect", id, redirect.bend, math.pi)]
         route.insert(-1, id)
         last = id
     walk = _walk(layout, haul, route)

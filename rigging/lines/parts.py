@@ -9,9 +9,12 @@ from typing import Literal
 
 from rigging.catalogue import catalogue
 from rigging.catalogue.haul import bends
-from rigging.document import Haul, Site
+from rigging.document import Haul, Plan
 from rigging.quantities.ranges import Range
 from rigging.site.ground import Turn
+
+# What was learnt on this plan, with where the readings are.
+_READINGS = "readings"
 
 
 @dataclass(frozen=True)
@@ -38,37 +41,50 @@ def passed_on(crossing: Crossing) -> Range:
     η^(θ/π) for a bend or roller, e^(−μβ) for an edge (capstan equation), k as it is where
     the rope has bitten in, 1/r for a lowering device.
     """
+    return crossing.quantity.map(rule_of(crossing))
+
+
+def rule_of(crossing: Crossing) -> Callable[[float], float]:
+    """From one value of a crossing's quantity to the share that it passes on."""
     turn = crossing.turn_rad
     rules: dict[str, Callable[[float], float]] = {
         "μ": lambda mu: math.exp(-mu * turn), "r": lambda ratio: 1 / ratio, "k": lambda share: share, "η": lambda eta: eta ** (turn / math.pi),
     }  # fmt: skip
-    return crossing.quantity.map(rules[crossing.symbol])
+    return rules[crossing.symbol]
 
 
-def edge_crossing(turn: Turn, id: str, site: Site) -> Crossing:
+def edge_crossing(turn: Turn, id: str, plan: Plan) -> Crossing:
     """What the rope meets at a corner of its way: the protection, else the edge's surface, else the ground's."""
     edge = turn.edge
-    surface = catalogue().surfaces[(edge.protection or edge.surface) if edge else site.surface]
+    surface = catalogue().surfaces[(edge.protection or edge.surface) if edge else plan.site.surface]
     name = edge.name if edge else "Ground, no edge entered"
     symbol, quantity = surface.friction
-    return Crossing(id, "edge", id, surface.id, name, symbol, quantity, surface.source, turn.turn_rad)
+    found = plan.found_of("edge", surface.id, name)
+    source = _READINGS if found else surface.source
+    return Crossing(id, "edge", id, surface.id, name, symbol, found or quantity, source, turn.turn_rad)
 
 
-def bend_crossing(id: str, role: Literal["bend", "redirect"], node: str, kind: str, turn_rad: float) -> Crossing:
+def bend_crossing(
+    plan: Plan, id: str, role: Literal["bend", "redirect"], node: str, kind: str, turn_rad: float
+) -> Crossing:
     """A bend of a haul system or a redirect; where nobody said what sits there, the whole span of what might."""
     bend = catalogue().bends[kind]
-    return Crossing(id, role, node, bend.id, bend.name, "η", bend.eta, bend.source, turn_rad)
+    found = plan.found_of("bend", kind)
+    source = _READINGS if found else bend.source
+    return Crossing(id, role, node, bend.id, bend.name, "η", found or bend.eta, source, turn_rad)
 
 
-def device_crossing(id: str, node: str, kind: str, turns: float | None = None) -> Crossing:
+def device_crossing(plan: Plan, id: str, kind: str, turns: float | None = None) -> Crossing:
     device = catalogue().devices[kind]
-    ratio = device.holding(turns)
-    return Crossing(id, "device", node, device.id, device.name, "r", ratio, device.source, math.pi)
+    found = plan.found_of("device", kind)
+    source = _READINGS if found else device.source
+    return Crossing(id, "device", id, device.id, device.name, "r", found or device.holding(turns), source, math.pi)
 
 
-def eta_of(haul: Haul) -> dict[str, Range]:
+def eta_of(plan: Plan, haul: Haul) -> dict[str, Range]:
     """η range at each bend; the unknown span where nothing was said."""
-    return {b.id: catalogue().bends[haul.bends.get(b.id, "unknown")].eta for b in bends(haul.system)}
+    kinds = {b.id: haul.bends.get(b.id, "unknown") for b in bends(haul.system)}
+    return {id: plan.found_of("bend", kind) or catalogue().bends[kind].eta for id, kind in kinds.items()}
 
 
 def at_ratchet(haul: Haul) -> str:

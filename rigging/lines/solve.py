@@ -10,7 +10,7 @@ from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.lines.compile import rig_of
 from rigging.lines.rig import LOAD, LineRig, Mode, Rig
-from rigging.lines.states import Moment, moments
+from rigging.lines.states import Moment
 from rigging.lines.way import LineWay, line_way
 from rigging.mechanics.held import least_and_most
 from rigging.mechanics.holds import Drop, drop
@@ -211,15 +211,12 @@ class Solver:
         return rig_of(self.plan, moment.modes, self.ways, self.resting, self._rigs)
 
     def solve(self, moment: Moment) -> Solved | Missing:
-        """One state; what can not be built says why instead."""
+        """One state in which nothing goes; what can not be built says why instead."""
+        assert moment.solving != "goes", "what catches then is asked of every_state"
         if moment.missing or self.resting is None:
             return Missing(moment)
         try:
             rig = self.rig(moment)
-            if moment.solving == "goes":
-                from rigging.lines.catch import caught
-
-                return caught(self, moment, rig)
             lines = tuple(self._line(rig.line(id), moment) for id in moment.works)
         except Refused as refused:
             return Missing(moment, refused.faults)
@@ -297,18 +294,3 @@ def mass_at(load: Resting, level: Grip) -> float:
 
 def mu_at(load: Resting, grip: Grip) -> float:
     return {"draggy": load.mu.high, "expected": load.mu.expected, "slick": load.mu.low}[grip]
-
-
-def solve_all(plan: Plan, only: frozenset[str] | None = None) -> tuple[Solver, dict[str, Solved | Missing | Unasked]]:
-    """Every state of a plan, by id, in the order of the work. `only`: those that are asked for.
-
-    Raises
-    ------
-    Refused
-        If the lines can not be laid out.
-    """
-    solver = Solver(plan, ways_of(plan))
-    return solver, {
-        moment.id: solver.solve(moment) if only is None or moment.id in only else Unasked(moment)
-        for moment in moments(plan)
-    }

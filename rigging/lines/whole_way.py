@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -86,6 +86,25 @@ class WholeWay:
     places: tuple[Place, ...]
     events: tuple[Event, ...]
 
+    def run_at(self, line: str, out_m: float) -> float:
+        """How far up from its start the load is when so much rope of a line is out."""
+        return where(self.places, line, out_m)[2]
+
+
+def where(places: Sequence[Place], line: str, out_m: float) -> tuple[float, float, float]:
+    """Where the load is, (x, z, up from its start), with so much rope of a line out: between the two places around it, else at the nearer end."""
+    for low, high in itertools.pairwise(places):
+        long, short = low.lengths_m[line], high.lengths_m[line]
+        if short <= out_m <= long:
+            share = (long - out_m) / max(1e-9, long - short)
+            return (
+                low.x_m + share * (high.x_m - low.x_m),
+                low.z_m + share * (high.z_m - low.z_m),
+                low.run_m + share * (high.run_m - low.run_m),
+            )
+    end = min(places[0], places[-1], key=lambda one: abs(one.lengths_m[line] - out_m))
+    return end.x_m, end.z_m, end.run_m
+
 
 def whole_way(plan: Plan, line: Line, count: int = 50) -> WholeWay:
     """A line's whole way, at `count` places from the load's start to the first corner.
@@ -99,6 +118,11 @@ def whole_way(plan: Plan, line: Line, count: int = 50) -> WholeWay:
     places = tuple(travel.place(travel.far_m * n / max(1, count - 1)) for n in range(count))
     found = [event for one in plan.lines for event in _Events(plan, one, travel.ways[one.id], places).all()]
     return WholeWay(line.id, places, tuple(sorted(found, key=lambda one: (one.job, one.metre))))
+
+
+def at_work(plan: Plan) -> Line:
+    """The line that the load goes up and down on."""
+    return hauling_line(plan) or plan.line("main") or plan.lines[0]
 
 
 class Travel:
@@ -142,6 +166,11 @@ class Travel:
         return solved if isinstance(solved, Solved) and solved.line(line.id) else None
 
 
+def moved(plan: Plan, run_m: float) -> Plan:
+    """The plan with its load so far up its way."""
+    return Travel(plan, at_work(plan)).moved(run_m) if run_m > 1e-6 and plan.lines else plan
+
+
 class _Events:
     """What comes to what along one line's way."""
 
@@ -157,16 +186,7 @@ class _Events:
         yield from self._resets()
 
     def _event(self, kind: Kind, job: Job, to: str, out_m: float) -> Event:
-        """Where the load is when `out_m` of rope are out: between the two places around it."""
-        start = self.places[0]
-        x, z, run = start.x_m, start.z_m, start.run_m
-        for low, high in itertools.pairwise(self.places):
-            long, short = low.lengths_m[self.line.id], high.lengths_m[self.line.id]
-            if short <= out_m <= long:
-                share = (long - out_m) / max(1e-9, long - short)
-                x, z = low.x_m + share * (high.x_m - low.x_m), low.z_m + share * (high.z_m - low.z_m)
-                run = low.run_m + share * (high.run_m - low.run_m)
-                break
+        x, z, run = where(self.places, self.line.id, out_m)
         metre = out_m - self.top if job == "lowering" else self.bottom - out_m
         return Event(kind, self.line.id, job, metre, to, x, z, run)
 

@@ -12,6 +12,7 @@ from rigging.lines.lengths import stroke_of
 from rigging.lines.rig import LOAD, LineRig, anchor_node
 from rigging.lines.solve import Solved, Solver, ways_of
 from rigging.lines.states import Moment, hauling_line, moments
+from rigging.lines.way import LineWay, place_of
 from rigging.mechanics.network import Rope
 from rigging.mechanics.vectors import Point3, plus
 from rigging.procedures.state import Cord, Item, State
@@ -25,10 +26,10 @@ _HANDS_M = 1.0
 
 
 class Ground:
-    """A plan laid out, which every procedure on it begins from."""
+    """A plan laid out, which every procedure on it begins from. `further_n`: what the hands must pull further on in the same haul."""
 
-    def __init__(self, plan: Plan):
-        self.plan = plan
+    def __init__(self, plan: Plan, further_n: float = 0.0):
+        self.plan, self.further_n = plan, further_n
         self.solver = Solver(plan, ways_of(plan))
         self.moments: dict[str, Moment] = {one.id: one for one in moments(plan)}
         if self.solver.resting is None:
@@ -40,8 +41,11 @@ class Ground:
         first = (hauls, main) if begins in RAISING else (main, hauls)
         return next((one for one in first if one), self.plan.lines[0])
 
+    def way(self, line: str) -> LineWay:
+        return self.solver.ways[line]
+
     def place(self, line: str, out_m: float) -> Point3:
-        way = self.solver.ways[line]
+        way = self.way(line)
         return plus(way.start, way.out, out_m)
 
     @cached_property
@@ -63,9 +67,9 @@ class Ground:
 
     @cached_property
     def hand_n(self) -> float | None:
-        """What the hands must pull to raise, as expected; None where nothing raises."""
+        """What the hands must pull to raise, as expected, at the hardest place of the haul; None where nothing raises."""
         forces = self.hauling and self.hauling.line(self._hauler)
-        return forces.running.hand.expected if forces and forces.running else None
+        return max(forces.running.hand.expected, self.further_n) if forces and forces.running else None
 
     def haulers(self, times: float = 1.0) -> int | None:
         """People on the haul, where it takes `times` the pull."""
@@ -115,8 +119,6 @@ class Ground:
         return State(own_way(load), weight, at, anchors, {}, people=people, ground=self)
 
     def _anchor(self, id: str) -> Point3:
-        from rigging.lines.way import place_of
-
         return place_of(self.plan, id)
 
     def _feature(self, id: str) -> Point3:
@@ -154,11 +156,10 @@ class Ground:
         return state.put(self.line("").id, device, -1, self.place(self.line("").id, 0.5))
 
     def _arrested(self) -> State:
-        """Somebody lies in arrest and holds the rope of the one who fell in; no anchor is made yet."""
+        """Somebody lies in arrest and holds the rope of the one who fell in; no quick anchor is made yet."""
         state = self._led(self._bare(), self.line(""), "arrester")
-        axe = f"{self.line('').id}:axe"
-        at = {**state.at, axe: self.place(self.line("").id, 0.5)}
-        return replace(state, at=at, guards={axe: ""})
+        quick = {f"{self.line('').id}:{name}": self.place(self.line("").id, 0.5) for name in ("axe", "picket")}
+        return replace(state, at={**state.at, **quick}, guards=dict.fromkeys(quick, ""))
 
 
 _RIGHT = {

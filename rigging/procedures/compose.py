@@ -1,90 +1,25 @@
 """A plan's whole operation as steps in order: set up, checked, lowered, joins passed where they fall, changed over, raised haul by
-haul, over the edge, struck; with the people there named, and what asks for more hands than there are."""
+haul, over the edge, struck; each with the load where it then is, the people there named, and what asks for more hands than there are."""
 
 from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import replace
 from typing import Any
 
-from rigging.catalogue import catalogue
-from rigging.catalogue.haul import bends
 from rigging.document import Plan
-from rigging.lines.parts import minded
-from rigging.lines.whole_way import Event, whole_way
-from rigging.mechanics.holds import HANDS
+from rigging.lines.whole_way import Event, Job, WholeWay, at_work, moved, whole_way
 from rigging.procedures.begin import Ground
-from rigging.procedures.edits import Asked
-from rigging.procedures.run import Hands, ProcedureGiven, Step, StepGiven, given_of, gives_of, walked
+from rigging.procedures.crew import Crew, lacks
+from rigging.procedures.operation import Operation, Planned, Section
+from rigging.procedures.run import ProcedureGiven, Step, StepGiven, given_of, walked
 from rigging.quantities.faults import Refused
 
-# Places of the load at which joins and resets are looked for.
+# Places of the load at which joins and resets are looked for; at no more of them are hauls laid out.
 _PLACES = 12
-# The leader decides and does not pull; who writes has both hands full.
-_KEPT_FREE = frozenset({"leader", "writer"})
-_NOT_ROLES = frozenset({"arrester", "second"})
-
-
-@dataclass(frozen=True)
-class Asks:
-    """What a step asks of people: each duty with who has it (None: nobody is left), and the haul team: needed and there."""
-
-    duties: dict[str, str | None]
-    haul_needed: int = 0
-    haul_there: int = 0
-    haul: tuple[str, ...] = ()
-
-    @property
-    def missing(self) -> tuple[str, ...]:
-        """Duties that nobody is left for; `haul` where too few can pull."""
-        short = ("haul",) if self.haul_needed > self.haul_there else ()
-        return (*(duty for duty, who in self.duties.items() if who is None), *short)
-
-
-@dataclass(frozen=True)
-class Planned:
-    """A step of the operation: `key` names it across changes of the plan."""
-
-    key: str
-    step: Step
-    asks: Asks
-
-
-@dataclass(frozen=True)
-class Section:
-    """A stretch of the work: a procedure at one place of it; `at_m` metres of lowering or raising done when it begins, `number` of
-    `count` where it is one haul of several."""
-
-    id: str
-    procedure: str
-    name: str
-    steps: tuple[Planned, ...]
-    at_m: float | None = None
-    number: int = 1
-    count: int = 1
-    why: str = ""
-
-
-@dataclass(frozen=True)
-class Lacks:
-    """What can not be done with the people there, in which steps, and what would make it possible."""
-
-    duty: str
-    keys: tuple[str, ...]
-    needed: int
-    there: int
-    would: tuple[tuple[str, int], ...] = ()
-
-
-@dataclass(frozen=True)
-class Operation:
-    sections: tuple[Section, ...]
-    lacks: tuple[Lacks, ...] = field(default=())
-
-    @property
-    def steps(self) -> list[Planned]:
-        return [one for section in self.sections for one in section.steps]
+# So far the load may be from where it is taken to be; common practice, no source.
+_ASTRAY_M = 1.0
 
 
 def composed(plan: Plan, own: dict[str, ProcedureGiven] | None = None) -> Operation:
@@ -96,192 +31,183 @@ def composed(plan: Plan, own: dict[str, ProcedureGiven] | None = None) -> Operat
         If no line leads to the load, or it can not be laid out.
     """
     composer = _Composer(plan, own or {})
-    sections = tuple(composer.sections())
-    return Operation(sections, tuple(_lacks(composer.ground, sections)))
+    sections = tuple(composer.measured())
+    return Operation(sections, tuple(lacks(composer.ground, sections)))
 
 
 class _Composer:
     def __init__(self, plan: Plan, own: dict[str, ProcedureGiven]):
         self.plan, self.own = plan, own
         self.ground = Ground(plan)
-        self.crew = _Crew(self.ground)
+        self.crew = Crew(self.ground)
+        self._made: dict[tuple[str, int], tuple[Step, ...]] = {}
+        self._grounds: dict[tuple[Job, float], Ground] = {}
         missing = {id: moment.missing for id, moment in self.ground.moments.items()}
         self.lowers, self.raises = not missing["lowering"], not missing["raising"]
-        self.events: tuple[Event, ...] = ()
-        line = self.ground.line("raising" if self.raises else "lowering")
+        self.way: WholeWay | None = None
+        # Rope of the line at work from the load's start to its first corner.
+        self.way_m: dict[Job, float] = {"lowering": 0.0, "raising": 0.0}
         if self.lowers or self.raises:
-            self.events = whole_way(plan, line, _PLACES).events
+            self.way = whole_way(plan, at_work(plan), _PLACES)
+            for job in self.way_m:
+                bottom, top = self._ends_m(job)
+                self.way_m[job] = bottom - top
+
+    def _ends_m(self, job: Job) -> tuple[float, float]:
+        """Rope of the line at work with the load at its start and at the first corner."""
+        assert self.way is not None
+        line = self.ground.line(job).id
+        return self.way.places[0].lengths_m[line], self.way.places[-1].lengths_m[line]
+
+    def _runs_m(self, job: Job, from_m: float, until_m: float) -> tuple[float, ...]:
+        """Where the load is between so many metres of a job done and so many: where it begins, the places between, where it ends; in
+        metres up its way."""
+        assert self.way is not None
+        (bottom, top), line = self._ends_m(job), self.ground.line(job).id
+        begins, ends = (
+            self.way.run_at(line, bottom - far if job == "raising" else top + far) for far in (from_m, until_m)
+        )
+        between = sorted(one.run_m for one in self.way.places if min(begins, ends) < one.run_m < max(begins, ends))
+        return tuple(dict.fromkeys((begins, *(between if ends > begins else between[::-1]), ends)))
+
+    def _there(self, job: Job, at_m: float, until_m: float | None = None) -> Ground:
+        """The plan laid out with its load where so many metres of a job are done; the hands' pull is that of the hardest place until then."""
+        if (job, at_m) not in self._grounds:
+            assert self.way is not None
+            runs_m = self._runs_m(job, at_m, at_m if until_m is None else until_m)
+            pulls = [one.pulls("raising") for one in self.way.places if runs_m[0] <= one.run_m <= runs_m[-1]]
+            hardest_n = max((one.hand_n.expected for one in pulls if one), default=0.0)
+            self._grounds[job, at_m] = Ground(moved(self.plan, runs_m[0]), hardest_n)
+        return self._grounds[job, at_m]
 
     def sections(self) -> Iterator[Section]:
-        yield self._of(_setting_up(self.plan))
-        yield self._of(_CHECKED)
+        yield self._of(_setting_up(self.plan), self.ground)
+        yield self._of(_CHECKED, self.ground)
         hanging = not self.plan.site.edges and self.raises and not self.lowers
         if self.lowers:
-            yield self._of(self._given("lower"))
-            for number, event in enumerate(self._joins("lowering"), start=1):
-                yield self._of(
-                    self._given("knot-pass-lowering"),
-                    f":{number}",
-                    at_m=event.metre,
-                    why=f"join at the {event.comes_to}",
-                )
-            yield self._of(self._given("secure"))
+            yield from self._lowered()
+            yield self._of(self._given("secure"), self.ground)
         if self.lowers and self.raises:
-            yield self._of(self._given("change-over"))
+            yield self._of(self._given("change-over"), self.ground)
         if hanging:
-            yield self._of(self._given("straight-lift"))
+            yield self._of(self._given("straight-lift"), self.ground)
         if self.raises:
             yield from self._hauls()
         if self.raises and self.plan.site.edges:
-            yield self._of(_EDGE)
-        yield self._of(_STRUCK)
+            top_m = self.way_m["raising"]
+            yield self._of(_EDGE, self._there("raising", top_m), job="raising", at_m=top_m)
+        yield self._of(_STRUCK, self.ground)
 
     def _given(self, id: str) -> ProcedureGiven:
         return self.own.get(id) or given_of(id)
 
-    def _joins(self, job: str) -> list[Event]:
+    def _lowered(self) -> Iterator[Section]:
+        """Down to each join, past it, and on."""
+        joins = self._joins("lowering")
+        given = self._given("lower")
+        first, down_on = self._of(given, self._there("lowering", 0.0), job="lowering", at_m=0.0), _down_on(given)
+        yield _until_down(first) if joins else first
+        for number, event in enumerate(joins, start=1):
+            mark, at_m, there = f":{number}", event.metre, self._there("lowering", event.metre)
+            why = f"join at the {event.comes_to}"
+            yield self._of(self._given("knot-pass-lowering"), there, mark, job="lowering", at_m=at_m, why=why)
+            on = self._of(down_on, there, mark, job="lowering", at_m=at_m)
+            yield _until_down(on) if number < len(joins) else on
+
+    def _joins(self, job: Job) -> list[Event]:
         """Where a join of the line at work comes to its device, or to its block."""
         line = self.ground.line(job)
         stop = "device" if job == "lowering" else "ratchet" if line.haul and line.haul.capture else "block"
         found: dict[int, Event] = {}
-        for one in self.events:
+        for one in self.way.events if self.way else ():
             if one.kind == "join" and one.job == job and one.line == line.id and one.comes_to == stop:
                 found.setdefault(round(one.metre), one)
         return list(found.values())
 
     def _hauls(self) -> Iterator[Section]:
         """Every haul up to the edge; a join that comes to the anchor is passed before the haul that it would come in on."""
-        given = self._given("raise")
-        resets = [0.0, *(one.metre for one in self.events if one.kind == "reset" and one.job == "raising")]
+        assert self.way is not None
+        given, pass_it = self._given("raise"), self._given("knot-pass-raising")
+        resets = [0.0, *(one.metre for one in self.way.events if one.kind == "reset" and one.job == "raising")]
+        together = math.ceil(len(resets) / _PLACES)
         joins = self._joins("raising")
         for number, at_m in enumerate(resets, start=1):
-            until = resets[number] if number < len(resets) else math.inf
-            yield self._of(given, f":{number}", at_m=at_m, number=number, count=len(resets))
+            first = (number - 1) // together * together
+            ends = [*resets, self.way_m["raising"]]
+            there = self._there("raising", resets[first], ends[min(first + together, len(resets))])
+            yield self._of(given, there, f":{number}", job="raising", at_m=at_m, number=number, count=len(resets))
             for place, event in enumerate(joins, start=1):
-                if at_m <= event.metre < until:
-                    why = f"join at the {event.comes_to}"
-                    yield self._of(self._given("knot-pass-raising"), f":{place}", at_m=event.metre, why=why)
+                if at_m <= event.metre < (ends[number] if number < len(resets) else math.inf):
+                    why, there = f"join at the {event.comes_to}", self._there("raising", event.metre, ends[number])
+                    yield self._of(pass_it, there, f":{place}", job="raising", at_m=event.metre, why=why)
 
-    def _of(self, given: ProcedureGiven, mark: str = "", **more: Any) -> Section:
-        """A procedure made on this plan. Repeated, it is the same: it is made once."""
+    def measured(self) -> Iterator[Section]:
+        """Every section, each step with the metres that the load moves in it and where it then is: what its edits say; but the last that moves it
+        in a section that is at work on the way goes on until the next begins, or to the way's end."""
+        sections = list(self.sections())
+        for number, section in enumerate(sections):
+            rows = [replace(one, up_m=_metres(one, "haul"), down_m=_metres(one, "lower")) for one in section.steps]
+            job, at_m = section.job, section.at_m
+            if job is None or at_m is None:
+                yield replace(section, steps=tuple(rows))
+                continue
+            ends = (one.at_m for one in sections[number + 1 :] if one.job == job and one.at_m is not None)
+            moving = [n for n, one in enumerate(rows) if job in one.motions]
+            if moving:
+                *before, last = moving
+                rest_m = max(
+                    0.0, next(ends, self.way_m[job]) - at_m - sum(rows[n].up_m + rows[n].down_m for n in before)
+                )
+                rows[last] = (
+                    replace(rows[last], up_m=rest_m) if job == "raising" else replace(rows[last], down_m=rest_m)
+                )
+            yield replace(section, steps=tuple(self._placed(job, at_m, rows)))
+
+    def _placed(self, job: Job, at_m: float, rows: list[Planned]) -> Iterator[Planned]:
+        """The steps of a section with where the load is in each."""
+        for one in rows:
+            until_m = at_m + (one.up_m if job == "raising" else one.down_m)
+            span_m = max(0.0, at_m - _ASTRAY_M), min(self.way_m[job], until_m + _ASTRAY_M)
+            yield replace(one, runs_m=self._runs_m(job, *span_m))
+            at_m = until_m
+
+    def _of(self, given: ProcedureGiven, there: Ground, mark: str = "", **more: Any) -> Section:
+        """A procedure made with the load at one place. Repeated there, it is the same: it is made once."""
         try:
-            steps = self.crew.walked(given)
+            steps = self._walked(given, there)
         except Refused as refused:
             said = "; ".join(fault.problem for fault in refused.faults)
-            return Section(f"{given.id}{mark}", given.id, given.name, (), why=said)
+            return Section(f"{given.id}{mark}", given.id, given.name, (), there.plan, why=said)
         id = f"{given.id}{mark}"
         rows = tuple(
             Planned(f"{id}/{n}", step, self.crew.asks(given.id, step)) for n, step in enumerate(steps, start=1)
         )
-        return Section(id, given.id, given.name, rows, **more)
+        return Section(id, given.id, given.name, rows, there.plan, **more)
+
+    def _walked(self, given: ProcedureGiven, there: Ground) -> tuple[Step, ...]:
+        key = given.id, id(there)
+        if key not in self._made:
+            self._made[key] = walked(there, given).steps
+        return self._made[key]
 
 
-class _Crew:
-    """The people there: who has which duty, and who is left to haul."""
-
-    def __init__(self, ground: Ground):
-        self.ground, self.plan = ground, ground.plan
-        self._made: dict[str, tuple[Step, ...]] = {}
-        self.people = {one.name: one.role for one in self.plan.team.people}
-        named = sum(role in ("haul", "other") for role in self.people.values())
-        # Haulers who are there but not named.
-        self.others = max(0, self.plan.team.haulers - named)
-        haul, belay = ground.line("raising").haul, self.plan.line("belay")
-        self.minds_ratchet = bool(haul and haul.capture) and not (
-            haul and minded(haul) and not haul.capture_minder.strip()
-        )
-        holds = belay.belay if belay else None
-        self.minds_belay = (
-            holds is not None
-            and holds.holds != "tied"
-            and not (holds.holds == "device" and catalogue().devices[holds.what].self_locking)
-        )
-
-    def walked(self, given: ProcedureGiven) -> tuple[Step, ...]:
-        if given.id not in self._made:
-            self._made[given.id] = walked(self.ground, given).steps
-        return self._made[given.id]
-
-    def asks(self, procedure: str, step: Step) -> Asks:
-        """Everybody that a step needs at once: those it names, and those who can not leave their place meanwhile."""
-        absent = {"haul"} if self.plan.line("belay") else {"haul", "belay"}
-        wanted = [role for role in step.given.who if role not in absent] + self._standing(procedure, step.after)
-        duties: dict[str, str | None] = {}
-        free = dict(self.people)
-        for role in dict.fromkeys(wanted):
-            who = next((name for name, has in free.items() if has == role), None)
-            duties[role] = who
-            if who is not None:
-                del free[who]
-        for role, who in duties.items():
-            if who is None and role not in _NOT_ROLES:
-                spare = next((name for name, has in free.items() if has in ("other", "haul")), None)
-                spare = spare or next((name for name, has in free.items() if has not in _KEPT_FREE), None)
-                if spare is not None:
-                    del free[spare]
-                duties[role] = spare
-        unnamed = self.others - sum(who is None for who in duties.values())
-        duties = self._by_others(duties)
-        pulling = tuple(name for name, has in free.items() if has not in _KEPT_FREE)
-        needed = step.hands.haulers if step.hands else 1 if "haul" in step.given.who else 0
-        return Asks(duties, needed, len(pulling) + max(0, unnamed), pulling)
-
-    def _by_others(self, duties: dict[str, str | None]) -> dict[str, str | None]:
-        """Duties that somebody who is there without a name can take."""
-        left = self.others
-        found: dict[str, str | None] = {}
-        for role, who in duties.items():
-            takes = who is None and left > 0
-            left -= takes
-            found[role] = "one of the haulers" if takes else who
-        return found
-
-    def _standing(self, procedure: str, after: Asked) -> list[str]:
-        """Duties that go on while something else is done."""
-        loaded = not after.state.grounded
-        up = procedure in ("raise", "knot-pass-raising", "straight-lift")
-        hauling = after.state.stroke_m is not None
-        found = ["main"] if loaded and not hauling and HANDS in after.on else []
-        found += ["belay"] if loaded and self.minds_belay else []
-        found += ["ratchet"] if loaded and up and self.minds_ratchet else []
-        return found + (["edge"] if loaded and self.plan.site.edges else [])
-
-
-def _lacks(ground: Ground, sections: tuple[Section, ...]) -> Iterator[Lacks]:
-    """Each thing that is missing, once, with the steps that it is missing in."""
-    short: dict[str, list[Planned]] = {}
-    for section in sections:
-        for one in section.steps:
-            for duty in one.asks.missing:
-                short.setdefault(duty, []).append(one)
-    for duty, rows in short.items():
-        worst = max(rows, key=lambda one: one.asks.haul_needed - one.asks.haul_there)
-        keys = tuple(one.key for one in rows)
-        if duty == "haul":
-            there = worst.asks.haul_there
-            yield Lacks(duty, keys, worst.asks.haul_needed, there, tuple(_lighter(ground, worst.step.hands, there)))
-        else:
-            yield Lacks(duty, keys, 1, 0)
-
-
-def _lighter(ground: Ground, hands: Hands | None, there: int) -> Iterator[tuple[str, int]]:
-    """Systems of the catalogue that as many as are there could haul, on the best of what sits at the bends now; the least
-    advantage first."""
-    haul = ground.line("raising").haul
-    if hands is None or haul is None or there < 1:
-        return
-    shelf = catalogue().bends
-    best = max(
-        (shelf[kind] for kind in haul.bends.values()), key=lambda one: one.eta.expected, default=shelf["carabiner"]
+def _down_on(lower: ProcedureGiven) -> ProcedureGiven:
+    """A lower from the step on that lets the load down: as it goes on past a join."""
+    down = (n for n, one in enumerate(lower.steps) if any("lower" in edit for edit in one.edits))
+    steps = lower.steps[next(down, 0) :]
+    return lower.model_copy(
+        update={"id": "lower-on", "name": "Lower on, past the join", "begins": "lowering", "steps": steps}
     )
-    mine = gives_of(haul.system, haul.bends)
-    rows = []
-    for system in catalogue().systems.values():
-        gives = gives_of(system, {place.id: best.id for place in bends(system)})
-        people = ground.haulers(mine.actual.expected / gives.actual.expected)
-        if people is not None and people <= there and not system.out_of_one:
-            rows.append((gives.actual.expected, f"{system.name} on {best.name.lower()}s", people))
-    yield from ((name, people) for _, name, people in sorted(rows)[:2])
+
+
+def _until_down(section: Section) -> Section:
+    """As far as its last step that lowers: passing the join that comes then begins with the stop."""
+    last = max((n for n, one in enumerate(section.steps) if "lowering" in one.motions), default=len(section.steps) - 1)
+    return replace(section, steps=section.steps[: last + 1])
+
+
+def _metres(planned: Planned, verb: str) -> float:
+    return sum(by_m for said, by_m in planned.moved if said == verb)
 
 
 def _setting_up(plan: Plan) -> ProcedureGiven:

@@ -13,9 +13,12 @@ from pydantic import Field, ValidationError
 from rigging.catalogue import catalogue
 from rigging.catalogue.haul import HAND, Advantage, HaulSystem, advantage, bends
 from rigging.document import Plan
+from rigging.judging.findings import haulers_needed
 from rigging.lines.rig import anchor_node
+from rigging.procedures.asked import Asked, ask
 from rigging.procedures.begin import RAISING, Ground
-from rigging.procedures.edits import VERBS, Asked, Edit, ask, perform
+from rigging.procedures.edits import VERBS, perform
+from rigging.procedures.edits.edit import Edit
 from rigging.procedures.state import State, line_of, locks_itself
 from rigging.quantities.faults import Fault, Refused, faults_of, refuse
 from rigging.quantities.ranges import Strict
@@ -23,6 +26,8 @@ from rigging.quantities.ranges import Strict
 _HERE = Path(__file__).parent
 # A grab is put this far in front of what holds the load; an arm's length of rope is drawn through to pass a join.
 _IN_FRONT_M, _PASSING_M = 0.6, 0.4
+# What is let down to a casualty in a crevasse, by what a step says of the pull.
+_DROP, _BLOCK = {"drop": "drop-2", "drop-six": "three-on-two-6"}, "ball-bearing-pulley"
 _RIGHT = {"lowers": "choose what lowers", "tension": "lay a tension line"}
 Begins = Literal[
     "ground", "held", "lowering", "raising", "between-hauls", "belayed", "arrested", "lifting", "escape-belay"
@@ -40,7 +45,7 @@ class StepGiven(Strict):
     words: str = ""
     wrong: str = ""
     when: str = ""
-    pulls: Literal["", "haul", "join"] = ""
+    pulls: Literal["", "haul", "join", "drop", "drop-six"] = ""
     edits: list[dict[str, Any]] = []
 
 
@@ -66,12 +71,14 @@ class Made:
 
 @dataclass(frozen=True)
 class Hands:
-    """The haul team at work: the advantage as rigged there (a join may stand in it), and how many it takes."""
+    """The haul team at work: the advantage as rigged there (a join may stand in it), how many it takes, and how many where a
+    drop loop runs on a bare connector for want of a block."""
 
     ideal: float
     hand_n: float
     haulers: int
     there: int
+    bare: int | None = None
 
 
 @dataclass(frozen=True)
@@ -143,7 +150,7 @@ def made_of(plan: Plan, id: str) -> Procedure:
 
 def walked(ground: Ground, given: ProcedureGiven, state: State | None = None) -> Procedure:
     """A procedure's steps made one after another, from the rig that it begins with or from the one given."""
-    bound = Bound(ground, given.begins)
+    bound = Bound(ground, given.begins, {role for step in given.steps for role in step.who} == {"arrester"})
     if given.needs and not bound.so(given.needs, ground.state("ground")):
         raise refuse("procedure", f"{given.id} asks for what the plan does not have", _RIGHT[given.needs])
     here = state or _begun(ground, given.begins or "held")
@@ -213,8 +220,8 @@ def _bound(value: Any, bound: Mapping[str, Any]) -> Any:
 class Bound:
     """What a procedure's names stand for in one plan, and what is so in it."""
 
-    def __init__(self, ground: Ground, begins: str):
-        self.ground, self.plan = ground, ground.plan
+    def __init__(self, ground: Ground, begins: str, alone: bool = False):
+        self.ground, self.plan, self.alone = ground, ground.plan, alone
         self.line = ground.line(begins)
         self.raising = begins in RAISING
         self.values: dict[str, Any] = {**self._lowers(), **self._raises(), **self._belays(), **self._ends()}
@@ -238,7 +245,7 @@ class Bound:
         }  # fmt: skip
 
     def _raises(self) -> dict[str, Any]:
-        haul, first = self.line.haul, self.ground.solver.ways[self.line.id].first_m
+        haul, first = self.line.haul, self.ground.way(self.line.id).first_m
         gives = (haul and haul.capture_releasing_m) or 0.0
         beyond = min(0.8 * first, 1.5)
         found: dict[str, Any] = {
@@ -306,6 +313,8 @@ class Bound:
             return None
         whole = gives_of(haul.system, haul.bends)
         now = whole
+        if pulls in _DROP:
+            return self._drop(_DROP[pulls], hand * whole.actual.expected)
         if pulls == "join":
             left = standing(haul.system, haul.bends)
             if left is None:
@@ -315,6 +324,16 @@ class Bound:
         people = self.ground.haulers(times)
         assert people is not None
         return Hands(now.ideal, hand * times, people, self.plan.team.haulers)
+
+    def _drop(self, id: str, load_n: float) -> Hands:
+        """A drop loop on a block at the load, what is rigged on its haul strand on carabiners; the same without the block."""
+        system = catalogue().systems[id]
+        bare = gives_of(system, {place.id: "carabiner" for place in bends(system)})
+        block = gives_of(system, {place.id: _BLOCK if place.node == "L" else "carabiner" for place in bends(system)})
+        hand_n, without_n = load_n / block.actual.expected, load_n / bare.actual.expected
+        there = 1 if self.alone else self.plan.team.haulers
+        each_n = self.plan.team.sustained_n
+        return Hands(block.ideal, hand_n, haulers_needed(hand_n, each_n), there, haulers_needed(without_n, each_n))
 
 
 def gives_of(system: HaulSystem, what: Mapping[str, str]) -> Advantage:

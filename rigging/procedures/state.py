@@ -7,15 +7,13 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING, Any, Literal
+from typing import Any, Literal, Protocol
 
 from rigging.catalogue import catalogue
 from rigging.lines.rig import LOAD
+from rigging.lines.way import LineWay
 from rigging.mechanics.holds import Kind, Lying, Piece, route_m
 from rigging.mechanics.vectors import Point3, minus, plus, unit
-
-if TYPE_CHECKING:
-    from rigging.procedures.begin import Ground
 
 ItemKind = Literal["tie", "hitch", "device", "bend", "edge", "hands"]
 GROUND = "ground"
@@ -73,6 +71,16 @@ def locks_itself(device: str) -> bool:
     return known is not None and known.self_locking
 
 
+class LaidOut(Protocol):
+    """The plan's ground: where a line lies on it, and the rig that a moment of the plan is compiled to."""
+
+    def way(self, line: str) -> LineWay: ...
+
+    def place(self, line: str, out_m: float) -> Point3: ...
+
+    def state(self, begins: str) -> State: ...
+
+
 @dataclass(frozen=True)
 class State:
     """Nodes, ropes by name (a rope's line is its name up to the first colon), anchors that stand still, temporary anchors with who
@@ -94,7 +102,7 @@ class State:
     since_reset_m: float = 0.0
     hauled_m: float = 0.0
     lowered_m: float = 0.0
-    ground: Ground | None = field(default=None, compare=False, repr=False)
+    ground: LaidOut | None = field(default=None, compare=False, repr=False)
 
     # Reading
 

@@ -20,6 +20,7 @@ from rigging.judging.anchors import LegStrength, leg_strengths
 from rigging.judging.found import URGENCY
 from rigging.judging.legs_gone import Outcome, leg_gone
 from rigging.judging.pulls import pulling
+from rigging.lines.every_state import solve
 from rigging.lines.solve import Missing, Solved, Solver, size_of, ways_of
 from rigging.lines.states import moments
 from rigging.mechanics.vectors import Array
@@ -51,9 +52,10 @@ from rigging.telling.anchor_report import (
     SweepReport,
 )
 from rigging.telling.candidates import candidates
+from rigging.telling.found_words import finding_of
 from rigging.telling.report import CAUTION, Finding, Spot
 from rigging.telling.span import span_report
-from rigging.telling.words import finding_of, state_name, why_missing
+from rigging.telling.words import state_name, why_missing
 from rigging.telling.working import KNOWN, Asked, Figure, Told, Trace, Working, step
 
 # No rule of the team covers an anchor that has lost a leg: strength over peak below this is said.
@@ -84,7 +86,7 @@ def study(
         raise refuse(
             "state", f"this plan has no state {state!r}", f"one of {', '.join(one.id for one in moments(plan))}"
         )
-    solved = solver.solve(moment)
+    solved = solve(solver, moment)
     reports, pulls = [], {}
     for _, anchor, arrangement in plan.arrangements():
         if only is not None and arrangement.id != only:
@@ -116,7 +118,7 @@ def _pulled(
     if pull is not None or isinstance(solved, Missing):
         return pull, here
     for moment in moments(plan):
-        other = solver.solve(moment) if moment.id != here else solved
+        other = solve(solver, moment) if moment.id != here else solved
         if isinstance(other, Solved) and anchor.id in other.on_anchors:
             return pulling(plan, anchor, arrangement, other), moment.id
     return None, ""
@@ -124,7 +126,7 @@ def _pulled(
 
 def _busiest(solver: Solver, anchor: Anchor) -> float:
     """Highest pull on an anchor in newtons while the load is held, lowered or raised."""
-    states = [solver.solve(moment) for moment in moments(solver.plan) if moment.solving not in ("jammed", "goes")]
+    states = [solve(solver, moment) for moment in moments(solver.plan) if moment.solving not in ("jammed", "goes")]
     pulls = [
         size_of(one.on_anchors[anchor.id]).high
         for one in states

@@ -15,14 +15,15 @@ from rigging.document import Plan
 from rigging.judging.check import Check, Line, Row, Topic
 from rigging.judging.found import Found, Level
 from rigging.judging.judged import judge
-from rigging.judging.parts import Part
+from rigging.judging.margins import Part
 from rigging.judging.removal import Gone
 from rigging.quantities.units import Wording
 from rigging.telling.check_words import SOURCE_IDS, TRADE, mend_label
+from rigging.telling.found_words import told
 from rigging.telling.holding import Said
 from rigging.telling.report import CAUTION
 from rigging.telling.rule import rule_text
-from rigging.telling.words import sentence, short_name, state_name, told, upper_first, why_missing
+from rigging.telling.words import sentence, short_name, state_name, upper_first, why_missing
 
 _ALONE = frozenset({"single", "shared-plate", "shared-feature"})
 # What nobody can take on: nothing holds, or hands alone.

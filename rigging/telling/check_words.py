@@ -9,7 +9,7 @@ from typing import Any
 from rigging.advice.mends import Mend
 from rigging.document import Plan
 from rigging.judging.legs_gone import LegGone
-from rigging.judging.parts import Part
+from rigging.judging.margins import Part
 from rigging.quantities.units import Wording
 from rigging.telling.words import Pair, Teller, line_name, listed, lower_first, part_mend, part_name, sentence
 

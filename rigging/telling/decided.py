@@ -139,6 +139,8 @@ def _said(leaf: Leaf, before: Plan, after: Plan) -> str:
     top, last = path[0], path[-1]
     if top in ("accepted", "schema_version"):
         return ""
+    if top == "found":
+        return _of_found(after)
     if top == "lines" and len(path) > 1:
         return _of_line(path, old, new, before, after)
     if top == "anchors" and len(path) > 1:
@@ -210,6 +212,20 @@ def _of_anchor(path: tuple[Any, ...], old: Any, new: Any, after: Plan) -> str:
     if last == "turns":
         return f"{new:g} turns in place of {old:g} at the {name}"
     return f"{name} rigged otherwise"
+
+
+def _of_found(after: Plan) -> str:
+    """What readings taught, by thing, with the range that stands now."""
+    rows = []
+    for one in after.found:
+        table = {"bend": "bends", "device": "devices"}.get(one.of, "")
+        name = "load" if one.of == "load" else lower_first(one.name) if one.of == "edge" else _name(table, one.kind)
+        rows.append(f"{name} {one.low:.3g} to {one.high:.3g}{' kg' if one.of == 'load' else ''}")
+    return (
+        f"friction and weight learnt from readings: {', '.join(rows)}"
+        if rows
+        else "nothing learnt from readings any more"
+    )
 
 
 def _of_person(path: tuple[Any, ...], old: Any, new: Any) -> str:

@@ -10,8 +10,8 @@ from rigging.lines.parts import minded
 from rigging.lines.solve import Solved
 from rigging.quantities.units import Wording
 from rigging.site.features import estimate, kind_of, missing_answers
+from rigging.telling.found_words import told
 from rigging.telling.report import Finding, NextStep, StageOpen, StateReport
-from rigging.telling.words import told
 
 _NEEDED = ("held", "lowering", "raising", "between-hauls")
 

@@ -11,8 +11,8 @@ from pydantic import BaseModel, ConfigDict
 from rigging.document import Plan
 from rigging.lines.rig import LOAD
 from rigging.mechanics.holds import HANDS, Lying, bears
-from rigging.procedures.compose import Asks, Lacks, Operation, Planned, Section
-from rigging.procedures.edits import Asked
+from rigging.procedures.asked import Asked
+from rigging.procedures.operation import Asks, Lacks, Operation, Planned, Section
 from rigging.procedures.run import Step
 from rigging.procedures.state import Item, State, line_of
 from rigging.quantities.units import Wording
@@ -82,18 +82,21 @@ class Mark(Told):
 
 
 class HandsReport(Told):
-    """The haul team: the ideal advantage as rigged there, what they pull, how many it takes, how many are there."""
+    """The haul team: the ideal advantage as rigged there, what they pull, how many it takes, how many are there; `bare`: how many
+    where a drop loop runs on a bare connector."""
 
     ideal: float
     hand_n: float
     needed: int
     there: int
+    bare: int | None = None
 
 
 class HoldsNow(Told):
-    """What the load hangs on, what is behind it after how far (None: nothing), hands off (`hands_off_m` None: it falls), what it falls
-    without."""
+    """What the load hangs on (`grounded`: it lies on the ground), what is behind it after how far (None: nothing), hands off
+    (`hands_off_m` None: it falls), what it falls without."""
 
+    grounded: bool
     on: list[Loaded]
     on_text: str
     behind_text: str
@@ -104,12 +107,14 @@ class HoldsNow(Told):
 
 
 class StepReport(Told):
-    """One step. `refused`: an edit that does not go on this plan, with the reason and what would be right."""
+    """One step. `moves_text`: how far the load goes in it, empty where it stays; `refused`: an edit that does not go on this plan, with the
+    reason and what would be right."""
 
     key: str
     section: str
     who: list[Who]
     do: str
+    moves_text: str = ""
     look: str
     words: str
     wrong: str
@@ -168,7 +173,8 @@ class Teller:
     def section(self, one: Section) -> SectionReport:
         count = f"{one.number} of {one.count}" if one.count > 1 else ""
         at = f"after {self.say.length(one.at_m)}" if one.at_m else ""
-        text = ", ".join(part for part in (count, at, one.why) if part)
+        pull = max((step.step.hands.haulers for step in one.steps if step.step.hands), default=0)
+        text = ", ".join(part for part in (count, at, one.why, f"{pull} to pull" if pull else "") if part)
         return SectionReport(
             id=one.id, procedure=one.procedure, name=one.name, text=text, number=one.number, count=one.count, at_m=one.at_m,
             steps=[step.key for step in one.steps],
@@ -178,7 +184,11 @@ class Teller:
         step, asks = planned.step, planned.asks
         hands = (
             HandsReport(
-                ideal=step.hands.ideal, hand_n=step.hands.hand_n, needed=step.hands.haulers, there=asks.haul_there
+                ideal=step.hands.ideal,
+                hand_n=step.hands.hand_n,
+                needed=step.hands.haulers,
+                there=asks.haul_there,
+                bare=step.hands.bare,
             )
             if step.hands
             else None
@@ -189,10 +199,14 @@ class Teller:
             else []
         )
         return StepReport(
-            key=planned.key, section=section, do=step.given.do, look=step.given.look, words=step.given.words, wrong=step.given.wrong,
+            key=planned.key, section=section, do=step.given.do, moves_text=self._moves(planned), look=step.given.look, words=step.given.words, wrong=step.given.wrong,
             who=[*(Who(role=role, duty=_DUTIES.get(role, role), name=who or "", acts=role in step.given.who) for role, who in asks.duties.items()), *pulling],
             lacks=[_DUTIES.get(one, one) for one in asks.missing], hands=hands, **self.made(step),
         )  # fmt: skip
+
+    def _moves(self, planned: Planned) -> str:
+        moves = ((planned.up_m, "up"), (planned.down_m, "down"))
+        return ", ".join(f"{self.say.length(far_m)} {way}" for far_m, way in moves if far_m > 0)
 
     def alone(self, step: Step, key: str, section: str) -> StepReport:
         """A step outside any operation: a contingency's, from the rig that it finds."""
@@ -227,7 +241,7 @@ class Teller:
         alone = sorted({self.part(asked.state, one) for one in asked.alone})
         off = asked.hands_off.drop_m
         return HoldsNow(
-            on=on, on_text=upper_first(listed(one.name for one in on)) or "Nothing", behind_text=self._behind(onto, behind.far_m),
+            grounded=any(one.startswith("ground") for one in asked.on), on=on, on_text=upper_first(listed(one.name for one in on)) or "Nothing", behind_text=self._behind(onto, behind.far_m),
             behind_m=behind.far_m, hands_off_text=self._hands_off(off), hands_off_m=off, alone=alone,
         )  # fmt: skip
 

@@ -11,7 +11,7 @@ from rigging.judging.anchoring import find_tied
 from rigging.judging.findings import haulers_needed
 from rigging.judging.found import Found
 from rigging.judging.judged import Judged, judge
-from rigging.judging.parts import Part, weakest_of
+from rigging.judging.margins import Part, weakest_of
 from rigging.judging.pulls import lines_on
 from rigging.lines.catch import Caught
 from rigging.lines.compile import reach_m
@@ -25,6 +25,7 @@ from rigging.quantities.ranges import Range, exactly
 from rigging.quantities.symbols import symbol
 from rigging.quantities.units import Wording
 from rigging.site.load import load_mass
+from rigging.telling.found_words import caught_text, finding_of
 from rigging.telling.openness import next_steps, open_items
 from rigging.telling.report import (
     CAUTION,
@@ -46,7 +47,7 @@ from rigging.telling.report import (
 )  # fmt: skip
 from rigging.telling.rule import rule_report
 from rigging.telling.strands import Named, crossing_reports, strand_reports, walk
-from rigging.telling.words import caught_text, finding_of, line_name, part_mend, part_name, state_name, why_missing
+from rigging.telling.words import line_name, part_mend, part_name, state_name, why_missing
 from rigging.telling.working import JUDGED, KNOWN, Asked, Figure, Told, Trace, Working, step
 
 _CASES: dict[str, tuple[str, str]] = {
@@ -291,7 +292,7 @@ class _Telling:
         actual = trace.figure("actual", gives.actual, "", lambda: Told(
             f"Actual advantage of the {haul.system.name}", "a = T_load / P, each bend passing on η",
             [symbol("ideal", "haul distance over load distance", gives.ideal, "", "virtual-work"),
-             *[symbol(f"η {name}", catalogue().bends[haul.bends.get(name, "unknown")].name, eta, "", "bend-eta") for name, eta in eta_of(haul).items()]],
+             *[symbol(f"η {name}", catalogue().bends[haul.bends.get(name, "unknown")].name, eta, "", "bend-eta") for name, eta in eta_of(self.plan, haul).items()]],
             [step(f"piece {p + 1}, strand {s + 1}, per unit of pull", t, "") for p, row in enumerate(gives.tensions) for s, t in enumerate(row)]))  # fmt: skip
         on_line = trace.figure("line-actual", running.line_advantage, "", lambda: Told(
             "Advantage of the whole line, edges included", "a = T_load / P",

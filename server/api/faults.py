@@ -1,9 +1,11 @@
 """Every refusal in one form: which field, what is wrong, what would be right."""
 
+import errno
 import json
 from typing import Any
 
 from django.core.exceptions import RequestDataTooBig
+from django.db import OperationalError
 from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
@@ -12,7 +14,9 @@ from pydantic import BaseModel
 
 from rigging.quantities.faults import Fault, Refused, found_in
 
-UNREADABLE = Fault("body", "not JSON that can be read", "send one JSON object in UTF-8")
+UNREADABLE = Fault(
+    "body", "not JSON that can be read", "send one JSON object in UTF-8; JSON knows no NaN and no Infinity"
+)
 
 
 class FaultOut(BaseModel):
@@ -27,7 +31,7 @@ class FaultsOut(BaseModel):
     faults: list[FaultOut]
 
 
-REFUSED = {401: FaultsOut, 403: FaultsOut, 404: FaultsOut, 413: FaultsOut, 422: FaultsOut}
+REFUSED = {401: FaultsOut, 403: FaultsOut, 404: FaultsOut, 413: FaultsOut, 422: FaultsOut, 507: FaultsOut}
 
 
 def _no_number(name: str) -> None:
@@ -72,6 +76,15 @@ def add_handlers(api: NinjaAPI) -> None:
     def too_big(request: HttpRequest, _error: RequestDataTooBig) -> HttpResponse:
         fault = Fault("body", "larger than 2 MB", "send a smaller document: a plan takes a few kilobytes")
         return _answer(api, request, 413, [fault])
+
+    @api.exception_handler(OSError)
+    @api.exception_handler(OperationalError)
+    def no_room(request: HttpRequest, error: Exception) -> HttpResponse:
+        full = getattr(error, "errno", None) in (errno.ENOSPC, errno.EDQUOT) or "disk is full" in str(error)
+        if not full:
+            raise error
+        fault = Fault("disk", "full: this was not kept; what was kept before is there", "make room, then send it again")
+        return _answer(api, request, 507, [fault])
 
     @api.exception_handler(AuthenticationError)
     def stranger(request: HttpRequest, _error: AuthenticationError) -> HttpResponse:

@@ -2,11 +2,17 @@
 
 from accounts.api import router as accounts
 from accounts.members import router as members
+from backups.api import router as backups
 from core.api import router as core
+from debrief.api import router as debrief
+from gear.api import router as gear
+from handover.api import router as handover
 from ninja import NinjaAPI
 from ninja.security import django_auth
 from operations.api import router as operations
+from papers.api import router as papers
 from plans.api import router as plans
+from readings.api import router as readings
 from survey.api import router as survey
 
 from api.faults import CarefulParser, add_handlers
@@ -15,5 +21,5 @@ api = NinjaAPI(
     title="Outrigger", version="1", auth=django_auth, parser=CarefulParser(), docs_url=None, openapi_url=None
 )
 add_handlers(api)
-for router in (accounts, members, core, operations, plans, survey):
+for router in (accounts, members, backups, core, debrief, gear, handover, operations, papers, plans, readings, survey):
     api.add_router("", router)

@@ -89,7 +89,7 @@ class StaleOut(BaseModel):
 
 
 Kind = Literal[
-    "decision", "observation", "correction", "imported", "signed", "run", "step", "stop", "go", "contingency", "reading", "photo", "here", "plan",
+    "decision", "observation", "correction", "imported", "signed", "run", "step", "stop", "go", "contingency", "reading", "photo", "here", "plan", "conflict", "alarm",
 ]  # fmt: skip
 
 
@@ -122,6 +122,7 @@ class EntryOut(BaseModel):
     revision: int
     revision_sha256: str
     corrects: UUID | None
+    corrects_sequence: int | None = None
     before: str
     hash: str
     step: str = ""
@@ -131,11 +132,11 @@ class EntryOut(BaseModel):
 
 
 class LogOut(BaseModel):
-    """A page of the log in order; `before`: ask for the page before with it, None where this is the first; `total` that fit."""
+    """A page of the log in order: of the `total` entries that fit, those from `place` on, counted from the first as 0."""
 
     entries: list[EntryOut]
     total: int
-    before: int | None
+    place: int
 
 
 class VerifiedOut(BaseModel):

@@ -38,6 +38,9 @@ INSTALLED_APPS = [
     "accounts",
     "plans",
     "operations",
+    "backups",
+    "handover",
+    "readings",
     "survey",
 ]
 MIDDLEWARE = [

@@ -15,8 +15,9 @@ from ninja import Router
 from plans.api import plan_of, plan_out, revision_of
 from plans.models import Plan, create_plan
 from pydantic import Field
+from readings.models import broken_seals
 
-from operations.models import LogEntry, append, broken_links, sign, signed_lines
+from operations.models import LogEntry, append, sign, signed_lines
 from rigging.document import Plan as Document
 from rigging.quantities.faults import refuse
 from rigging.telling.check import check
@@ -29,26 +30,27 @@ def entry_out(entry: LogEntry) -> EntryOut:
     return EntryOut(
         id=entry.id, sequence=entry.sequence, time=entry.time, author=entry.author.get_username(), kind=entry.kind,
         decision=entry.decision, reason=entry.reason, considered=entry.considered, revision=entry.revision.number,
-        revision_sha256=entry.revision.sha256, corrects=entry.corrects_id, before=entry.before, hash=entry.hash, step=entry.step,
+        revision_sha256=entry.revision.sha256, corrects=entry.corrects_id,
+        corrects_sequence=entry.corrects.sequence if entry.corrects else None, before=entry.before, hash=entry.hash, step=entry.step,
         data=json.loads(entry.data) if entry.data else {}, device_time=entry.device_time, device_ahead_ms=entry.device_ahead_ms,
     )  # fmt: skip
 
 
 def log_of(plan: Plan) -> list[EntryOut]:
-    return [entry_out(entry) for entry in plan.log.select_related("author", "revision")]
+    return [entry_out(entry) for entry in plan.log.select_related("author", "revision", "corrects")]
 
 
 @router.get("/plans/{plan_id}/log", response={200: LogOut, **REFUSED}, operation_id="log")
 def read_log(
     request: HttpRequest,
     plan_id: uuid.UUID,
-    before: int | None = None,
+    place: Annotated[int, Field(ge=0)] | None = None,
     kind: str = "",
     who: str = "",
     step: str = "",
     words: Annotated[str, Field(max_length=200)] = "",
 ) -> LogOut:
-    """A page of the log, the last entries before a sequence; only those of a kind, a person, a step, or that hold some words."""
+    """A page of the log, the entries from a place on, else the last; only those of a kind, a person, a step, or that hold some words."""
     plan = plan_of(request, plan_id)
     rows = plan.log.all()
     if kind:
@@ -60,17 +62,16 @@ def read_log(
     if words.strip():
         rows = rows.filter(Q(decision__icontains=words.strip()) | Q(reason__icontains=words.strip()))
     total = rows.count()
-    page = rows if before is None else rows.filter(sequence__lt=before)
-    found = list(page.select_related("author", "revision").order_by("-sequence")[:PAGE])[::-1]
-    more = len(found) == PAGE and page.filter(sequence__lt=found[0].sequence).exists()
-    return LogOut(entries=[entry_out(one) for one in found], total=total, before=found[0].sequence if more else None)
+    start = max(0, total - PAGE) if place is None else place
+    found = rows.select_related("author", "revision", "corrects").order_by("sequence")[start : start + PAGE]
+    return LogOut(entries=[entry_out(one) for one in found], total=total, place=start)
 
 
 @router.get("/plans/{plan_id}/log/verified", response={200: VerifiedOut, **REFUSED}, operation_id="verify_log")
 def verify(request: HttpRequest, plan_id: uuid.UUID) -> VerifiedOut:
-    """Every seal of this plan's revisions, entries and photographs worked out again."""
+    """Every seal of this plan's revisions, entries, photographs and readings worked out again."""
     plan = plan_of(request, plan_id)
-    broken = list(itertools.islice(broken_links(plan), 20))
+    broken = list(itertools.islice(broken_seals(plan), 20))
     return VerifiedOut(entries=plan.log.count(), broken=broken)
 
 
@@ -98,9 +99,13 @@ def read_signed(request: HttpRequest, plan_id: uuid.UUID) -> list[SignedLine]:
 def _signed(plan: Plan) -> list[SignedLine]:
     return [
         SignedLine(
-            line=line, answer=answer, by=entry.author.get_username(), at=entry.time, revision=entry.revision.number
+            line=line,
+            answer=said["answer"],
+            by=entry.author.get_username(),
+            at=entry.time,
+            revision=entry.revision.number,
         )
-        for line, (answer, entry) in signed_lines(plan).items()
+        for line, (said, entry) in signed_lines(plan).items()
     ]
 
 

@@ -10,6 +10,7 @@ from django.db import models, transaction
 from django.utils import timezone
 from plans.canonical import canonical, sha256
 from plans.models import Plan, Revision
+from plans.writing import writing
 
 from operations import live, photos
 
@@ -32,12 +33,16 @@ class LogEntry(models.Model):
         PHOTO = "photo"
         HERE = "here"
         PLAN = "plan"
+        CONFLICT = "conflict"
+        ALARM = "alarm"
 
     id = models.UUIDField(primary_key=True)
     plan = models.ForeignKey(Plan, on_delete=models.PROTECT, related_name="log")
     sequence = models.PositiveIntegerField()
     time = models.DateTimeField()
     author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
+    # The author's number where the entry was written, if that was in another installation: it is what the seal names.
+    sealed_author = models.PositiveIntegerField(null=True)
     kind = models.CharField(max_length=12, choices=Kind)
     decision = models.TextField()
     reason = models.TextField(blank=True)
@@ -58,6 +63,11 @@ class LogEntry(models.Model):
         ordering = ["sequence"]
         indexes = [models.Index(fields=["plan", "kind", "sequence"], name="entries_of_a_kind")]
 
+    @property
+    def author_sealed(self) -> int:
+        """The author's number as the seal has it."""
+        return self.author_id if self.sealed_author is None else self.sealed_author
+
     def content_hash(self) -> str:
         """SHA-256 over everything the entry says, the hash of the entry before included."""
         more = {
@@ -73,7 +83,7 @@ class LogEntry(models.Model):
                     "plan": str(self.plan_id),
                     "sequence": self.sequence,
                     "time": self.time.isoformat(),
-                    "author": self.author_id,
+                    "author": self.author_sealed,
                     "kind": self.kind,
                     "decision": self.decision,
                     "reason": self.reason,
@@ -101,7 +111,8 @@ class Signature(models.Model):
 
 class Run(models.Model):
     """An operation under way: exactly one step is now. What the team changed of its procedures for this run is `own`, canonical
-    JSON by id; `counts`, `here` (who is there, in what role) and `looked` (when an anchor was last looked at) are JSON too."""
+    JSON by id; `counts`, `here` (who is there, in what role) and `looked` (when an anchor was last looked at) are JSON too, and
+    `conflicts`: what somebody did without a connection while the run moved on, until the leader settles it."""
 
     class Status(models.TextChoices):
         GOING = "going"
@@ -125,6 +136,7 @@ class Run(models.Model):
     counts = models.JSONField(default=dict)
     here = models.JSONField(default=dict)
     looked = models.JSONField(default=dict)
+    conflicts = models.JSONField(default=list)
     changed = models.TextField(blank=True, default="")
 
     class Meta:
@@ -146,28 +158,45 @@ class TeamProcedure(models.Model):
         constraints = [models.UniqueConstraint(fields=["team", "procedure"], name="one_of_each_procedure")]
 
 
-def sign(plan: Plan, signer: Any, *, id: uuid.UUID, revision: Revision, lines: dict[str, dict[str, str]]) -> LogEntry:
+# What is signed line by line: the check before loading; the list of what the gear went through, which its entry names in `data`.
+_GEAR = canonical({"list": "gear"})
+
+
+def sign(
+    plan: Plan,
+    signer: Any,
+    *,
+    id: uuid.UUID,
+    revision: Revision,
+    lines: dict[str, dict[str, str]],
+    gear: bool = False,
+    step: str = "",
+) -> LogEntry:
     """The lines signed by somebody, and the entry in the log that says so; sent again, the one already there."""
-    with transaction.atomic():
+    with writing():
         text = canonical(lines)
-        said = f"Check signed: {len(lines)} line{'s' if len(lines) != 1 else ''} of revision {revision.number}, print {sha256(text)[:16]}"
-        entry = append(plan, signer, id=id, revision=revision, kind=LogEntry.Kind.SIGNED, decision=said)
+        what = "Gear list signed" if gear else "Check signed"
+        said = f"{what}: {len(lines)} line{'s' if len(lines) != 1 else ''} of revision {revision.number}, print {sha256(text)[:16]}"
+        data = _GEAR if gear else ""
+        entry = append(
+            plan, signer, id=id, revision=revision, kind=LogEntry.Kind.SIGNED, decision=said, data=data, step=step
+        )
         Signature.objects.get_or_create(entry=entry, defaults={"lines": text})
         return entry
 
 
-def signed_lines(plan: Plan) -> dict[str, tuple[str, LogEntry]]:
-    """The last answer signed of every line, with the entry it was signed by."""
-    found: dict[str, tuple[str, LogEntry]] = {}
-    rows = Signature.objects.filter(entry__plan=plan).select_related("entry__author", "entry__revision")
-    for one in rows.order_by("entry__sequence"):
-        found.update({line: (said["answer"], one.entry) for line, said in json.loads(one.lines).items()})
+def signed_lines(plan: Plan, gear: bool = False) -> dict[str, tuple[dict[str, str], LogEntry]]:
+    """What was last signed of every line of the check, or of the gear, with the entry it was signed by."""
+    found: dict[str, tuple[dict[str, str], LogEntry]] = {}
+    rows = Signature.objects.filter(entry__plan=plan, entry__data=_GEAR if gear else "")
+    for one in rows.select_related("entry__author", "entry__revision").order_by("entry__sequence"):
+        found.update({line: (said, one.entry) for line, said in json.loads(one.lines).items()})
     return found
 
 
 def append(plan: Plan, author: Any, *, id: uuid.UUID, revision: Revision, **said: Any) -> LogEntry:
     """Add an entry at the end of the plan's log, or return the one already there under this id."""
-    with live.writing, transaction.atomic():
+    with writing():
         known = LogEntry.objects.filter(id=id).first()
         if known:
             return known
@@ -194,7 +223,8 @@ def broken_links(plan: Plan) -> Iterator[str]:
         if sha256(revision.document) != revision.sha256:
             yield f"plan {plan.id}, revision {revision.number}: the document does not fit its SHA-256"
     before, expected = "", 1
-    for entry in plan.log.select_related("revision"):
+    signatures = {one.entry_id: one for one in Signature.objects.filter(entry__plan=plan)}
+    for entry in plan.log.select_related("revision").defer("revision__document").iterator():
         where = f"plan {plan.id}, log entry {entry.sequence}"
         if entry.sequence != expected:
             yield f"{where}: entry {expected} is missing"
@@ -202,7 +232,7 @@ def broken_links(plan: Plan) -> Iterator[str]:
             yield f"{where}: does not follow the entry before it"
         if entry.content_hash() != entry.hash:
             yield f"{where}: the content does not fit its hash"
-        signature = Signature.objects.filter(entry=entry).first()
+        signature = signatures.get(entry.pk)
         if (entry.kind == LogEntry.Kind.SIGNED) != (signature is not None):
             yield f"{where}: what was signed is missing"
         elif signature and signature.print not in entry.decision:

@@ -17,26 +17,17 @@ from django.utils import timezone
 from ninja import File, Form, Router, Status
 from ninja.errors import HttpError
 from ninja.files import UploadedFile
-from plans.api import plan_of
+from plans.api import only_reads, plan_of, role_in
 from plans.canonical import canonical, sha256
 from plans.models import Plan
 from pydantic import BaseModel, Field
 
 from operations import live, photos
+from operations.acts import Act, Moved
+from operations.composing import Composed, composed_of, contingency_steps, current, own_of, own_procedure, under_way
 from operations.log_api import entry_out
 from operations.models import LogEntry, Run, append
-from operations.runs import (
-    LOOK_EVERY_S,
-    Act,
-    Composed,
-    Moved,
-    act_on,
-    composed_of,
-    contingency_steps,
-    current,
-    own_of,
-    own_procedure,
-)
+from operations.runs import LOOK_EVERY_S, act_on
 from rigging.catalogue import catalogue
 from rigging.document import Plan as Document
 from rigging.document.words import Text
@@ -48,13 +39,15 @@ from rigging.telling.operation import OperationReport, StepReport
 router = Router()
 # A beat is sent this often, so that a connection that is gone is noticed at both ends.
 _BEAT_S = 5.0
+_AT_ONCE = 500
 ActName = Literal[
-    "begin", "done", "back", "skip", "stop", "why", "go", "contingency", "return", "here", "relieve", "look", "reading", "procedure", "end",
+    "begin", "done", "back", "skip", "stop", "why", "go", "contingency", "return", "here", "relieve", "look", "reading", "procedure", "end", "settle",
 ]  # fmt: skip
 
 
 class RunAct(Strict):
-    """What somebody does to the run: `id` made by the client, `at` the step it is about, and what the act needs."""
+    """What somebody does to the run: `id` made by the client, `at` the step it is about, and what the act needs; `kept`: done without
+    a connection and sent later."""
 
     id: uuid.UUID
     act: ActName
@@ -63,6 +56,7 @@ class RunAct(Strict):
     data: dict[str, Any] = {}
     device_time: datetime | None = None
     device_ahead_ms: Annotated[int, Field(ge=-(10**10), le=10**10)] | None = None
+    kept: bool = False
 
 
 class Counts(BaseModel):
@@ -100,6 +94,29 @@ class Stopped(BaseModel):
     at: datetime
 
 
+class Deed(BaseModel):
+    """Something done to the run, in words (`do`), with when by the clock of whoever did it."""
+
+    act: str
+    at: str
+    do: str
+    by: str
+    when: datetime
+
+
+class Conflict(BaseModel):
+    """What somebody did without a connection (`theirs`) that did not fit, what was done here meanwhile, why it did not fit; where the
+    run would be by theirs."""
+
+    id: uuid.UUID
+    by: str
+    theirs: list[Deed]
+    meanwhile: list[Deed]
+    because: str
+    leads_to: str
+    leads_to_do: str
+
+
 class RunState(BaseModel):
     """Where the run is. `operation` names what it is composed of: it is read again when that changes."""
 
@@ -117,16 +134,20 @@ class RunState(BaseModel):
     counts: Counts
     here: dict[str, dict[str, str]]
     looks: list[LookedAt]
+    conflicts: list[Conflict]
     changed: str
 
 
 class RunOut(BaseModel):
-    """The run, and the operation that the plan composes to; before it is begun, that alone."""
+    """The run, and the operation that the plan composes to; before it is begun, that alone. `role`: what who asks is in this plan; `reads`: they
+    only read it, and stop nothing."""
 
     run: RunState | None
     operation: OperationReport
     composed: str
     team: int
+    role: Role
+    reads: bool
 
 
 class MovedOut(BaseModel):
@@ -156,6 +177,7 @@ def run_state(plan: Plan, run: Run) -> RunState:
         id=run.id, status=run.status, version=run.version, revision=run.revision.number, operation=_print(plan, run), at=run.at, since=run.since,
         begun_at=run.begun_at, now=now, stopped=Stopped(**run.stopped) if run.stopped else None, contingency=entered,
         counts=_counts(run, made, now), here=run.here, looks=list(_looks(run, now)), changed=run.changed,
+        conflicts=[Conflict.model_validate(one) for one in run.conflicts],
     )  # fmt: skip
 
 
@@ -166,20 +188,20 @@ def _print(plan: Plan, run: Run | None) -> str:
 
 
 def _counts(run: Run, made: Composed, now: datetime) -> Counts:
-    counts, sections = run.counts, made.report.sections
-    hauls = [one for one in sections if one.procedure == "raise"]
-    done = counts.get("hauls", 0)
-    each = hauls[1].at_m if len(hauls) > 1 else None
-    left = None
-    if hauls and each:
-        left = max(0.0, len(hauls) * each - done * each)
-    moved = counts.get("in_m", 0.0)
-    here = next((n for n, one in enumerate(sections) if run.at in one.steps), 0)
-    joins = [one.at_m for one in sections[here:] if one.procedure == "knot-pass-raising" and one.at_m is not None]
+    done, sections = run.counts, made.operation.sections
+    in_m, out_m = done.get("in_m", 0.0), done.get("out_m", 0.0)
+    here = next((n for n, one in enumerate(sections) if run.at in (step.key for step in one.steps)), 0)
+    raising = [one for one in sections if one.job == "raising"]
+    left = max(0.0, sum(step.up_m for one in raising for step in one.steps) - in_m) if raising else None
+    join = next(
+        (one for one in sections[here:] if one.procedure.startswith("knot-pass") and one.at_m is not None), None
+    )
     begun = next((datetime.fromisoformat(one["at"]) for one in run.done if one["key"].startswith("raise")), None)
-    pace = (now - begun).total_seconds() / moved if begun and moved > 0 else None
+    pace = (now - begun).total_seconds() / in_m if begun and in_m > 0 else None
     return Counts(
-        hauls=done, hauls_in_all=len(hauls), resets=counts.get("resets", 0), in_m=moved, out_m=counts.get("out_m", 0.0), to_edge_m=left, join_in_m=max(0.0, joins[0] - moved) if joins else None,
+        hauls=done.get("hauls", 0), hauls_in_all=sum(one.procedure == "raise" for one in sections), resets=done.get("resets", 0),
+        in_m=in_m, out_m=out_m, to_edge_m=left,
+        join_in_m=max(0.0, join.at_m - (in_m if join.job == "raising" else out_m)) if join and join.at_m is not None else None,
         seconds_per_metre=pace, minutes_to_edge=left * pace / 60 if left is not None and pace else None,
     )  # fmt: skip
 
@@ -207,14 +229,16 @@ def read_run(request: HttpRequest, plan_id: uuid.UUID) -> RunOut:
         operation=made.report,
         composed=_print(plan, live_run),
         team=plan.team_id,
+        role=role_in(request, plan) or Role.OBSERVER,
+        reads=only_reads(request, plan),
     )
 
 
 @router.post("/plans/{plan_id}/run", response={200: RunState, 409: MovedOut, **REFUSED}, operation_id="act_on_run")
 def act(request: HttpRequest, plan_id: uuid.UUID, body: RunAct) -> Any:
-    """One act. A STOP is anybody's; going on is the leader's."""
-    plan = plan_of(request, plan_id)
-    given = Act(body.id, body.act, body.at, body.text, body.data, body.device_time, body.device_ahead_ms)
+    """One act. A STOP is anybody's in the team; going on is the leader's."""
+    plan = plan_of(request, plan_id, *Role)
+    given = Act(body.id, body.act, body.at, body.text, body.data, body.device_time, body.device_ahead_ms, body.kept)
     try:
         return run_state(plan, act_on(plan, request.user, given))
     except Moved as moved:
@@ -247,19 +271,21 @@ def keep_photograph(
     file: File[UploadedFile],
     text: str = Form("", max_length=2000),
     name: str = Form("", max_length=200),
+    step: str = Form("", max_length=160),
+    device_time: Form[datetime | None] = None,
+    device_ahead_ms: Form[Annotated[int, Field(ge=-(10**10), le=10**10)] | None] = None,
 ) -> EntryOut:
-    """A photograph from a member's device, with what it shows."""
+    """A photograph from a member's device, with what it shows and the step it was taken at."""
     plan = plan_of(request, plan_id, Role.LEADER, Role.MEMBER)
     if (file.size or 0) > photos.LARGEST:
         raise refuse(
             "file", f"{(file.size or 0) / 1e6:.1f} MB is too large", f"send at most {photos.LARGEST // 1_000_000} MB"
         )
     said = photos.keep(file.read(), name or file.name or "")
-    run = current(plan)
-    revision = run.revision if run and run.status != Run.Status.ENDED else plan.latest
+    _, revision = under_way(plan)
     entry = append(
         plan, request.user, id=id, revision=revision, kind=LogEntry.Kind.PHOTO, decision=text or "Photograph", data=canonical(said),
-        step=run.at if run and run.status != Run.Status.ENDED else "",
+        step=step, device_time=device_time, device_ahead_ms=device_ahead_ms,
     )  # fmt: skip
     return entry_out(entry)
 
@@ -298,17 +324,27 @@ def events(request: HttpRequest, plan_id: uuid.UUID, after: int | None = None) -
 def _stream(plan: Plan, seen: int) -> Iterator[bytes]:
     yield b"retry: 1000\n\n"
     told, version = live.count(plan.id), -1
+    heard, _ = live.said(plan.id)
+    fresh = True
     while True:
-        for entry in plan.log.filter(sequence__gt=seen).select_related("author", "revision")[:500]:
-            seen = entry.sequence
-            yield _event("entry", entry_out(entry).model_dump_json(), seen)
-        run = current(plan)
-        if run is not None and run.version != version:
-            version = run.version
-            yield _event("run", run_state(plan, run).model_dump_json())
-        connection.close_if_unusable_or_obsolete()
-        now = live.wait(plan.id, told, _BEAT_S)
-        if now == told:
+        if fresh:
+            while entries := list(
+                plan.log.filter(sequence__gt=seen).select_related("author", "revision", "corrects")[:_AT_ONCE]
+            ):
+                for entry in entries:
+                    seen = entry.sequence
+                    yield _event("entry", entry_out(entry).model_dump_json(), seen)
+            run = current(plan)
+            if run is not None and run.version != version:
+                version = run.version
+                yield _event("run", run_state(plan, run).model_dump_json())
+            connection.close_if_unusable_or_obsolete()
+        now = live.wait(plan.id, told, heard, _BEAT_S)
+        before, (heard, rows) = heard, live.said(plan.id, heard)
+        for event, data in rows:
+            yield _event(event, json.dumps(data))
+        fresh = now != told
+        if not fresh and heard == before:
             yield _event("beat", str(round(time.time())))
         told = now
 

@@ -1,105 +1,44 @@
 """The run: a state machine kept in the database. Every act moves it and writes its own entry, both or neither; sent again, it is
 answered as it then stands."""
 
-import json
 import uuid
-from dataclasses import dataclass
-from datetime import datetime
-from functools import lru_cache
 from typing import Any
 
 from accounts.models import Role, role_of
-from django.db import transaction
 from django.utils import timezone
 from ninja.errors import HttpError
 from plans.canonical import canonical
 from plans.models import Plan, Revision
-from pydantic import ValidationError
+from plans.writing import writing
 
-from operations import live
-from operations.models import LogEntry, Run, TeamProcedure, append
+from operations import conflicts
+from operations.acts import Act, Moved, Said
+from operations.composing import (
+    Composed,
+    checked,
+    composed_of,
+    contingency_steps,
+    counted,
+    current,
+    same_step,
+    worse,
+)
+from operations.models import LogEntry, Run, append
 from rigging.document import Plan as Document
 from rigging.procedures.begin import Ground
-from rigging.procedures.compose import Operation, Planned, composed
-from rigging.procedures.run import ProcedureGiven, given_of, known, walked
-from rigging.procedures.state import State
-from rigging.quantities.faults import Refused, faults_of, refuse
-from rigging.quantities.units import Wording
-from rigging.telling.operation import OperationReport, StepReport, Teller, operation_report
+from rigging.procedures.run import given_of, known, walked
+from rigging.quantities.faults import Refused, refuse
+from rigging.telling.operation import StepReport
 
 # A guarded or temporary anchor that nobody has looked at for this long is said.
 LOOK_EVERY_S = 600
-
-
-@dataclass(frozen=True)
-class Composed:
-    """An operation and its report; the position of every step."""
-
-    operation: Operation
-    report: OperationReport
-    order: tuple[str, ...]
-
-    def index(self, key: str) -> int:
-        return self.order.index(key) if key in self.order else 0
-
-    def step(self, key: str) -> StepReport:
-        return self.report.steps[self.index(key)]
-
-    def planned(self, key: str) -> Planned:
-        return self.operation.steps[self.index(key)]
-
-
-class Moved(Exception):
-    """An act about a step that is no longer the one now: somebody moved the run on meanwhile."""
-
-    def __init__(self, run: Run):
-        self.run = run
-
-
-@lru_cache(maxsize=32)
-def _composed(document: str, own: str) -> Composed:
-    given = {id: ProcedureGiven.model_validate(one) for id, one in json.loads(own).items()}
-    plan = Document.model_validate_json(document)
-    operation = composed(plan, given)
-    report = operation_report(plan, operation)
-    return Composed(operation, report, tuple(one.key for one in report.steps))
-
-
-def own_of(plan: Plan, run: Run | None) -> dict[str, Any]:
-    """What the team, and this run of it, have in place of procedures that ship."""
-    team = {one.procedure: one.given for one in TeamProcedure.objects.filter(team_id=plan.team_id)}
-    return team | (run.own if run else {})
-
-
-def composed_of(plan: Plan, revision: Revision, run: Run | None) -> Composed:
-    """The operation of a revision, with the team's own procedures."""
-    return _composed(revision.document, canonical(own_of(plan, run)))
-
-
-def current(plan: Plan) -> Run | None:
-    """The run that is under way, or the last that was."""
-    runs = plan.runs.select_related("revision")
-    return runs.exclude(status=Run.Status.ENDED).first() or runs.order_by("-begun_at").first()
-
-
-@dataclass(frozen=True)
-class Act:
-    """What somebody does to a run."""
-
-    id: uuid.UUID
-    act: str
-    at: str = ""
-    text: str = ""
-    data: dict[str, Any] | None = None
-    device_time: datetime | None = None
-    device_ahead_ms: int | None = None
 
 
 # Who may do what; whoever stands there may stop it.
 _MAY: dict[str, tuple[Role, ...]] = {
     "begin": (Role.LEADER,), "done": (Role.LEADER, Role.MEMBER), "back": (Role.LEADER,), "skip": (Role.LEADER,), "go": (Role.LEADER,), "end": (Role.LEADER,),
     "stop": (Role.LEADER, Role.MEMBER, Role.OBSERVER), "why": (Role.LEADER, Role.MEMBER, Role.OBSERVER), "contingency": (Role.LEADER, Role.MEMBER), "return": (Role.LEADER, Role.MEMBER), "here": (Role.LEADER, Role.MEMBER),
-    "relieve": (Role.LEADER, Role.MEMBER), "look": (Role.LEADER, Role.MEMBER), "reading": (Role.LEADER, Role.MEMBER), "procedure": (Role.LEADER,),
+    "relieve": (Role.LEADER, Role.MEMBER), "look": (Role.LEADER, Role.MEMBER), "reading": (Role.LEADER, Role.MEMBER), "procedure": (Role.LEADER,), "settle": (Role.LEADER,),
 }  # fmt: skip
 
 
@@ -116,7 +55,7 @@ def act_on(plan: Plan, user: Any, act: Act) -> Run:
     if role_of(user, plan.team) not in _MAY[act.act]:
         who = "the leader" if _MAY[act.act] == (Role.LEADER,) else "a member or the leader"
         raise HttpError(403, f"{who} does that; anybody may stop")
-    with live.writing, transaction.atomic():
+    with writing():
         run = current(plan)
         if LogEntry.objects.filter(id=act.id, plan=plan).exists() and run is not None:
             return run
@@ -126,7 +65,12 @@ def act_on(plan: Plan, user: Any, act: Act) -> Run:
             raise refuse("act", "no run is under way", "begin one first")
         # An entry stands at the step that it is about, not at the one that comes after.
         here = run.at
-        said = _DO.get(act.act, _nothing)(plan, run, user, act)
+        try:
+            said = _DO.get(act.act, _nothing)(plan, run, user, act)
+        except (Moved, Refused) as against:
+            if not act.kept:
+                raise
+            said = conflicts.kept(composed_of(plan, run.revision, run), run, user, act, against)
         run.version += 1
         run.save()
         kind, decision, data = said
@@ -135,9 +79,6 @@ def act_on(plan: Plan, user: Any, act: Act) -> Run:
             step=here, data=canonical(data) if data else "", device_time=act.device_time, device_ahead_ms=act.device_ahead_ms,
         )  # fmt: skip
         return run
-
-
-Said = tuple[str, str, dict[str, Any]]
 
 
 def _begun(plan: Plan, run: Run | None, act: Act) -> Run:
@@ -188,11 +129,9 @@ def _done(plan: Plan, run: Run, user: Any, act: Act) -> Said:
             f"it hangs on one thing: {', '.join(step.holds.alone)}",
             "accept it with a reason, or put something behind it",
         )
-    _counted(run, made)
-    index = made.index(run.at)
     said = f"Done: {_plain(step.do)}"
-    run.done = [*run.done, {"key": run.at, "by": user.get_username(), "at": timezone.now().isoformat()}]
-    run.at, run.since = made.order[min(index + 1, len(made.order) - 1)], timezone.now()
+    counted(run, made, run.at, user.get_username(), timezone.now().isoformat())
+    run.at, run.since = made.after(run.at), timezone.now()
     return LogEntry.Kind.STEP, said, {"key": step.key, "holds": step.holds.on_text, "behind": step.holds.behind_text}
 
 
@@ -205,29 +144,12 @@ def _first(run: Run, step: StepReport) -> bool:
     return tuple(step.holds.alone) not in {tuple(one) for one in run.counts.get("accepted", [])}
 
 
-def _counted(run: Run, made: Composed) -> None:
-    """Hauls, resets, metres in and out, as the step's own edits say; what was accepted."""
-    planned = made.planned(run.at)
-    counts = dict(run.counts)
-    for one in planned.step.made:
-        metres = float(one.edit.values.get("by_m", 0))
-        if one.edit.verb == "haul" and one.asked:
-            counts["in_m"] = counts.get("in_m", 0.0) + metres
-            counts["hauls"] = counts.get("hauls", 0) + (planned.key.partition(":")[0] == "raise")
-        elif one.edit.verb == "reset" and one.asked:
-            counts["resets"] = counts.get("resets", 0) + 1
-        elif one.edit.verb == "lower" and one.asked:
-            counts["out_m"] = counts.get("out_m", 0.0) + metres
-    alone = list(made.step(run.at).holds.alone)
-    if alone and not planned.step.after.state.grounded:
-        counts["accepted"] = [*counts.get("accepted", []), alone]
-    run.counts = counts
-
-
 def _done_contingency(plan: Plan, run: Run, act: Act) -> Said:
     entered = run.contingency
     given = known()[entered["id"]]
     place = int(entered["place"])
+    if act.at and act.at != f"{given.id}/{place + 1}":
+        raise Moved(run)
     steps = contingency_steps(plan, run)
     if place + 1 >= len(steps):
         run.contingency = None
@@ -254,20 +176,18 @@ def _skip(plan: Plan, run: Run, user: Any, act: Act) -> Said:
     step = made.step(run.at)
     if (why := _missed(plan, run, made, step.key)) is not None:
         raise refuse("act", f"without it: {why}", "do it, or change the order")
-    run.at, run.since = made.order[min(made.index(run.at) + 1, len(made.order) - 1)], timezone.now()
+    run.at, run.since = made.after(run.at), timezone.now()
     return LogEntry.Kind.STEP, f"Skipped: {_plain(step.do)}", {"key": step.key}
 
 
 def _missed(plan: Plan, run: Run, made: Composed, key: str) -> str | None:
     """What would be refused later in its procedure if a step were left out."""
-    section = next(one for one in made.operation.sections if key in {step.key for step in one.steps})
+    section = made.section(key)
     kept = [one.step.given for one in section.steps if one.key != key]
     if section.procedure not in known() or not kept:
         return None
     whole = given_of(section.procedure)
-    steps = walked(
-        Ground(Document.model_validate_json(run.revision.document)), whole.model_copy(update={"steps": kept})
-    ).steps
+    steps = walked(Ground(section.there), whole.model_copy(update={"steps": kept})).steps
     return next(
         (f"{fault.path}: {fault.problem}" for step in steps for one in step.made for fault in one.refused), None
     )
@@ -365,6 +285,12 @@ def _end(plan: Plan, run: Run, user: Any, act: Act) -> Said:
     return LogEntry.Kind.RUN, "Run ended", {}
 
 
+def _settle(plan: Plan, run: Run, user: Any, act: Act) -> Said:
+    """What was done without a connection meanwhile, settled by the leader: the run stays, or goes on from there."""
+    data = act.data or {}
+    return conflicts.settled(composed_of(plan, run.revision, run), run, str(data.get("conflict", "")), data.get("take"))
+
+
 def _procedure(plan: Plan, run: Run, user: Any, act: Act) -> Said:
     """The rest of the run by a procedure that was changed: steps left out, put in or in another order, where the engine lets it."""
     given = checked((act.data or {}).get("given"))
@@ -372,54 +298,11 @@ def _procedure(plan: Plan, run: Run, user: Any, act: Act) -> Said:
     here = before.step(run.at)
     run.own = {**run.own, given.id: given.model_dump(mode="json")}
     after = composed_of(plan, run.revision, run)
-    worse = _worse(before, after)
-    if worse:
-        raise refuse("data.given", worse, "put the steps in an order that holds")
-    run.at = _same_step(after, here)
+    worst = worse(before, after)
+    if worst:
+        raise refuse("data.given", worst, "put the steps in an order that holds")
+    run.at = same_step(after, here)
     return LogEntry.Kind.RUN, f"Changed for this run: {given.name}", {"procedure": given.id}
-
-
-def own_procedure(plan: Plan, given: ProcedureGiven, user: Any) -> None:
-    """A procedure kept as the team's own.
-
-    Raises
-    ------
-    Refused
-        If a step of it would be refused on this plan that was not before.
-    """
-    row = {"given": given.model_dump(mode="json"), "saved_by": user}
-    before = composed_of(plan, plan.latest, None)
-    with transaction.atomic():
-        TeamProcedure.objects.update_or_create(team_id=plan.team_id, procedure=given.id, defaults=row)
-        worse = _worse(before, composed_of(plan, plan.latest, None))
-        if worse:
-            raise refuse("steps", worse, "put the steps in an order that holds")
-
-
-def checked(given: Any) -> ProcedureGiven:
-    """A procedure as somebody made it.
-
-    Raises
-    ------
-    Refused
-        If it is none; each fault by its field.
-    """
-    try:
-        return ProcedureGiven.model_validate(given)
-    except ValidationError as error:
-        raise Refused(faults_of(error)) from error
-
-
-def _worse(before: Composed, after: Composed) -> str | None:
-    known_faults = {said for one in before.report.steps for said in one.refused}
-    return next((said for one in after.report.steps for said in one.refused if said not in known_faults), None)
-
-
-def _same_step(made: Composed, step: StepReport) -> str:
-    """Where a step is now: by its words within its section, else its key, else the section's first."""
-    rows = [one for one in made.report.steps if one.section == step.section]
-    found = next((one.key for one in rows if one.do == step.do), None)
-    return found or (step.key if step.key in made.order else rows[0].key if rows else made.order[0])
 
 
 def _nothing(plan: Plan, run: Run, user: Any, act: Act) -> Said:
@@ -428,13 +311,13 @@ def _nothing(plan: Plan, run: Run, user: Any, act: Act) -> Said:
 
 _DO = {
     "begin": _begin, "done": _done, "back": _back, "skip": _skip, "stop": _stop, "why": _why, "go": _go, "contingency": _contingency, "return": _return, "here": _here,
-    "relieve": _relieve, "look": _look, "reading": _reading, "end": _end, "procedure": _procedure,
+    "relieve": _relieve, "look": _look, "reading": _reading, "end": _end, "procedure": _procedure, "settle": _settle,
 }  # fmt: skip
 
 
 def follow_plan(plan: Plan, revision: Revision, user: Any) -> None:
     """A plan saved while it is run: the run goes on on the new revision, and says what became impossible."""
-    with transaction.atomic():
+    with writing():
         run = plan.runs.exclude(status=Run.Status.ENDED).select_related("revision").first()
         if run is None or run.revision_id == revision.pk:
             return
@@ -449,7 +332,7 @@ def follow_plan(plan: Plan, revision: Revision, user: Any) -> None:
             run.save()
             return
         run.revision = revision
-        run.at = _same_step(after, here)
+        run.at = same_step(after, here)
         index = after.index(run.at)
         gone = [one for one in after.report.steps[index:] if one.refused]
         lost = [
@@ -469,21 +352,3 @@ def follow_plan(plan: Plan, revision: Revision, user: Any) -> None:
             decision=said,
             step=run.at,
         )
-
-
-def contingency_steps(plan: Plan, run: Run) -> list[StepReport]:
-    """The steps of the contingency under way, from the rig as the step now finds it."""
-    if not run.contingency:
-        return []
-    document = Document.model_validate_json(run.revision.document)
-    made = composed_of(plan, run.revision, run)
-    planned = made.planned(run.at)
-    return _from_here(document, run.contingency["id"], planned.step.after.state)
-
-
-def _from_here(document: Document, id: str, state: State) -> list[StepReport]:
-    teller = Teller(document, Wording())
-    return [
-        teller.alone(step, f"{id}/{n}", id)
-        for n, step in enumerate(walked(Ground(document), known()[id], state).steps, start=1)
-    ]

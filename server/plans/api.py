@@ -4,11 +4,14 @@ import json
 import uuid
 from typing import Any
 
-from accounts.models import Role, Team, role_of
+from accounts.models import Role, role_of
 from api.access import team_of
 from api.faults import REFUSED
 from api.schemas import NewPlan, PlanOut, PlanRow, RevisionOut, SavePlan, StaleOut, TeamOut
+from django.db.models import Q
 from django.http import HttpRequest
+from django.utils import timezone
+from handover.models import reads_until, was_handed_over
 from ninja import Router, Status
 from ninja.errors import HttpError
 
@@ -19,13 +22,33 @@ from rigging.quantities.faults import Fault, Refused
 router = Router()
 
 
+def role_in(request: HttpRequest, plan: Plan) -> Role | None:
+    """The person's role in a plan: the team's, but an observer's where it is only read."""
+    role = role_of(request.user, plan.team)
+    if role is not None:
+        return Role.OBSERVER if was_handed_over(plan) else role
+    return Role.OBSERVER if reads_until(request.user, plan) else None
+
+
+def may_write(request: HttpRequest, plan: Plan) -> bool:
+    """Whether the person writes in a plan's log: its leaders and members do."""
+    return role_in(request, plan) in (Role.LEADER, Role.MEMBER)
+
+
+def only_reads(request: HttpRequest, plan: Plan) -> bool:
+    """Whether nothing in a plan, not even a STOP, is the person's: it was handed over, or they were let in from outside."""
+    return was_handed_over(plan) or role_of(request.user, plan.team) is None
+
+
 def plan_of(request: HttpRequest, plan_id: uuid.UUID, *roles: Role) -> Plan:
-    """The plan, for somebody with one of `roles` (anyone in the team where none is named)."""
+    """The plan, for somebody with one of `roles`, who writes in it; for anyone of the team, and whoever was let in to read, where none is named."""
     plan = Plan.objects.select_related("team").filter(id=plan_id).first()
-    role = role_of(request.user, plan.team) if plan else None
+    role = role_in(request, plan) if plan else None
     if plan is None or role is None:
         raise HttpError(404, "no such plan in your teams")
-    if roles and role not in roles:
+    if roles and was_handed_over(plan):
+        raise HttpError(403, "this plan was handed over: it is read here, and nothing is written to it")
+    if roles and (role not in roles or role_of(request.user, plan.team) is None):
         raise HttpError(403, "your role in this team does not allow that")
     return plan
 
@@ -38,16 +61,18 @@ def _revision_out(revision: Revision) -> RevisionOut:
 
 
 def plan_out(request: HttpRequest, plan: Plan) -> PlanOut:
-    return PlanOut(id=plan.id, team=team_out(request, plan.team), latest=_revision_out(plan.latest))
+    return PlanOut(id=plan.id, team=_team_out(request, plan), latest=_revision_out(plan.latest))
 
 
-def team_out(request: HttpRequest, team: Team) -> TeamOut:
-    return TeamOut(id=team.id, name=team.name, role=role_of(request.user, team) or Role.OBSERVER)
+def _team_out(request: HttpRequest, plan: Plan) -> TeamOut:
+    return TeamOut(id=plan.team.id, name=plan.team.name, role=role_in(request, plan) or Role.OBSERVER)
 
 
 @router.get("/plans", response=list[PlanRow], operation_id="plans")
 def list_plans(request: HttpRequest) -> list[PlanRow]:
-    plans = Plan.objects.filter(team__membership__user_id=request.user.pk).select_related("team")
+    mine = Q(team__membership__user_id=request.user.pk)
+    read = Q(observer_links__reader_id=request.user.pk, observer_links__ends_at__gt=timezone.now())
+    plans = Plan.objects.filter(mine | read).select_related("team").distinct()
     rows = []
     for plan in plans:
         latest = plan.latest
@@ -55,7 +80,7 @@ def list_plans(request: HttpRequest) -> list[PlanRow]:
         document = json.loads(latest.document)
         rows.append(
             PlanRow(
-                id=plan.id, title=document["title"], place=document.get("place", ""), team=team_out(request, plan.team),
+                id=plan.id, title=document["title"], place=document.get("place", ""), team=_team_out(request, plan),
                 revision=latest.number, saved_at=latest.saved_at, log_entries=plan.log.count(),
             )
         )  # fmt: skip

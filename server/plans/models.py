@@ -1,14 +1,16 @@
 """Plans and their revisions. A revision, once saved, never changes: the database itself refuses."""
 
+import json
 import uuid
 from typing import Any
 
 from accounts.models import Team
 from django.conf import settings
-from django.db import models, transaction
+from django.db import models
 from django.dispatch import Signal
 
 from plans.canonical import canonical, sha256
+from plans.writing import writing
 from rigging.document import Plan as Document
 
 # A revision was saved after the first: `plan`, `revision`, `author`.
@@ -23,6 +25,11 @@ class Plan(models.Model):
     @property
     def latest(self) -> "Revision":
         return self.revisions.select_related("author").order_by("-number")[0]
+
+    @property
+    def title(self) -> str:
+        # Only its name is wanted: the document is not checked again.
+        return str(json.loads(self.latest.document)["title"])
 
 
 class Revision(models.Model):
@@ -49,7 +56,7 @@ class Stale(Exception):
 
 def create_plan(team: Team, author: Any, document: Document, client_id: uuid.UUID) -> Plan:
     """A new plan with its first revision, or the plan already made with this `client_id`."""
-    with transaction.atomic():
+    with writing():
         known = Revision.objects.filter(client_id=client_id, plan__team=team, number=1).first()
         if known:
             return known.plan
@@ -66,7 +73,7 @@ def save_revision(plan: Plan, author: Any, document: Document, base: int, client
     Stale
         If `base` is not the latest revision's number.
     """
-    with transaction.atomic():
+    with writing():
         known = Revision.objects.filter(client_id=client_id, plan=plan).first()
         if known:
             return known

@@ -7,29 +7,47 @@ from collections.abc import Iterator
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, BrowserType, Page, expect, sync_playwright
 
 from tests.conftest import Server
 from tests.plans import one_rope_document
+
+# A machine with much else to do answers late; what never comes still fails.
+expect.set_options(timeout=15_000)
 
 CHROMIUM = "/usr/bin/chromium"
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
 
 
 @pytest.fixture(scope="package")
-def browser() -> Iterator[Browser]:
+def chromium() -> Iterator[BrowserType]:
     with sync_playwright() as playwright:
-        one = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
-        yield one
-        one.close()
+        yield playwright.chromium
+
+
+@pytest.fixture(scope="package")
+def browser(chromium: BrowserType) -> Iterator[Browser]:
+    one = chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+    yield one
+    one.close()
 
 
 class Person:
     """Somebody signed in on a device of their own."""
 
     def __init__(self, browser: Browser, server: Server, name: str = "rowan", **device: Any):
-        self.server = server
-        self.context: BrowserContext = browser.new_context(**({"viewport": {"width": 1280, "height": 800}} | device))
+        usual = {"viewport": {"width": 1280, "height": 800}, "service_workers": "block"}
+        self._arrive(browser.new_context(**(usual | device)), server, name)
+
+    @classmethod
+    def at(cls, context: BrowserContext, server: Server, name: str = "rowan") -> "Person":
+        """Somebody in a browser of their own that is closed and opened again."""
+        self = cls.__new__(cls)
+        self._arrive(context, server, name)
+        return self
+
+    def _arrive(self, context: BrowserContext, server: Server, name: str) -> None:
+        self.server, self.context = server, context
         self.context.set_default_timeout(15_000)
         self.page: Page = self.context.new_page()
         self.errors: list[str] = []

@@ -5,6 +5,7 @@ import itertools
 import pytest
 
 from rigging.document import Plan
+from rigging.lines.whole_way import whole_way
 from rigging.procedures.compose import composed
 from rigging.procedures.run import made_of
 from rigging.telling.operation import operation_report
@@ -39,9 +40,40 @@ def test_a_join_is_passed_where_the_rope_has_it():
     order = [section.procedure for section in operation.sections]
     assert order.count("knot-pass-lowering") == order.count("knot-pass-raising") == 1
     assert order.index("lower") < order.index("knot-pass-lowering") < order.index("change-over")
+    # Down to the join, past it, and on: no metre of the way is left out, none is gone twice; the same up.
+    way = whole_way(demo_plan(), demo_plan().lines[0], 12).places
+    way_m = way[0].line_m - way[-1].line_m
+    down = [(one.key, one.down_m) for one in operation.steps if one.down_m]
+    assert [key.partition("/")[0] for key, _ in down] == ["lower", "lower-on:1"]
+    # By hand: the device has the join when 20 m and the half metre to the device are out.
+    assert down[1][1] == pytest.approx(way[0].line_m - 20.5, abs=0.01)
+    assert sum(metres for _, metres in down) == pytest.approx(way_m)
+    assert sum(
+        one.up_m for section in operation.sections if section.job == "raising" for one in section.steps
+    ) == pytest.approx(way_m)
     up = operation.sections[order.index("knot-pass-raising")]
     before = operation.sections[order.index("knot-pass-raising") - 1]
-    assert before.procedure == "raise" and before.at_m <= up.at_m < before.at_m + operation.sections[6].at_m + 7
+    assert (
+        before.procedure == "raise"
+        and before.at_m <= up.at_m < operation.sections[order.index("knot-pass-raising") + 1].at_m
+    )
+
+
+def test_every_haul_asks_for_the_people_of_its_own_hardest_place():
+    """On this ground the pull grows as the load comes under the lip and falls over it: the same as the whole way has at its places."""
+    plan = demo_plan()
+    hauls = [one for one in composed(plan).sections if one.procedure == "raise"]
+    places = whole_way(plan, plan.lines[0], 60).places
+    bottom_m = places[0].line_m
+    for haul in hauls:
+        ends_m = haul.at_m + haul.steps[0].up_m
+        there = [one for one in places if haul.at_m <= bottom_m - one.line_m <= ends_m]
+        hardest_n = max(one.pulls("raising").hand_n.expected for one in there)
+        assert haul.steps[0].step.hands.hand_n == pytest.approx(hardest_n, rel=0.05)
+    # The load lies where the haul begins.
+    lies = [one.there.site.load_at.z_m for one in hauls]
+    assert lies == sorted(lies) and lies[0] == plan.site.load_at.z_m
+    assert max(one.steps[0].step.hands.haulers for one in hauls) > hauls[0].steps[0].step.hands.haulers
 
 
 def busy(planned) -> list[str]:
@@ -75,10 +107,10 @@ def test_with_four_it_says_what_can_not_be_done_and_what_would_make_it_possible(
 
 
 def test_what_would_make_the_haul_possible_is_worked_out():
-    """Two are free to pull where four are needed: systems of the catalogue that two could haul."""
+    """Two are free to pull where five are needed at the hardest haul: systems of the catalogue that two could haul."""
     plan = with_people(SEVEN[:6], 1, team__sustained_n=220)
     lacking = {one.duty: one for one in composed(plan).lacks}["haul"]
-    assert lacking.needed == 4 and lacking.there == 2
+    assert lacking.needed == 5 and lacking.there == 2
     assert lacking.would and all(people <= 2 for _, people in lacking.would)
 
 

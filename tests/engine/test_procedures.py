@@ -10,9 +10,11 @@ from rigging.__main__ import main
 from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.mechanics.holds import HANDS, LyingRig, lying, study
+from rigging.procedures.asked import ask
 from rigging.procedures.begin import MOMENTS, Ground
-from rigging.procedures.edits import Edit, ask, perform
-from rigging.procedures.run import known, made_of, of_kind, walked
+from rigging.procedures.edits import perform
+from rigging.procedures.edits.edit import Edit
+from rigging.procedures.run import gives_of, known, made_of, of_kind, walked
 from rigging.procedures.state import State
 from rigging.quantities.faults import Refused
 from tests.plans import (
@@ -280,6 +282,28 @@ def test_after_an_arrest_each_promise_is_kept():
     assert hauled.behind.onto == ("main:hitch",)
 
 
+@pytest.mark.parametrize(("id", "there"), [("after-arrest", 2), ("after-arrest-alone", 1)])
+def test_a_drop_loop_says_how_many_it_takes_and_how_many_without_a_block(id, there):
+    """By hand: a moving block gives 1 + η of the pull, and a 3 : 1 on carabiners on its haul strand 1 + η + η² of that again."""
+    plan = on_snow()
+    two, six = (one.hands for one in made_of(plan, id).steps if one.hands)
+    haul_now = plan.lines[0].haul
+    load_n = Ground(plan).hand_n * gives_of(haul_now.system, haul_now.bends).actual.expected
+    eta, block = (catalogue().bends[one].eta.expected for one in ("carabiner", "ball-bearing-pulley"))
+    assert (two.ideal, six.ideal, two.there) == (2, 6, there)
+    assert two.hand_n == pytest.approx(load_n / (1 + block), rel=1e-9)
+    assert six.hand_n == pytest.approx(load_n / (1 + block) / (1 + eta + eta**2), rel=1e-9)
+    assert two.bare == math.ceil(load_n / (1 + eta) / plan.team.sustained_n) > two.haulers
+
+
+def test_alone_the_load_goes_from_the_arrest_to_the_picket_to_the_buried_anchor():
+    edits = dict(made(on_snow(), "after-arrest-alone"))
+    assert edits["ease arrester"].asked.on == ("main:hitch",) and edits["ease arrester"].asked.behind.onto == (HANDS,)
+    # The picket is behind the buried anchor until it is left.
+    assert edits["take off arrester"].asked.hands_off.without["anchor:main"] == pytest.approx(0.1, abs=0.05)
+    assert edits["leave guard picket"].asked.hands_off.without["anchor:main"] is None
+
+
 # Wrong orders
 
 
@@ -326,6 +350,7 @@ WRONG = [
     ("guard leaves the axe", "after-arrest", "ease arrester", edit("leave guard", "axe"), "alone"),
     ("arrester out of the rope before the knot is in", "after-arrest", "guard axe", edit("take off", "arrester"), "bears the load|nothing would hold"),
     ("axe left while the hitch hangs on it alone", "after-arrest", "ease arrester", edit("leave", "hitch", **{"from": "axe"}), "on that anchor alone"),
+    ("picket left while the load is on it alone", "after-arrest-alone", "ease arrester", edit("leave guard", "picket"), "alone"),
     ("untied at the lip", "after-arrest", "string drop", edit("untie person", "second"), "at the lip"),
     ("to the lip on nothing", "after-arrest", "guard axe", edit("go to lip", "somebody"), "tied in to nothing"),
     ("munter off with nothing else", "escape-belay", "take off hitch", edit("take out", "munter"), "bears the load"),

@@ -13,11 +13,14 @@ from pydantic import ValidationError
 from rigging.advice.best import GOALS
 from rigging.catalogue import catalogue
 from rigging.document import Plan
+from rigging.gear.worn import Read, Worked, worn
 from rigging.quantities.faults import Refused, faults_of
+from rigging.readings.places import Place
 from rigging.telling.anchors import study
 from rigging.telling.best import best_report
 from rigging.telling.check import check
 from rigging.telling.choices import choices
+from rigging.telling.gear import gear_report
 from rigging.telling.holding import holding
 from rigging.telling.leading import lead
 from rigging.telling.plan import analyse, working_of
@@ -163,6 +166,8 @@ def test_three_hundred_random_plans_through_every_part_of_the_core(part):
         what = luck.choice(["lowering", "haul", "belay", "brake", "grab", "capture"])
         ask(lambda plan=plan, what=what: choices(plan, what))
         ask(lambda plan=plan: way_report(plan, None, 3))
+        work = [Worked(("held", "lowering", "raising"), 600, 5, {Place("load"): Read(luck.uniform(0, 9000), True)})]
+        ask(lambda plan=plan, work=work: gear_report(plan, worn(plan, work)))
         for tight in plan.tension_lines:
             ask(lambda plan=plan, id=tight.id: way_report(plan, id, 3))
         if plan.lines:

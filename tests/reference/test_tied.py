@@ -8,7 +8,9 @@ import pytest
 from rigging.catalogue import catalogue
 from rigging.document import HitchMade, Rope
 from rigging.judging.anchors import anchor_states
-from rigging.judging.parts import Part, parts_in_load_order
+from rigging.judging.margins import Part
+from rigging.judging.parts import parts_in_load_order
+from rigging.lines.every_state import solve
 from rigging.lines.solve import Solved, Solver, ways_of
 from rigging.lines.states import moments
 from rigging.lines.tied import cord_length_m, hitch_hold, knot_holds, rope_holds
@@ -26,7 +28,7 @@ def made(**how) -> HitchMade:
 
 def parts(plan, state: str) -> dict[str, Part]:
     solver = Solver(plan, ways_of(plan))
-    solved = solver.solve(next(one for one in moments(plan) if one.id == state))
+    solved = solve(solver, next(one for one in moments(plan) if one.id == state))
     assert isinstance(solved, Solved)
     return {one.id: one for one in parts_in_load_order(plan, solved, anchor_states(plan, [solved]))}
 

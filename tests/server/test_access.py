@@ -9,8 +9,8 @@ from django.test import Client
 
 from tests.plans import demo_document
 
-# A one-time link is its own way in: what stands in it is the key.
-OPEN = {"session", "sign_in", "caution", "read_invitation", "join"}
+# A link is its own way in: what stands in it is the key.
+OPEN = {"session", "sign_in", "caution", "read_invitation", "join", "read_observer_link", "look"}
 
 
 def endpoints():

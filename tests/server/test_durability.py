@@ -120,9 +120,7 @@ def write(server: Server, plan: str, count: int, acknowledged: list[str]) -> Non
 
 def whole_log(caller: Caller, plan: str) -> list[dict]:
     """Every page, first to last."""
-    page = caller.send("GET", f"/plans/{plan}/log")
-    found = page["entries"]
-    while page["before"] is not None:
-        page = caller.send("GET", f"/plans/{plan}/log?before={page['before']}")
-        found = page["entries"] + found
+    found: list[dict] = []
+    while page := caller.send("GET", f"/plans/{plan}/log?place={len(found)}")["entries"]:
+        found += page
     return found

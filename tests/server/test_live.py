@@ -55,9 +55,10 @@ def test_twelve_devices_come_back_after_a_lost_connection_without_a_gap_and_noth
     total = caller.send("GET", f"/plans/{plan}/log")["total"]
     devices = [Device(live) for _ in range(DEVICES)]
     listen_all(devices, plan, total)
-    # Nobody hears these as they are written.
-    say(caller, plan, 140)
-    time.sleep(0.2)
+    # Nobody hears these, written over half a minute.
+    for _ in range(14):
+        say(caller, plan, 10)
+        time.sleep(30 / 14)
     listening = [threading.Thread(target=one.listen, args=(plan, total + 160)) for one in devices]
     for one in listening:
         one.start()

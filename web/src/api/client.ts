@@ -1,12 +1,20 @@
 /** The one way to the server: typed by the generated schema. */
 import createClient from "openapi-fetch";
+import { keptFetch } from "../device/answers";
 import type { paths } from "./schema";
 import type { Fault } from "./types";
+
+/** Until a server that could not be reached is asked again. */
+export const RETRY_MS = 2000;
 
 let csrfToken = "";
 
 export function setCsrfToken(token: string): void {
   csrfToken = token;
+}
+
+export function csrf(): string {
+  return csrfToken;
 }
 
 /** A fresh random id (UUID version 4), also where the page came without encryption, as on a team's own network. */
@@ -18,7 +26,7 @@ export function newId(): string {
   return [hex.slice(0, 8), hex.slice(8, 12), hex.slice(12, 16), hex.slice(16, 20), hex.slice(20)].join("-");
 }
 
-export const api = createClient<paths>({ baseUrl: window.location.origin });
+export const api = createClient<paths>({ baseUrl: window.location.origin, fetch: keptFetch });
 api.use({
   onRequest({ request }) {
     if (request.method !== "GET") request.headers.set("X-CSRFToken", csrfToken);

@@ -118,6 +118,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/backup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Backup */
+        get: operations["backup"];
+        put?: never;
+        /** Make Backup */
+        post: operations["make_backup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/backup/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Take Backup */
+        get: operations["take_backup"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue": {
         parameters: {
             query?: never;
@@ -376,6 +411,199 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/debrief": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Debrief
+         * @description The run under way, or the last.
+         */
+        get: operations["debrief"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/gear": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Gear
+         * @description What the gear of the run under way, or of the last, went through.
+         */
+        get: operations["gear"];
+        put?: never;
+        /** Sign Gear */
+        post: operations["sign_gear"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/handover": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Handover */
+        get: operations["handover"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/bundle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Bundle Of
+         * @description The plan with everything that belongs to it, as one signed file.
+         */
+        get: operations["bundle"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/log.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Log Table */
+        get: operations["log_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/log.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Log Json
+         * @description Every entry with its seal, as the bundle has them.
+         */
+        get: operations["log_json"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/handover": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Bundle
+         * @description A plan read in from a bundle, to be read here; what was altered in it is named, and then nothing of it is kept.
+         */
+        post: operations["read_bundle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/observers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make Link */
+        post: operations["make_observer_link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/observers/{link_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * End Link
+         * @description Ended now: whoever reads by it is out with their next question.
+         */
+        delete: operations["end_observer_link"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/look/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Link */
+        get: operations["read_observer_link"];
+        put?: never;
+        /**
+         * Look
+         * @description In, to read this one plan until the link ends.
+         */
+        post: operations["look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/log": {
         parameters: {
             query?: never;
@@ -385,7 +613,7 @@ export interface paths {
         };
         /**
          * Read Log
-         * @description A page of the log, the last entries before a sequence; only those of a kind, a person, a step, or that hold some words.
+         * @description A page of the log, the entries from a place on, else the last; only those of a kind, a person, a step, or that hold some words.
          */
         get: operations["log"];
         put?: never;
@@ -406,7 +634,7 @@ export interface paths {
         };
         /**
          * Verify
-         * @description Every seal of this plan's revisions, entries and photographs worked out again.
+         * @description Every seal of this plan's revisions, entries, photographs and readings worked out again.
          */
         get: operations["verify_log"];
         put?: never;
@@ -503,7 +731,7 @@ export interface paths {
         put?: never;
         /**
          * Act
-         * @description One act. A STOP is anybody's; going on is the leader's.
+         * @description One act. A STOP is anybody's in the team; going on is the leader's.
          */
         post: operations["act_on_run"];
         delete?: never;
@@ -560,7 +788,7 @@ export interface paths {
         put?: never;
         /**
          * Keep Photograph
-         * @description A photograph from a member's device, with what it shows.
+         * @description A photograph from a member's device, with what it shows and the step it was taken at.
          */
         post: operations["keep_photograph"];
         delete?: never;
@@ -598,6 +826,80 @@ export interface paths {
          * @description Server-Sent Events: every entry after `after` (or the last event id of a connection that broke), and the run as it moves.
          */
         get: operations["events"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/papers/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Check Sheet */
+        get: operations["check_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/papers/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Run Report
+         * @description The report of the run under way, or of the last.
+         */
+        get: operations["run_report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/papers/card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Rig Card */
+        get: operations["rig_card"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/papers/{drawing}.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Drawing
+         * @description The rig from the side, its anchors from above, or the line at work unfolded.
+         */
+        get: operations["drawing"];
         put?: never;
         post?: never;
         delete?: never;
@@ -651,6 +953,141 @@ export interface paths {
         };
         /** Read Revision */
         get: operations["revision"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/cells": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Cells */
+        get: operations["cells"];
+        put?: never;
+        /** Make Cell */
+        post: operations["make_cell"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/cells/{cell_id}/event": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cell Event
+         * @description Something happens to a simulated cell; `off`: any cell is put away.
+         */
+        post: operations["cell_event"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send Readings */
+        post: operations["send_readings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/readings/{cell_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Readings
+         * @description A stretch of a cell's readings, thinned.
+         */
+        get: operations["cell_readings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/readings.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Readings
+         * @description Every reading of the plan, as it was kept.
+         */
+        get: operations["readings_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/cells/{cell_id}/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Readings
+         * @description Readings of another cell from a table, after those that are there.
+         */
+        post: operations["read_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/learnt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Lesson
+         * @description What the readings of the run under way, or of the last, say of the plan's friction and weight.
+         */
+        get: operations["learnt"];
         put?: never;
         post?: never;
         delete?: never;
@@ -873,6 +1310,18 @@ export interface components {
         OwnPassword: {
             /** Password */
             password: string;
+        };
+        /**
+         * BackupOut
+         * @description The last backup: None where none was made.
+         */
+        BackupOut: {
+            /** Name */
+            name: string | null;
+            /** Made At */
+            made_at: string | null;
+            /** Bytes */
+            bytes: number;
         };
         /**
          * AttachmentMethod
@@ -1453,7 +1902,7 @@ export interface components {
         /**
          * Surface
          * @description What a rope bends over: friction coefficient `mu`, `eta` per half turn for a roller, or `passes`, the share of the
-         *     tension that gets through whatever the angle where the rope has bitten in.
+         *     tension that gets through whatever the angle where the rope has bitten in. `leaves`: on rope that runs over it bare.
          */
         Surface: {
             /** Id */
@@ -1468,6 +1917,8 @@ export interface components {
             mu?: components["schemas"]["Range"] | null;
             eta?: components["schemas"]["Range"] | null;
             passes?: components["schemas"]["Range"] | null;
+            /** Leaves */
+            leaves?: ("fuzz" | "grit") | null;
             /** Source */
             source: string;
         };
@@ -1520,6 +1971,12 @@ export interface components {
             textile_years: number;
             /** Tail Diameters */
             tail_diameters: number;
+            /** Textile Shock Ratio */
+            textile_shock_ratio: number;
+            /** Metal Shock Ratio */
+            metal_shock_ratio: number;
+            /** Rest Loaded S */
+            rest_loaded_s: number;
         };
         /**
          * AnchorPull
@@ -2177,6 +2634,34 @@ export interface components {
             guard: string;
         };
         /**
+         * Found
+         * @description A range learnt from readings on this plan, in place of the catalogue's: of an edge by its name, of every bend or device of a kind,
+         *     of the load's mass in kg. It holds for the `kind` that was there when it was learnt.
+         */
+        Found: {
+            /**
+             * Of
+             * @enum {string}
+             */
+            of: "edge" | "bend" | "device" | "load";
+            /**
+             * Kind
+             * @default
+             */
+            kind: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Low */
+            low: number;
+            /** Expected */
+            expected: number;
+            /** High */
+            high: number;
+        };
+        /**
          * Frame
          * @description Where the sheet lies in the world: the compass bearing of the fall line, and the origin's place on the map.
          */
@@ -2587,6 +3072,11 @@ export interface components {
              * @default []
              */
             accepted: components["schemas"]["Acceptance"][];
+            /**
+             * Found
+             * @default []
+             */
+            found: components["schemas"]["Found"][];
         };
         /** Point */
         Point: {
@@ -3662,213 +4152,52 @@ export interface components {
             base: components["schemas"]["HaulSystem"];
             top: components["schemas"]["HaulSystem"];
         };
-        /** EntryOut */
-        EntryOut: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /** Sequence */
-            sequence: number;
-            /**
-             * Time
-             * Format: date-time
-             */
-            time: string;
-            /** Author */
-            author: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "decision" | "observation" | "correction" | "imported" | "signed" | "run" | "step" | "stop" | "go" | "contingency" | "reading" | "photo" | "here" | "plan";
-            /** Decision */
-            decision: string;
-            /** Reason */
-            reason: string;
-            /** Considered */
-            considered: string;
+        /**
+         * Change
+         * @description A revision: what it changed and with what effect, in words, and the reasons that decisions made on it give.
+         */
+        Change: {
             /** Revision */
             revision: number;
-            /** Revision Sha256 */
-            revision_sha256: string;
-            /** Corrects */
-            corrects: string | null;
-            /** Before */
-            before: string;
-            /** Hash */
-            hash: string;
-            /**
-             * Step
-             * @default
-             */
-            step: string;
-            /**
-             * Data
-             * @default {}
-             */
-            data: {
-                [key: string]: unknown;
-            };
-            /** Device Time */
-            device_time?: string | null;
-            /** Device Ahead Ms */
-            device_ahead_ms?: number | null;
-        };
-        /**
-         * LogOut
-         * @description A page of the log in order; `before`: ask for the page before with it, None where this is the first; `total` that fit.
-         */
-        LogOut: {
-            /** Entries */
-            entries: components["schemas"]["EntryOut"][];
-            /** Total */
-            total: number;
-            /** Before */
-            before: number | null;
-        };
-        /**
-         * NewEntry
-         * @description A log entry; `revision` is the plan as it was. `corrects` points at the entry it puts right.
-         */
-        NewEntry: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "decision" | "observation" | "correction";
-            /** Decision */
-            decision: string;
-            /**
-             * Reason
-             * @default
-             */
-            reason: string;
-            /**
-             * Considered
-             * @default
-             */
-            considered: string;
-            /** Revision */
-            revision: number;
-            /** Corrects */
-            corrects?: string | null;
-            /** Step */
-            step?: string | null;
-            /** Device Time */
-            device_time?: string | null;
-            /** Device Ahead Ms */
-            device_ahead_ms?: number | null;
-        };
-        /**
-         * VerifiedOut
-         * @description How many entries were read again, and what does not fit its seal.
-         */
-        VerifiedOut: {
-            /** Entries */
-            entries: number;
-            /** Broken */
-            broken: string[];
-        };
-        /**
-         * SignedLine
-         * @description The last answer that somebody signed of a line, and when.
-         */
-        SignedLine: {
-            /** Line */
-            line: string;
-            /** Answer */
-            answer: string;
-            /** By */
-            by: string;
             /**
              * At
              * Format: date-time
              */
             at: string;
-            /** Revision */
-            revision: number;
-        };
-        /**
-         * SignCheck
-         * @description A second person's name under lines of the check; `lines` left out, under all that can be signed.
-         */
-        SignCheck: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /** Revision */
-            revision: number;
-            /** Lines */
-            lines?: string[] | null;
-        };
-        /** PlanOut */
-        PlanOut: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            team: components["schemas"]["TeamOut"];
-            latest: components["schemas"]["RevisionOut"];
-        };
-        /** RevisionOut */
-        RevisionOut: {
-            /** Number */
-            number: number;
+            /** By */
+            by: string;
             /** Sha256 */
             sha256: string;
-            /** Author */
-            author: string;
-            /**
-             * Saved At
-             * Format: date-time
-             */
-            saved_at: string;
-            document: components["schemas"]["Plan"];
+            /** Text */
+            text: string;
+            /** Effects */
+            effects: string[];
+            /** Why */
+            why: string[];
         };
         /**
-         * Bundle
-         * @description A plan as a file: the document, which revision it was, and the log that belongs to it.
+         * Conflict
+         * @description What somebody did without a connection (`theirs`) that did not fit, what was done here meanwhile, why it did not fit; where the
+         *     run would be by theirs.
          */
-        Bundle: {
-            /**
-             * Format
-             * @constant
-             */
-            format: "outrigger-plan";
-            /**
-             * Version
-             * @constant
-             */
-            version: 1;
-            /** Revision */
-            revision: number;
-            /** Sha256 */
-            sha256: string;
-            document: components["schemas"]["Plan"];
-            /** Log */
-            log: components["schemas"]["EntryOut"][];
-        };
-        /** ImportPlan */
-        ImportPlan: {
-            /** Team */
-            team: number;
+        Conflict: {
             /**
              * Id
              * Format: uuid
              */
             id: string;
-            /** Content */
-            content: components["schemas"]["Bundle"] | components["schemas"]["Plan"];
+            /** By */
+            by: string;
+            /** Theirs */
+            theirs: components["schemas"]["Deed"][];
+            /** Meanwhile */
+            meanwhile: components["schemas"]["Deed"][];
+            /** Because */
+            because: string;
+            /** Leads To */
+            leads_to: string;
+            /** Leads To Do */
+            leads_to_do: string;
         };
         /** Contingency */
         Contingency: {
@@ -3907,8 +4236,86 @@ export interface components {
             minutes_to_edge: number | null;
         };
         /**
+         * DebriefCell
+         * @description A cell, with what it read, thinned, and what it should have read in each step, in newtons.
+         */
+        DebriefCell: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Place Text */
+            place_text: string;
+            /** From Ms */
+            from_ms: number;
+            /** To Ms */
+            to_ms: number;
+            /** Bands */
+            bands: {
+                [key: string]: components["schemas"]["Range"];
+            };
+            read: components["schemas"]["ReadingsOut"];
+        };
+        /**
+         * DebriefOut
+         * @description The run as it was, with the operation of the plan that it ended on, and what was changed of the plan while it went; whether who
+         *     asks may write to it.
+         */
+        DebriefOut: {
+            run: components["schemas"]["RunState"];
+            /** Ended At */
+            ended_at: string | null;
+            operation: components["schemas"]["OperationReport"];
+            /** Done */
+            done: components["schemas"]["Done"][];
+            /** Cells */
+            cells: components["schemas"]["DebriefCell"][];
+            /** Changes */
+            changes: components["schemas"]["Change"][];
+            /** Writes */
+            writes: boolean;
+        };
+        /**
+         * Deed
+         * @description Something done to the run, in words (`do`), with when by the clock of whoever did it.
+         */
+        Deed: {
+            /** Act */
+            act: string;
+            /** At */
+            at: string;
+            /** Do */
+            do: string;
+            /** By */
+            by: string;
+            /**
+             * When
+             * Format: date-time
+             */
+            when: string;
+        };
+        /**
+         * Done
+         * @description A step that was done: when, and by whom.
+         */
+        Done: {
+            /** Key */
+            key: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
          * HandsReport
-         * @description The haul team: the ideal advantage as rigged there, what they pull, how many it takes, how many are there.
+         * @description The haul team: the ideal advantage as rigged there, what they pull, how many it takes, how many are there; `bare`: how many
+         *     where a drop loop runs on a bare connector.
          */
         HandsReport: {
             /** Ideal */
@@ -3919,13 +4326,17 @@ export interface components {
             needed: number;
             /** There */
             there: number;
+            /** Bare */
+            bare?: number | null;
         };
         /**
          * HoldsNow
-         * @description What the load hangs on, what is behind it after how far (None: nothing), hands off (`hands_off_m` None: it falls), what it falls
-         *     without.
+         * @description What the load hangs on (`grounded`: it lies on the ground), what is behind it after how far (None: nothing), hands off
+         *     (`hands_off_m` None: it falls), what it falls without.
          */
         HoldsNow: {
+            /** Grounded */
+            grounded: boolean;
             /** On */
             on: components["schemas"]["Loaded"][];
             /** On Text */
@@ -4009,16 +4420,25 @@ export interface components {
             lacks: components["schemas"]["LacksReport"][];
         };
         /**
-         * RunOut
-         * @description The run, and the operation that the plan composes to; before it is begun, that alone.
+         * ReadingsOut
+         * @description Readings of a stretch, thinned so that no peak is lost: times in ms since the epoch by the cell's clock, forces in newtons.
          */
-        RunOut: {
-            run: components["schemas"]["RunState"] | null;
-            operation: components["schemas"]["OperationReport"];
-            /** Composed */
-            composed: string;
-            /** Team */
-            team: number;
+        ReadingsOut: {
+            /**
+             * Cell
+             * Format: uuid
+             */
+            cell: string;
+            /** Times Ms */
+            times_ms: number[];
+            /** Forces N */
+            forces_n: number[];
+            /** Count */
+            count: number;
+            /** Peak N */
+            peak_n: number | null;
+            /** Mean N */
+            mean_n: number | null;
         };
         /**
          * RunState
@@ -4069,6 +4489,8 @@ export interface components {
             };
             /** Looks */
             looks: components["schemas"]["LookedAt"][];
+            /** Conflicts */
+            conflicts: components["schemas"]["Conflict"][];
             /** Changed */
             changed: string;
         };
@@ -4093,7 +4515,8 @@ export interface components {
         };
         /**
          * StepReport
-         * @description One step. `refused`: an edit that does not go on this plan, with the reason and what would be right.
+         * @description One step. `moves_text`: how far the load goes in it, empty where it stays; `refused`: an edit that does not go on this plan, with the
+         *     reason and what would be right.
          */
         StepReport: {
             /** Key */
@@ -4104,6 +4527,11 @@ export interface components {
             who: components["schemas"]["Who"][];
             /** Do */
             do: string;
+            /**
+             * Moves Text
+             * @default
+             */
+            moves_text: string;
             /** Look */
             look: string;
             /** Words */
@@ -4170,6 +4598,526 @@ export interface components {
             acts: boolean;
         };
         /**
+         * GearOut
+         * @description The list, what can be ticked as seen, and what was signed of it in this run, by piece; whether who asks may sign.
+         */
+        GearOut: {
+            report: components["schemas"]["GearReport"];
+            /** Signs */
+            signs: boolean;
+            /** Seen */
+            seen: ("mud" | "wet" | "fuzz" | "cut" | "glazed" | "bent" | "shock")[];
+            /** Signed */
+            signed: {
+                [key: string]: components["schemas"]["SignedPiece"];
+            };
+        };
+        /**
+         * GearReport
+         * @description Every piece, the gravest first; how many of each fate.
+         */
+        GearReport: {
+            /** Pieces */
+            pieces: components["schemas"]["PieceReport"][];
+            /** Counts */
+            counts: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * PieceReport
+         * @description A piece: its highest load in newtons and whether that goes by a reading, minutes that it bore, metres over each edge, the hardest shock;
+         *     what should become of it and why; `unsaid`: what nobody has said of it.
+         */
+        PieceReport: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "rope" | "sling" | "hitch" | "connector" | "device";
+            /** Name */
+            name: string;
+            highest_n: components["schemas"]["Range"];
+            /** Highest Text */
+            highest_text: string;
+            /** Measured */
+            measured: boolean;
+            /** Holds Text */
+            holds_text: string;
+            /** Loaded Min */
+            loaded_min: number;
+            /** Edges */
+            edges: string[];
+            /** Shock Text */
+            shock_text: string;
+            /**
+             * Becomes
+             * @enum {string}
+             */
+            becomes: "bag" | "inspect" | "rest" | "retire";
+            /** Becomes Text */
+            becomes_text: string;
+            /** Why */
+            why: string[];
+            /** Unsaid */
+            unsaid: string[];
+        };
+        /**
+         * SignedPiece
+         * @description What somebody signed of a piece: what becomes of it, with what was seen, in words.
+         */
+        SignedPiece: {
+            /**
+             * Becomes
+             * @enum {string}
+             */
+            becomes: "bag" | "inspect" | "rest" | "retire";
+            /** Found */
+            found: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Entry */
+            entry: number;
+        };
+        /**
+         * PieceLine
+         * @description A piece as it was found: what was seen on it, what becomes of it, and a word more.
+         */
+        PieceLine: {
+            /** Piece */
+            piece: string;
+            /**
+             * Becomes
+             * @enum {string}
+             */
+            becomes: "bag" | "inspect" | "rest" | "retire";
+            /**
+             * Seen
+             * @default []
+             */
+            seen: ("mud" | "wet" | "fuzz" | "cut" | "glazed" | "bent" | "shock")[];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /** SignGear */
+        SignGear: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Lines */
+            lines: components["schemas"]["PieceLine"][];
+        };
+        /**
+         * HandoverOut
+         * @description What a reader from outside wants to know first: that every seal fits, or which does not; who says so, by the print of the installation's
+         *     key, and its Ed25519 signature over the statement's canonical JSON. `until`: when the reader's own link ends. `handed_over`: by which
+         *     installation this plan was made, and when, if it was read in from a bundle. `links` are for leaders.
+         */
+        HandoverOut: {
+            /** Title */
+            title: string;
+            statement: components["schemas"]["Statement"];
+            /** Broken */
+            broken: string[];
+            /** Key */
+            key: string;
+            /** Key Print */
+            key_print: string;
+            /** Signature */
+            signature: string;
+            /** Until */
+            until: string | null;
+            /** Handed Over */
+            handed_over: string | null;
+            /** Handed Over Print */
+            handed_over_print: string;
+            /** Links */
+            links: components["schemas"]["LinkRow"][] | null;
+        };
+        /**
+         * LinkRow
+         * @description An observer link: for whom, made by whom, until when; whether it was used yet.
+         */
+        LinkRow: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Made By */
+            made_by: string;
+            /**
+             * Ends At
+             * Format: date-time
+             */
+            ends_at: string;
+            /** Used */
+            used: boolean;
+        };
+        /**
+         * Statement
+         * @description What this installation says of a plan: its last revision and the last entry of its log by their hashes, at a time.
+         */
+        Statement: {
+            /**
+             * Plan
+             * Format: uuid
+             */
+            plan: string;
+            /** Revision */
+            revision: number;
+            /** Revision Sha256 */
+            revision_sha256: string;
+            /** Entries */
+            entries: number;
+            /** Last Hash */
+            last_hash: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * EntryPart
+         * @description An entry of the log; `hash` is over the canonical JSON of everything it says with `before`, the hash of the entry before it.
+         *     `signed`: the lines of a list that was signed by it.
+         */
+        EntryPart: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Sequence */
+            sequence: number;
+            /**
+             * Time
+             * Format: date-time
+             */
+            time: string;
+            /** Author */
+            author: number;
+            /** Kind */
+            kind: string;
+            /** Decision */
+            decision: string;
+            /** Reason */
+            reason: string;
+            /** Considered */
+            considered: string;
+            /** Revision */
+            revision: number;
+            /** Corrects */
+            corrects: string | null;
+            /** Step */
+            step: string;
+            /** Data */
+            data: {
+                [key: string]: unknown;
+            } | null;
+            /** Device Time */
+            device_time: string | null;
+            /** Device Ahead Ms */
+            device_ahead_ms: number | null;
+            /** Before */
+            before: string;
+            /** Hash */
+            hash: string;
+            /** Signed */
+            signed: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            } | null;
+        };
+        /** PlanOut */
+        PlanOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            team: components["schemas"]["TeamOut"];
+            latest: components["schemas"]["RevisionOut"];
+        };
+        /** RevisionOut */
+        RevisionOut: {
+            /** Number */
+            number: number;
+            /** Sha256 */
+            sha256: string;
+            /** Author */
+            author: string;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+            document: components["schemas"]["Plan"];
+        };
+        /**
+         * LookLink
+         * @description The link's path: it is shown this once.
+         */
+        LookLink: {
+            /** Path */
+            path: string;
+            /**
+             * Ends At
+             * Format: date-time
+             */
+            ends_at: string;
+        };
+        /**
+         * NewLink
+         * @description For whom, and for how many days.
+         */
+        NewLink: {
+            /** Name */
+            name: string;
+            /**
+             * Days
+             * @default 14
+             */
+            days: number;
+        };
+        /**
+         * LookOut
+         * @description What a link is for.
+         */
+        LookOut: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** Team */
+            team: string;
+            /**
+             * Ends At
+             * Format: date-time
+             */
+            ends_at: string;
+        };
+        /** EntryOut */
+        EntryOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Sequence */
+            sequence: number;
+            /**
+             * Time
+             * Format: date-time
+             */
+            time: string;
+            /** Author */
+            author: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "decision" | "observation" | "correction" | "imported" | "signed" | "run" | "step" | "stop" | "go" | "contingency" | "reading" | "photo" | "here" | "plan" | "conflict" | "alarm";
+            /** Decision */
+            decision: string;
+            /** Reason */
+            reason: string;
+            /** Considered */
+            considered: string;
+            /** Revision */
+            revision: number;
+            /** Revision Sha256 */
+            revision_sha256: string;
+            /** Corrects */
+            corrects: string | null;
+            /** Corrects Sequence */
+            corrects_sequence?: number | null;
+            /** Before */
+            before: string;
+            /** Hash */
+            hash: string;
+            /**
+             * Step
+             * @default
+             */
+            step: string;
+            /**
+             * Data
+             * @default {}
+             */
+            data: {
+                [key: string]: unknown;
+            };
+            /** Device Time */
+            device_time?: string | null;
+            /** Device Ahead Ms */
+            device_ahead_ms?: number | null;
+        };
+        /**
+         * LogOut
+         * @description A page of the log in order: of the `total` entries that fit, those from `place` on, counted from the first as 0.
+         */
+        LogOut: {
+            /** Entries */
+            entries: components["schemas"]["EntryOut"][];
+            /** Total */
+            total: number;
+            /** Place */
+            place: number;
+        };
+        /**
+         * NewEntry
+         * @description A log entry; `revision` is the plan as it was. `corrects` points at the entry it puts right.
+         */
+        NewEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "decision" | "observation" | "correction";
+            /** Decision */
+            decision: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /**
+             * Considered
+             * @default
+             */
+            considered: string;
+            /** Revision */
+            revision: number;
+            /** Corrects */
+            corrects?: string | null;
+            /** Step */
+            step?: string | null;
+            /** Device Time */
+            device_time?: string | null;
+            /** Device Ahead Ms */
+            device_ahead_ms?: number | null;
+        };
+        /**
+         * VerifiedOut
+         * @description How many entries were read again, and what does not fit its seal.
+         */
+        VerifiedOut: {
+            /** Entries */
+            entries: number;
+            /** Broken */
+            broken: string[];
+        };
+        /**
+         * SignedLine
+         * @description The last answer that somebody signed of a line, and when.
+         */
+        SignedLine: {
+            /** Line */
+            line: string;
+            /** Answer */
+            answer: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * SignCheck
+         * @description A second person's name under lines of the check; `lines` left out, under all that can be signed.
+         */
+        SignCheck: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Revision */
+            revision: number;
+            /** Lines */
+            lines?: string[] | null;
+        };
+        /**
+         * Bundle
+         * @description A plan as a file: the document, which revision it was, and the log that belongs to it.
+         */
+        Bundle: {
+            /**
+             * Format
+             * @constant
+             */
+            format: "outrigger-plan";
+            /**
+             * Version
+             * @constant
+             */
+            version: 1;
+            /** Revision */
+            revision: number;
+            /** Sha256 */
+            sha256: string;
+            document: components["schemas"]["Plan"];
+            /** Log */
+            log: components["schemas"]["EntryOut"][];
+        };
+        /** ImportPlan */
+        ImportPlan: {
+            /** Team */
+            team: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Content */
+            content: components["schemas"]["Bundle"] | components["schemas"]["Plan"];
+        };
+        /**
+         * Role
+         * @description A leader decides and saves plans; a member writes in the log; an observer reads.
+         * @enum {string}
+         */
+        Role: "leader" | "member" | "observer";
+        /**
+         * RunOut
+         * @description The run, and the operation that the plan composes to; before it is begun, that alone. `role`: what who asks is in this plan; `reads`: they
+         *     only read it, and stop nothing.
+         */
+        RunOut: {
+            run: components["schemas"]["RunState"] | null;
+            operation: components["schemas"]["OperationReport"];
+            /** Composed */
+            composed: string;
+            /** Team */
+            team: number;
+            role: components["schemas"]["Role"];
+            /** Reads */
+            reads: boolean;
+        };
+        /**
          * MovedOut
          * @description A refused act: the run had moved on. `run` is where it is now.
          */
@@ -4184,7 +5132,8 @@ export interface components {
         };
         /**
          * RunAct
-         * @description What somebody does to the run: `id` made by the client, `at` the step it is about, and what the act needs.
+         * @description What somebody does to the run: `id` made by the client, `at` the step it is about, and what the act needs; `kept`: done without
+         *     a connection and sent later.
          */
         RunAct: {
             /**
@@ -4196,7 +5145,7 @@ export interface components {
              * Act
              * @enum {string}
              */
-            act: "begin" | "done" | "back" | "skip" | "stop" | "why" | "go" | "contingency" | "return" | "here" | "relieve" | "look" | "reading" | "procedure" | "end";
+            act: "begin" | "done" | "back" | "skip" | "stop" | "why" | "go" | "contingency" | "return" | "here" | "relieve" | "look" | "reading" | "procedure" | "end" | "settle";
             /**
              * At
              * @default
@@ -4218,6 +5167,11 @@ export interface components {
             device_time?: string | null;
             /** Device Ahead Ms */
             device_ahead_ms?: number | null;
+            /**
+             * Kept
+             * @default false
+             */
+            kept: boolean;
         };
         /**
          * ProcedureGiven
@@ -4292,7 +5246,7 @@ export interface components {
              * @default
              * @enum {string}
              */
-            pulls: "" | "haul" | "join";
+            pulls: "" | "haul" | "join" | "drop" | "drop-six";
             /**
              * Edits
              * @default []
@@ -4362,6 +5316,187 @@ export interface components {
              */
             id: string;
             document: components["schemas"]["Plan"];
+        };
+        /**
+         * CellOut
+         * @description A cell: where it hangs, in words; how many readings; what is predicted for the step now and with the load stuck, in newtons.
+         */
+        CellOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Place */
+            place: string;
+            /** Place Text */
+            place_text: string;
+            /** Unit */
+            unit: string;
+            /** Readings */
+            readings: number;
+            /** From Ms */
+            from_ms: number | null;
+            /** To Ms */
+            to_ms: number | null;
+            /** Simulated */
+            simulated: boolean;
+            /** Step */
+            step: string;
+            band: components["schemas"]["Range"] | null;
+            stuck: components["schemas"]["Range"] | null;
+        };
+        /**
+         * CellsOut
+         * @description The plan's cells, the places that one can hang at, and the load on its way; `load` None where no run is under way.
+         */
+        CellsOut: {
+            /** Cells */
+            cells: components["schemas"]["CellOut"][];
+            /** Places */
+            places: {
+                [key: string]: string;
+            };
+            load: components["schemas"]["LoadNow"] | null;
+        };
+        /**
+         * LoadNow
+         * @description Where the step that is now has the load, halfway through it, in metres up its way, and how it moves there.
+         */
+        LoadNow: {
+            /** Step */
+            step: string;
+            /** Run M */
+            run_m: number;
+            /** Moves */
+            moves: ("still" | "raising" | "lowering")[];
+        };
+        /**
+         * NewCell
+         * @description A cell that is hung up: made by the client, so that saying it again is harmless.
+         */
+        NewCell: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Place */
+            place: string;
+            /**
+             * Unit
+             * @default kN
+             */
+            unit: string;
+            /**
+             * Simulated
+             * @default false
+             */
+            simulated: boolean;
+        };
+        /** Asked */
+        Asked: {
+            /**
+             * Event
+             * @enum {string}
+             */
+            event: "jam" | "snag" | "shock" | "creep" | "joins" | "over" | "silence" | "off";
+        };
+        /**
+         * Kept
+         * @description The number that the cell's next reading has: what is below it is kept.
+         */
+        Kept: {
+            /** Next */
+            next: number;
+        };
+        /**
+         * NewReadings
+         * @description A batch: `first` counts the cell's readings from 0; `at` is its own clock; times in ms after it, forces in the cell's unit.
+         */
+        NewReadings: {
+            /**
+             * Cell
+             * Format: uuid
+             */
+            cell: string;
+            /** First */
+            first: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Times Ms */
+            times_ms: number[];
+            /** Values */
+            values: number[];
+        };
+        /**
+         * Table
+         * @description Readings of another cell as text with a header; what can not be told from the header is asked for.
+         */
+        Table: {
+            /** Text */
+            text: string;
+            /** Time Column */
+            time_column?: string | null;
+            /** Force Column */
+            force_column?: string | null;
+            /** Time Unit */
+            time_unit?: string | null;
+            /** Unit */
+            unit?: string | null;
+        };
+        /**
+         * LearntForce
+         * @description A force before and after, in newtons; the people that it takes, where it is pulled by hand.
+         */
+        LearntForce: {
+            /** Name */
+            name: string;
+            before: components["schemas"]["Range"];
+            after: components["schemas"]["Range"];
+            /** People Before */
+            people_before: number[];
+            /** People After */
+            people_after: number[];
+        };
+        /**
+         * LearntValue
+         * @description A value before and after, in words; `sharper`: how many times narrower its range is.
+         */
+        LearntValue: {
+            /** Name */
+            name: string;
+            /** Symbol */
+            symbol: string;
+            before: components["schemas"]["Range"];
+            after: components["schemas"]["Range"];
+            /** Sharper */
+            sharper: number;
+        };
+        /**
+         * LessonOut
+         * @description What was learnt, from how many steady stretches; what readings can not tell apart; the ranges as the plan would keep them.
+         */
+        LessonOut: {
+            /** Stretches */
+            stretches: number;
+            /** Values */
+            values: components["schemas"]["LearntValue"][];
+            /** Forces */
+            forces: components["schemas"]["LearntForce"][];
+            /** Together */
+            together: string[];
+            /** Found */
+            found: components["schemas"]["Found"][];
+            /** Revision */
+            revision: number;
         };
         /**
          * Reading
@@ -4572,6 +5707,15 @@ export interface operations {
                     "application/json": components["schemas"]["FaultsOut"];
                 };
             };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
         };
     };
     sign_out: {
@@ -4679,6 +5823,15 @@ export interface operations {
                     "application/json": components["schemas"]["FaultsOut"];
                 };
             };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
         };
     };
     invite: {
@@ -4743,6 +5896,15 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4822,6 +5984,15 @@ export interface operations {
                     "application/json": components["schemas"]["FaultsOut"];
                 };
             };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
         };
     };
     read_invitation: {
@@ -4882,6 +6053,15 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4953,6 +6133,237 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    backup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BackupOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    make_backup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BackupOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    take_backup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5085,6 +6496,15 @@ export interface operations {
                     "application/json": components["schemas"]["FaultsOut"];
                 };
             };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
         };
     };
     anchors: {
@@ -5153,6 +6573,15 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5232,6 +6661,15 @@ export interface operations {
                     "application/json": components["schemas"]["FaultsOut"];
                 };
             };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
         };
     };
     holds: {
@@ -5297,6 +6735,15 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5376,6 +6823,15 @@ export interface operations {
                     "application/json": components["schemas"]["FaultsOut"];
                 };
             };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
         };
     };
     decided: {
@@ -5441,6 +6897,15 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5522,6 +6987,15 @@ export interface operations {
                     "application/json": components["schemas"]["FaultsOut"];
                 };
             };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
         };
     };
     lead: {
@@ -5589,6 +7063,15 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5670,6 +7153,15 @@ export interface operations {
                     "application/json": components["schemas"]["FaultsOut"];
                 };
             };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
         };
     };
     choices: {
@@ -5736,6 +7228,15 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5812,6 +7313,15 @@ export interface operations {
                     "application/json": components["schemas"]["FaultsOut"];
                 };
             };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
         };
     };
     haul_straight: {
@@ -5874,6 +7384,15 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5950,12 +7469,948 @@ export interface operations {
                     "application/json": components["schemas"]["FaultsOut"];
                 };
             };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    debrief: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DebriefOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    gear: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GearOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    sign_gear: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignGear"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GearOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    handover: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    bundle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    log_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    log_json: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryPart"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    read_bundle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Team */
+                    team: number;
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    make_observer_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLink"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookLink"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    end_observer_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    read_observer_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
         };
     };
     log: {
         parameters: {
             query?: {
-                before?: number | null;
+                place?: number | null;
                 kind?: string;
                 who?: string;
                 step?: string;
@@ -6016,6 +8471,15 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6094,6 +8558,15 @@ export interface operations {
                     "application/json": components["schemas"]["FaultsOut"];
                 };
             };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
         };
     };
     verify_log: {
@@ -6161,6 +8634,15 @@ export interface operations {
                     "application/json": components["schemas"]["FaultsOut"];
                 };
             };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
         };
     };
     signed: {
@@ -6221,6 +8703,15 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6299,6 +8790,15 @@ export interface operations {
                     "application/json": components["schemas"]["FaultsOut"];
                 };
             };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
         };
     };
     import_plan: {
@@ -6361,6 +8861,15 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6435,6 +8944,15 @@ export interface operations {
                     "application/json": components["schemas"]["FaultsOut"];
                 };
             };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
         };
     };
     run: {
@@ -6495,6 +9013,15 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6582,6 +9109,15 @@ export interface operations {
                     "application/json": components["schemas"]["FaultsOut"];
                 };
             };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
         };
     };
     procedures: {
@@ -6642,6 +9178,15 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6720,6 +9265,15 @@ export interface operations {
                     "application/json": components["schemas"]["FaultsOut"];
                 };
             };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
         };
     };
     keep_photograph: {
@@ -6749,6 +9303,15 @@ export interface operations {
                      * @default
                      */
                     name?: string;
+                    /**
+                     * Step
+                     * @default
+                     */
+                    step?: string;
+                    /** Device Time */
+                    device_time?: string | null;
+                    /** Device Ahead Ms */
+                    device_ahead_ms?: number | null;
                     /**
                      * File
                      * Format: binary
@@ -6805,6 +9368,15 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6880,6 +9452,15 @@ export interface operations {
                     "application/json": components["schemas"]["FaultsOut"];
                 };
             };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
         };
     };
     events: {
@@ -6940,6 +9521,312 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    check_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    run_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    rig_card: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    drawing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                drawing: "section" | "anchors" | "bench";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7036,6 +9923,15 @@ export interface operations {
                     "application/json": components["schemas"]["FaultsOut"];
                 };
             };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
         };
     };
     plan: {
@@ -7096,6 +9992,15 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7183,6 +10088,15 @@ export interface operations {
                     "application/json": components["schemas"]["FaultsOut"];
                 };
             };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
         };
     };
     revision: {
@@ -7251,6 +10165,643 @@ export interface operations {
                     "application/json": components["schemas"]["FaultsOut"];
                 };
             };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    cells: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CellsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    make_cell: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCell"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CellsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    cell_event: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                cell_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Asked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CellsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    send_readings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewReadings"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    cell_readings: {
+        parameters: {
+            query?: {
+                from_ms?: number | null;
+                to_ms?: number | null;
+            };
+            header?: never;
+            path: {
+                plan_id: string;
+                cell_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    readings_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    read_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                cell_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Table"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    learnt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
         };
     };
     readings: {
@@ -7311,6 +10862,15 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7389,6 +10949,15 @@ export interface operations {
                     "application/json": components["schemas"]["FaultsOut"];
                 };
             };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
         };
     };
     simulate_reading: {
@@ -7453,6 +11022,15 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7529,6 +11107,15 @@ export interface operations {
                     "application/json": components["schemas"]["FaultsOut"];
                 };
             };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
         };
     };
     read_survey: {
@@ -7598,6 +11185,15 @@ export interface operations {
                     "application/json": components["schemas"]["FaultsOut"];
                 };
             };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
         };
     };
     write_survey: {
@@ -7660,6 +11256,15 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };

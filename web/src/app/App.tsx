@@ -1,17 +1,22 @@
 /** Routes, and who may see them. */
 import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense, useEffect } from "react";
+import { useEffect } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import { answered, api, setCsrfToken } from "../api/client";
 import { PlansPage } from "../stages/plans/PlansPage";
 import { SignIn } from "./SignIn";
 import { WorkSheet } from "./WorkSheet";
+import { later } from "./later";
 import { useSettings } from "./settings";
 
 // The run's script comes when the run is opened.
-const TeamPage = lazy(async () => ({ default: (await import("../stages/team/TeamPage")).TeamPage }));
-const JoinPage = lazy(async () => ({ default: (await import("./JoinPage")).JoinPage }));
-const RunPage = lazy(async () => ({ default: (await import("../stages/run/RunPage")).RunPage }));
+const TeamPage = later(async () => (await import("../stages/team/TeamPage")).TeamPage);
+const JoinPage = later(async () => (await import("./JoinPage")).JoinPage);
+const LookPage = later(async () => (await import("./LookPage")).LookPage);
+const HandoverPage = later(async () => (await import("../stages/debrief/HandoverPage")).HandoverPage);
+const GearPage = later(async () => (await import("../stages/debrief/GearPage")).GearPage);
+const DebriefPage = later(async () => (await import("../stages/debrief/DebriefPage")).DebriefPage);
+const RunPage = later(async () => (await import("../stages/run/RunPage")).RunPage);
 
 export function App() {
   const session = useQuery({
@@ -21,7 +26,7 @@ export function App() {
     retry: true,
     retryDelay: 2000,
   });
-  const joining = useLocation().pathname.startsWith("/join/");
+  const comesByLink = /^\/(join|look)\//.test(useLocation().pathname);
   const signedIn = Boolean(session.data?.username);
   const catalogue = useQuery({
     queryKey: ["catalogue"],
@@ -41,36 +46,24 @@ export function App() {
         {session.isError || session.failureCount ? "The server can not be reached. Trying again." : "Opening."}
       </p>
     );
-  if (joining)
+  if (comesByLink)
     return (
-      <Suspense fallback={<p className="p-8 text-lg">Opening.</p>}>
-        <Routes>
-          <Route path="/join/:token" element={<JoinPage />} />
-        </Routes>
-      </Suspense>
+      <Routes>
+        <Route path="/join/:token" element={<JoinPage />} />
+        <Route path="/look/:token" element={<LookPage />} />
+      </Routes>
     );
   if (!signedIn) return <SignIn caution={session.data.caution} />;
   if (!catalogue.data) return <p className="p-8 text-lg">Opening.</p>;
   const shared = { session: session.data, catalogue: catalogue.data.catalogue };
   return (
     <Routes>
-      <Route
-        path="/team"
-        element={
-          <Suspense fallback={<p className="p-8 text-lg">Opening.</p>}>
-            <TeamPage session={session.data} />
-          </Suspense>
-        }
-      />
+      <Route path="/team" element={<TeamPage session={session.data} />} />
       <Route path="/plans" element={<PlansPage {...shared} />} />
-      <Route
-        path="/plans/:id/run"
-        element={
-          <Suspense fallback={<p className="p-8 text-lg">Opening.</p>}>
-            <RunPage session={session.data} />
-          </Suspense>
-        }
-      />
+      <Route path="/plans/:id/run" element={<RunPage session={session.data} />} />
+      <Route path="/plans/:id/debrief" element={<DebriefPage session={session.data} />} />
+      <Route path="/plans/:id/gear" element={<GearPage />} />
+      <Route path="/plans/:id/handover" element={<HandoverPage caution={session.data.caution} />} />
       <Route path="/plans/:id/:stage?" element={<WorkSheet {...shared} />} />
       <Route path="*" element={<Navigate to="/plans" replace />} />
     </Routes>

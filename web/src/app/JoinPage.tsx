@@ -2,7 +2,9 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
 import { useNavigate, useParams } from "react-router";
-import { answered, api, Refused } from "../api/client";
+import { answered, api } from "../api/client";
+import { wrongOf } from "../ui/faults";
+import { Wrong } from "../ui/Wrong";
 
 export function JoinPage() {
   const { token = "" } = useParams();
@@ -23,21 +25,13 @@ export function JoinPage() {
       queries.setQueryData(["session"], session);
       void go("/plans");
     } catch (error) {
-      setWrong(
-        error instanceof Refused
-          ? error.faults.map((fault) => `${fault.problem} ${fault.right}`).join(" ")
-          : "The server can not be reached; try again.",
-      );
+      setWrong(wrongOf(error));
     }
   };
   return (
     <main className="mx-auto max-w-xl p-6">
       <h1 className="text-3xl font-semibold">Outrigger</h1>
-      {found.error ? (
-        <p role="alert" className="mt-4 text-lg font-semibold text-over">
-          ◆ {found.error instanceof Refused ? found.error.faults[0]?.problem : "The server can not be reached."}
-        </p>
-      ) : null}
+      {found.error ? <Wrong className="mt-4 text-lg">{wrongOf(found.error)}</Wrong> : null}
       {found.data ? (
         <form className="mt-4 flex flex-col gap-3" onSubmit={(event) => void send(event)}>
           <p className="text-lg">
@@ -54,11 +48,7 @@ export function JoinPage() {
               onChange={(event) => setPassword(event.target.value)}
             />
           </label>
-          {wrong ? (
-            <p role="alert" className="font-semibold text-over">
-              ◆ {wrong}
-            </p>
-          ) : null}
+          {wrong ? <Wrong>{wrong}</Wrong> : null}
           <button type="submit" className="button button-main self-start" disabled={!password}>
             Come in
           </button>

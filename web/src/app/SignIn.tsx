@@ -1,7 +1,9 @@
 /** The way in: the caution first, then who you are. */
 import { useQueryClient } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
-import { answered, api, Refused } from "../api/client";
+import { answered, api } from "../api/client";
+import { wrongOf } from "../ui/faults";
+import { Wrong } from "../ui/Wrong";
 
 export function SignIn({ caution }: { caution: string }) {
   const queries = useQueryClient();
@@ -13,11 +15,7 @@ export function SignIn({ caution }: { caution: string }) {
     try {
       queries.setQueryData(["session"], answered(await api.POST("/api/session", { body: { username, password } })));
     } catch (error) {
-      setWrong(
-        error instanceof Refused
-          ? error.faults.map((fault) => `${fault.problem}: ${fault.right}`).join(" ")
-          : "The server can not be reached. Nothing is lost; try again.",
-      );
+      setWrong(wrongOf(error, "The server can not be reached. Nothing is lost; try again."));
     }
   };
   return (
@@ -68,11 +66,7 @@ export function SignIn({ caution }: { caution: string }) {
             onChange={(event) => setPassword(event.target.value)}
           />
         </label>
-        {wrong ? (
-          <p role="alert" className="font-semibold text-over">
-            ◆ {wrong}
-          </p>
-        ) : null}
+        {wrong ? <Wrong>{wrong}</Wrong> : null}
         <button type="submit" className="button button-main">
           Sign in
         </button>

@@ -1,12 +1,12 @@
 /** The work sheet: rail, section, bench or ledger, load path, decision line. */
-import { Radio, RadioGroup } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense, useCallback, useMemo, useRef, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { answered, api } from "../api/client";
-import type { Belay, Catalogue, Choice, NextStep, Plan, Report, Session, StateReport } from "../api/types";
+import type { Belay, Catalogue, Choice, Holds, NextStep, Plan, Session, StateReport } from "../api/types";
 import { LinesPlan, liesAside } from "../drawing/LinesPlan";
 import { Section } from "../drawing/Section";
+import { readKept, type Kept } from "../device/plans";
 import { LoadPath } from "../ladder/LoadPath";
 import { haulingLine, mainLine } from "../plan/document";
 import { edited, type Edit } from "../plan/edits";
@@ -21,36 +21,32 @@ import { LinesStage } from "../stages/lines/LinesStage";
 import { useHaulEdits } from "../stages/lines/useHaulEdits";
 import { useLineEdits } from "../stages/lines/useLineEdits";
 import { ChoiceSheet, type What } from "../ui/ChoiceSheet";
+import { wrongOf } from "../ui/faults";
 import { FaultContext } from "../ui/fields";
 import { FaultList } from "../ui/FaultList";
-import { clock, spanned, unbroken } from "../ui/format";
+import { clock, unbroken } from "../ui/format";
 import { WorkingContext } from "../ui/WorkingView";
 import { DecisionLine } from "./DecisionLine";
+import { useOnWay } from "./useOnWay";
 import { KeysSheet, useKeys } from "./keys";
 import { NextThing } from "./NextThing";
 import { Rail } from "./Rail";
-import { useSettings, type ForceUnit } from "./settings";
 import { StaleSheet } from "./StaleSheet";
+import { later } from "./later";
+import { GROUPS, Saved, GroupSwitch, StateSwitch, Tools, RopeLeft } from "./SheetHead";
 
 // A stage's own script comes when the stage is opened.
-const AnchorsStage = lazy(async () => ({ default: (await import("../stages/anchors/AnchorsStage")).AnchorsStage }));
-const CheckPage = lazy(async () => ({ default: (await import("../stages/check/CheckPage")).CheckPage }));
-const LogPage = lazy(async () => ({ default: (await import("../stages/log/LogPage")).LogPage }));
-const BuysMost = lazy(async () => ({ default: (await import("../stages/lines/BuysMost")).BuysMost }));
-const WayStage = lazy(async () => ({ default: (await import("../stages/lines/WayStage")).WayStage }));
-const SizeUp = lazy(async () => ({ default: (await import("../stages/sizeup/SizeUp")).SizeUp }));
+const AnchorsStage = later(async () => (await import("../stages/anchors/AnchorsStage")).AnchorsStage);
+const CheckPage = later(async () => (await import("../stages/check/CheckPage")).CheckPage);
+const LogPage = later(async () => (await import("../stages/log/LogPage")).LogPage);
+const BuysMost = later(async () => (await import("../stages/lines/BuysMost")).BuysMost);
+const WayStage = later(async () => (await import("../stages/lines/WayStage")).WayStage);
+const SizeUp = later(async () => (await import("../stages/sizeup/SizeUp")).SizeUp);
 
 interface Props {
   session: Session;
   catalogue: Catalogue;
 }
-
-const GROUPS: { id: StateReport["group"]; name: string; key: string }[] = [
-  { id: "held", name: "Hold", key: "1" },
-  { id: "lower", name: "Lower", key: "2" },
-  { id: "raise", name: "Raise", key: "3" },
-  { id: "goes", name: "A line goes", key: "4" },
-];
 
 export function WorkSheet(props: Props) {
   const { id = "" } = useParams();
@@ -64,11 +60,13 @@ export function WorkSheet(props: Props) {
     retry: true,
     retryDelay: 2000,
   });
-  if (plan.data && !plan.isFetching) return <Sheet {...props} plan={plan.data} key={plan.data.id} />;
+  const left = useQuery({ queryKey: ["kept", id], queryFn: () => readKept(id), gcTime: 0, staleTime: Infinity });
+  if (plan.data && !plan.isFetching && left.data !== undefined)
+    return <Sheet {...props} plan={plan.data} left={left.data} key={plan.data.id} />;
   return (
     <main className="p-8 text-lg">
       {plan.failureCount
-        ? `◆ ${plan.failureReason?.message ?? "The server can not be reached"}. Trying again. `
+        ? `◆ ${wrongOf(plan.failureReason, "The server can not be reached.")} Trying again. `
         : "Opening. "}
       <Link to="/plans" className="underline">
         Back to the plans
@@ -77,18 +75,14 @@ export function WorkSheet(props: Props) {
   );
 }
 
-function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
+function Sheet({ plan, left, session, catalogue }: Props & { plan: Plan; left: Kept | null }) {
   const { stage = "lines" } = useParams();
   const go = useNavigate();
   const [asked, ask] = useState<string | null>(null);
-  const [wayShown, showWay] = useState(false);
-  const [place, setPlace] = useState(0);
-  const [run, setRun] = useState<number | null>(null);
-  const [tight, setTight] = useState<string | null>(null);
+  const onWay = useOnWay(stage);
   const [bestShown, showBest] = useState(false);
   const [considered, consider] = useState("");
-  const onWay = wayShown && stage === "lines";
-  const open = useOpenPlan(plan, stage === "anchors", asked, onWay && !tight ? run : null);
+  const open = useOpenPlan(plan, left, stage === "anchors", asked, onWay.on ? onWay.run : null);
   const [touched, setTouched] = useState<Touched | null>(null);
   const [gone, setGone] = useState<string | null>(null);
   const [choosing, choose] = useState<What | null>(null);
@@ -113,27 +107,11 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
   if (asked === null && report) ask(report.opens_in);
   const holds = useHolds(document, stateId, gone, stage === "check");
   const check = useCheck(document, plan.id);
-  const way = useWay(document, onWay, tight);
+  const way = useWay(document, onWay.on, onWay.tight);
   const job = way?.jobs.find((one) => one.job === (state?.group === "lower" ? "lowering" : "raising")) ?? way?.jobs[0];
-  const goTo = useCallback(
-    (to: number) => {
-      setPlace(to);
-      setRun(way?.places[to]?.run_m ?? null);
-    },
-    [way],
-  );
-  const wayOf = (line: string | null) => {
-    setTight(line);
-    showWay(true);
-    setPlace(0);
-    setRun(line ? null : 0);
-  };
   const turnWay = () => {
-    setTight(null);
-    const on = !wayShown || stage !== "lines";
-    showWay(on);
-    setPlace(0);
-    setRun(on ? 0 : null);
+    const on = !onWay.on;
+    onWay.turn(on);
     if (on && stage !== "lines") void go(`/plans/${plan.id}/lines`);
     if (on && state?.id !== "lowering" && state?.id !== "raising")
       ask(haulingLine(document)?.haul ? "raising" : "lowering");
@@ -201,17 +179,7 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
   return (
     <FaultContext value={open.faults}>
       <WorkingContext value={about}>
-        {stopped ? (
-          <Link
-            to={`/plans/${plan.id}/run`}
-            role="alert"
-            className="fixed inset-x-0 top-0 z-50 border-4 border-over bg-tint px-4 py-2 text-[26px] leading-tight font-semibold text-over"
-            data-testid="stopped"
-          >
-            ◆ STOP, {stopped.by}, {clock(stopped.at)}
-            {stopped.why ? `: ${stopped.why}` : ""}. To the run
-          </Link>
-        ) : null}
+        {stopped ? <Stopped plan={plan.id} stopped={stopped} /> : null}
         <div className="grid h-full min-h-[560px] grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto]">
           <header className="flex flex-wrap items-center gap-x-4 border-b border-line bg-sheet pl-4">
             <div className="flex min-w-0 flex-1 items-baseline gap-x-3 max-md:basis-full max-md:flex-wrap max-md:pt-1">
@@ -223,169 +191,152 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
           </header>
           <div className="grid min-h-0 grid-cols-[84px_minmax(0,1fr)] lg:grid-cols-[100px_minmax(0,1fr)]">
             <Rail plan={plan} stage={stage} whole={whole} found={check} />
-            <Suspense fallback={<p className="p-4">Opening.</p>}>
-              {stage === "log" ? (
-                <LogPage open={open} />
-              ) : stage === "check" ? (
-                <CheckPage
-                  open={open}
-                  found={check}
-                  holds={holds}
-                  state={state}
-                  me={session.username}
-                  onState={show}
-                  onGone={(id, part) => {
-                    ask(id);
-                    setGone(part);
-                  }}
-                />
-              ) : (
-                <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_clamp(310px,30vw,380px)] max-md:block max-md:overflow-y-auto">
-                  <main tabIndex={-1} className="flex min-h-0 min-w-0 flex-col bg-sheet">
-                    <NextThing whole={whole} planId={plan.id} onOpen={doNext} />
-                    {stage === "anchors" ? (
-                      <AnchorsStage
-                        open={open}
-                        catalogue={catalogue}
-                        state={stateId}
-                        pointedAt={pointedAt}
-                        onPointed={() => pointAt(null)}
-                      />
-                    ) : (
-                      <div
-                        className={`grid min-h-0 min-w-0 flex-1 max-md:min-h-[760px] ${onWay ? ON_WAY : hung ? HUNG : stage === "size-up" ? HALVES : STACKED}`}
-                      >
-                        <div className="flex min-h-0 flex-col">
-                          <div className="flex flex-wrap items-center justify-between gap-x-4 px-4">
-                            <h2 className="font-semibold">Section along the fall line</h2>
-                            {stage === "lines" && mainOrHaul(document) ? (
-                              <button type="button" className="button px-3!" aria-pressed={onWay} onClick={turnWay}>
-                                {onWay ? "Back to the bench" : "The whole way"}
-                              </button>
-                            ) : null}
-                            {report && state ? <StateSwitch report={report} state={state} onState={show} /> : null}
-                            {stage === "size-up" ? <RopeLeft open={open} /> : null}
-                          </div>
-                          {holds?.text && stage === "lines" && !(onWay && tight) ? (
-                            <p className="px-4 text-[16px] leading-snug" data-testid="holds" aria-live="polite">
-                              <b>{state?.name}</b>: {holds.text[0]?.toLowerCase()}
-                              {unbroken(holds.text.slice(1))}
-                            </p>
+            {stage === "log" ? (
+              <LogPage open={open} />
+            ) : stage === "check" ? (
+              <CheckPage
+                open={open}
+                found={check}
+                holds={holds}
+                state={state}
+                me={session.username}
+                onState={show}
+                onGone={(id, part) => {
+                  ask(id);
+                  setGone(part);
+                }}
+              />
+            ) : (
+              <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_clamp(310px,30vw,380px)] max-md:block max-md:overflow-y-auto">
+                <main tabIndex={-1} className="flex min-h-0 min-w-0 flex-col bg-sheet">
+                  <NextThing whole={whole} planId={plan.id} onOpen={doNext} />
+                  {stage === "anchors" ? (
+                    <AnchorsStage
+                      open={open}
+                      catalogue={catalogue}
+                      state={stateId}
+                      pointedAt={pointedAt}
+                      onPointed={() => pointAt(null)}
+                    />
+                  ) : (
+                    <div
+                      className={`grid min-h-0 min-w-0 flex-1 max-md:min-h-[760px] ${onWay.on ? ON_WAY : hung ? HUNG : stage === "size-up" ? HALVES : STACKED}`}
+                    >
+                      <div className="flex min-h-0 flex-col">
+                        <div className="flex flex-wrap items-center justify-between gap-x-4 px-4">
+                          <h2 className="font-semibold">Section along the fall line</h2>
+                          {stage === "lines" && mainOrHaul(document) ? (
+                            <button type="button" className="button px-3!" aria-pressed={onWay.on} onClick={turnWay}>
+                              {onWay.on ? "Back to the bench" : "The whole way"}
+                            </button>
                           ) : null}
-                          {holds?.gone ? (
-                            <div
-                              role="status"
-                              className="mx-3 flex items-center gap-3 border-l-4 border-over bg-tint px-3"
-                              data-testid="gone"
-                            >
-                              <p
-                                className={`flex-1 text-[17px] leading-snug ${holds.gone.further_m === null ? "font-semibold text-over" : ""}`}
-                              >
-                                {holds.gone.further_m === null ? "◆" : "◇"} {unbroken(holds.gone.text)}
-                              </p>
-                              <button type="button" className="button my-1" onClick={() => setGone(null)}>
-                                Put it back
-                              </button>
+                          {report && state ? <StateSwitch report={report} state={state} onState={show} /> : null}
+                          {stage === "size-up" ? <RopeLeft open={open} /> : null}
+                        </div>
+                        {holds?.text && stage === "lines" && !(onWay.on && onWay.tight) ? (
+                          <p className="px-4 text-[16px] leading-snug" data-testid="holds" aria-live="polite">
+                            <b>{state?.name}</b>: {holds.text[0]?.toLowerCase()}
+                            {unbroken(holds.text.slice(1))}
+                          </p>
+                        ) : null}
+                        {holds?.gone ? <Gone gone={holds.gone} onBack={() => setGone(null)} /> : null}
+                        <FaultList open={open} />
+                        <div className="flex min-h-0 flex-1">
+                          <Section
+                            document={onWay.on ? at(document, way?.places[onWay.place]) : document}
+                            report={onWay.on && onWay.tight ? null : report}
+                            state={onWay.on && onWay.tight ? null : state}
+                            span={onWay.on && onWay.tight && way ? way.ends : null}
+                            gone={onWay.on ? null : (holds?.gone ?? null)}
+                            shaping={stage === "size-up"}
+                            canEdit={open.canEdit && !onWay.on}
+                            onEdit={open.edit}
+                            onStrand={(strand) => setTouched({ what: "strand", id: strand.id })}
+                            onEdge={(crossing) => setTouched({ what: "crossing", id: crossing.id })}
+                          />
+                          {stage === "lines" && !onWay.on && liesAside(document) ? (
+                            <div className="flex w-[40%] min-w-[220px] border-l border-line max-md:hidden">
+                              <LinesPlan
+                                document={document}
+                                report={report}
+                                state={state}
+                                canEdit={open.canEdit}
+                                onMoveAnchor={lines.moveAnchor}
+                                onWalk={lines.walk}
+                                onRedirect={lines.redirect}
+                                onStrand={(strand) => setTouched({ what: "strand", id: strand.id })}
+                              />
                             </div>
                           ) : null}
-                          <FaultList open={open} />
-                          <div className="flex min-h-0 flex-1">
-                            <Section
-                              document={onWay ? at(document, way?.places[place]) : document}
-                              report={onWay && tight ? null : report}
-                              state={onWay && tight ? null : state}
-                              span={onWay && tight && way ? way.ends : null}
-                              gone={onWay ? null : (holds?.gone ?? null)}
-                              shaping={stage === "size-up"}
-                              canEdit={open.canEdit && !onWay}
-                              onEdit={open.edit}
-                              onStrand={(strand) => setTouched({ what: "strand", id: strand.id })}
-                              onEdge={(crossing) => setTouched({ what: "crossing", id: crossing.id })}
-                            />
-                            {stage === "lines" && !onWay && liesAside(document) ? (
-                              <div className="flex w-[40%] min-w-[220px] border-l border-line max-md:hidden">
-                                <LinesPlan
-                                  document={document}
-                                  report={report}
-                                  state={state}
-                                  canEdit={open.canEdit}
-                                  onMoveAnchor={lines.moveAnchor}
-                                  onWalk={lines.walk}
-                                  onRedirect={lines.redirect}
-                                  onStrand={(strand) => setTouched({ what: "strand", id: strand.id })}
-                                />
-                              </div>
-                            ) : null}
-                          </div>
-                        </div>
-                        <div
-                          className={`flex min-h-0 flex-col overflow-y-auto border-film ${hung ? "border-l-4 max-md:border-t-4" : "border-t-4"}`}
-                        >
-                          {onWay ? (
-                            way && job ? (
-                              <WayStage
-                                way={way}
-                                job={job}
-                                place={Math.min(place, way.places.length - 1)}
-                                onPlace={goTo}
-                                open={open}
-                                catalogue={catalogue}
-                                line={tight}
-                                onLine={wayOf}
-                              />
-                            ) : (
-                              <p role="status" className="p-4">
-                                Working out the whole way.
-                              </p>
-                            )
-                          ) : stage === "size-up" ? (
-                            <SizeUp open={open} catalogue={catalogue} lines={lines} />
-                          ) : (
-                            <LinesStage
-                              open={open}
-                              catalogue={catalogue}
-                              state={state}
-                              edits={edits}
-                              lines={lines}
-                              onTouch={setTouched}
-                              onChoose={choose}
-                              onTension={wayOf}
-                            />
-                          )}
                         </div>
                       </div>
-                    )}
-                  </main>
-                  <aside
-                    aria-label={bestShown && stage === "lines" ? "Changes" : "Load path"}
-                    className="min-h-0 overflow-y-auto border-l-2 border-line bg-sheet"
-                    tabIndex={-1}
-                  >
-                    {bestShown && stage === "lines" ? (
-                      <BuysMost
-                        open={open}
-                        lowers={state?.group === "lower"}
-                        onClose={() => showBest(false)}
-                        onMade={consider}
-                      />
-                    ) : state && whole ? (
-                      <LoadPath
-                        state={state}
-                        rule={whole.rule}
-                        findings={findings}
-                        onRung={(rung) => setTouched({ what: "rung", id: rung.id })}
-                        onBest={stage === "lines" && mainOrHaul(document) ? () => showBest(true) : null}
-                      />
-                    ) : (
-                      <p className="p-4">Working it out.</p>
-                    )}
-                    <p className="border-t border-line px-4 py-2 font-label text-[15px] text-quiet">
-                      {report?.caution ?? session.caution}
-                    </p>
-                  </aside>
-                </div>
-              )}
-            </Suspense>
+                      <div
+                        className={`flex min-h-0 flex-col overflow-y-auto border-film ${hung ? "border-l-4 max-md:border-t-4" : "border-t-4"}`}
+                      >
+                        {onWay.on ? (
+                          way && job ? (
+                            <WayStage
+                              way={way}
+                              job={job}
+                              place={Math.min(onWay.place, way.places.length - 1)}
+                              onPlace={(to) => onWay.goTo(to, way.places[to]?.run_m ?? null)}
+                              open={open}
+                              catalogue={catalogue}
+                              line={onWay.tight}
+                              onLine={onWay.along}
+                            />
+                          ) : (
+                            <p role="status" className="p-4">
+                              Working out the whole way.
+                            </p>
+                          )
+                        ) : stage === "size-up" ? (
+                          <SizeUp open={open} catalogue={catalogue} lines={lines} />
+                        ) : (
+                          <LinesStage
+                            open={open}
+                            catalogue={catalogue}
+                            state={state}
+                            edits={edits}
+                            lines={lines}
+                            onTouch={setTouched}
+                            onChoose={choose}
+                            onTension={onWay.along}
+                          />
+                        )}
+                      </div>
+                    </div>
+                  )}
+                </main>
+                <aside
+                  aria-label={bestShown && stage === "lines" ? "Changes" : "Load path"}
+                  className="min-h-0 overflow-y-auto border-l-2 border-line bg-sheet"
+                  tabIndex={-1}
+                >
+                  {bestShown && stage === "lines" ? (
+                    <BuysMost
+                      open={open}
+                      lowers={state?.group === "lower"}
+                      onClose={() => showBest(false)}
+                      onMade={consider}
+                    />
+                  ) : state && whole ? (
+                    <LoadPath
+                      state={state}
+                      rule={whole.rule}
+                      findings={findings}
+                      onRung={(rung) => setTouched({ what: "rung", id: rung.id })}
+                      onBest={stage === "lines" && mainOrHaul(document) ? () => showBest(true) : null}
+                    />
+                  ) : (
+                    <p className="p-4">Working it out.</p>
+                  )}
+                  <p className="border-t border-line px-4 py-2 font-label text-[15px] text-quiet">
+                    {report?.caution ?? session.caution}
+                  </p>
+                </aside>
+              </div>
+            )}
           </div>
           <DecisionLine
             open={open}
@@ -430,6 +381,36 @@ function Sheet({ plan, session, catalogue }: Props & { plan: Plan }) {
   );
 }
 
+/** Somebody called STOP on the run of this plan. */
+function Stopped({ plan, stopped }: { plan: string; stopped: NonNullable<ReturnType<typeof useStopped>> }) {
+  return (
+    <Link
+      to={`/plans/${plan}/run`}
+      role="alert"
+      className="fixed inset-x-0 top-0 z-50 border-4 border-over bg-tint px-4 py-2 text-[26px] leading-tight font-semibold text-over"
+      data-testid="stopped"
+    >
+      ◆ STOP, {stopped.by}, {clock(stopped.at)}
+      {stopped.why ? `: ${stopped.why}` : ""}. To the run
+    </Link>
+  );
+}
+
+/** A part taken away to see what then holds. */
+function Gone({ gone, onBack }: { gone: NonNullable<Holds["gone"]>; onBack: () => void }) {
+  const falls = gone.further_m === null;
+  return (
+    <div role="status" className="mx-3 flex items-center gap-3 border-l-4 border-over bg-tint px-3" data-testid="gone">
+      <p className={`flex-1 text-[17px] leading-snug ${falls ? "font-semibold text-over" : ""}`}>
+        {falls ? "◆" : "◇"} {unbroken(gone.text)}
+      </p>
+      <button type="button" className="button my-1" onClick={onBack}>
+        Put it back
+      </button>
+    </div>
+  );
+}
+
 /** Whether a line is there that lowers or raises. */
 function mainOrHaul(document: OpenPlan["document"]): boolean {
   return Boolean(mainLine(document)?.lowering ?? haulingLine(document)?.haul);
@@ -457,118 +438,4 @@ function chosenOf(what: What, document: OpenPlan["document"]): string | null {
   if (what === "capture") return haulingLine(document)?.haul?.capture ?? "none";
   const belay = (document.lines ?? []).find((one) => one.role === "belay")?.belay;
   return belay ? `${belay.holds}:${belay.what}` : null;
-}
-
-function Saved({ open }: { open: OpenPlan }) {
-  const { number, saved_at } = open.revision;
-  const words = {
-    saved: `revision ${number}, saved ${clock(saved_at)}`,
-    waiting: `revision ${number}, saving`,
-    offline: "◆ No connection. Kept on this device, sent when it is back",
-    stale: "◆ Somebody saved in between",
-    refused: "◆ Not saved: a value is wrong. Kept on this device",
-  }[open.saving];
-  const loud = open.saving === "offline" || open.saving === "stale" || open.saving === "refused";
-  return (
-    <p
-      role="status"
-      data-saving={open.saving}
-      className={`font-label md:whitespace-nowrap ${loud ? "bg-over px-2 py-1 font-semibold text-sheet" : "text-quiet"}`}
-    >
-      {words}
-      {open.canEdit ? "" : " (you read only)"}
-    </p>
-  );
-}
-
-const RADIO =
-  "flex cursor-pointer items-center justify-center rounded-[3px] px-3 data-checked:bg-ink data-checked:font-semibold data-checked:text-sheet";
-
-function GroupSwitch({
-  group,
-  onGroup,
-}: {
-  group: StateReport["group"];
-  onGroup: (group: StateReport["group"]) => void;
-}) {
-  return (
-    <RadioGroup value={group} onChange={onGroup} aria-label="State" className="flex gap-1 py-0.5">
-      {GROUPS.map((one) => (
-        <Radio key={one.id} value={one.id} className={`${RADIO} min-h-11 min-w-16`}>
-          {one.name}
-        </Radio>
-      ))}
-    </RadioGroup>
-  );
-}
-
-/** The states of the group that is shown, in the leader's words. */
-function StateSwitch({
-  report,
-  state,
-  onState,
-}: {
-  report: Report;
-  state: StateReport;
-  onState: (id: string) => void;
-}) {
-  const all = report.states.filter((one) => one.group === state.group);
-  if (all.length < 2) return null;
-  return (
-    <RadioGroup value={state.id} onChange={onState} aria-label="State within" className="flex flex-wrap gap-0.5">
-      {all.map((one) => (
-        <Radio
-          key={one.id}
-          value={one.id}
-          className={`${RADIO} min-h-11 border-b-2 border-transparent px-2.5! font-label text-[16px]`}
-        >
-          {one.available ? "" : "◇ "}
-          {one.name.replace(/^(Lowering|Raising), hands/, "Hands")}
-        </Radio>
-      ))}
-    </RadioGroup>
-  );
-}
-
-function Tools({ session, onKeys }: { session: Session; onKeys: () => void }) {
-  const [settings, set] = useSettings();
-  const units: ForceUnit[] = ["kN", "kgf", "lbf"];
-  const next = units[(units.indexOf(settings.force) + 1) % units.length] ?? "kN";
-  const plain = "min-h-11 min-w-11 px-2.5 hover:bg-film";
-  return (
-    <div className="flex items-center">
-      <button
-        type="button"
-        className={plain}
-        aria-label={`${settings.force}: units of force and length. Change to ${next}`}
-        onClick={() => set({ force: next, length: next === "lbf" ? "ft" : "m" })}
-      >
-        {settings.force}
-      </button>
-      <button type="button" className={plain} onClick={() => set({ night: !settings.night })}>
-        {settings.night ? "Day" : "Night"}
-      </button>
-      <button type="button" className={plain} onClick={onKeys}>
-        Keys
-      </button>
-      <Link to="/plans" className={`${plain} flex items-center`} title="Back to the plans">
-        {session.username}
-      </Link>
-    </div>
-  );
-}
-
-function RopeLeft({ open }: { open: OpenPlan }) {
-  const [settings] = useSettings();
-  const worst = [...(open.report?.budgets ?? [])].sort((a, b) => a.left.low - b.left.low)[0];
-  if (!worst) return null;
-  const short = worst.left.low < 0;
-  const length = (figure: typeof worst.left) => spanned(figure, settings);
-  const missing = { ...worst.left, expected: -worst.left.expected, low: -worst.left.high, high: -worst.left.low };
-  return (
-    <p className={short ? "font-semibold text-over" : "font-label"} data-testid="rope-left">
-      {short ? "◆ " : ""}rope {length(worst.length)}, {length(worst.needed)} to {worst.job}:{" "}
-      {short ? `${length(missing)} short` : `${length(worst.left)} left`}
-    </p>
-  );
 }

@@ -2,10 +2,11 @@
 import { useMemo, useRef, type KeyboardEvent } from "react";
 import type { Arrangement, ArrangementReport, Document, Feature, FeatureReport, Spot } from "../api/types";
 import { useSettings } from "../app/settings";
-import { degrees, digits, shown } from "../ui/format";
+import { degrees, digits } from "../ui/format";
+import { anchorLabels } from "./anchorLabels";
 import { arrowStep, toReach, useDragging } from "./dragging";
 import { FromAbove } from "./featureMarks";
-import { Labels, type Label } from "./Labels";
+import { Labels } from "./Labels";
 import type { Box, Line } from "./labels";
 import { ropeWidth, Touch } from "./marks";
 import { Scalebar } from "./Scalebar";
@@ -105,99 +106,24 @@ export function AnchorPlan(props: Props) {
     pull: force(leg.index),
   }));
 
-  const labels = useMemo(() => {
-    const found: Label[] = [];
-    if (report?.available && report.pull) {
-      found.push({
-        id: "pull",
-        text: `${shown(report.pull, settings).value} ${settings.force}`,
-        tag: true,
-        at: arrow,
-        spots: [
-          [0, -32],
-          [0, 32],
-          [20, -22],
-          [20, 22],
-          [14, 0],
-        ],
-      });
-      if (worstTip)
-        found.push({
-          id: "worst",
-          text: `worst ${worst!.worst_rad > 0 ? "+" : "−"}${degrees(Math.abs(worst!.worst_rad))}`,
-          at: worstTip,
-          spots: [
-            [12, 0],
-            [0, 20],
-            [0, -20],
-          ],
-        });
-    }
-    for (const { leg, from, to, pull } of legs) {
-      if (!pull || gone === leg.index) continue;
-      const { value, unit } = shown(pull, settings);
-      const share = removal ? "" : `, ${digits(leg.share.expected)} %`;
-      const before = removal ? `, was ${shown(leg.force, settings).value}` : "";
-      found.push({
-        id: `leg${leg.index}`,
-        text: pull.expected < 1 ? `slack${before}` : `${value} ${unit}${share}${before}`,
-        tag: true,
-        at: { x: from.x + (to.x - from.x) * 0.45, y: from.y + (to.y - from.y) * 0.45 },
-        spots: [
-          [0, 0],
-          [0, -22],
-          [0, 22],
-          [14, -16],
-          [-14, 16],
-          [14, 16],
-          [-14, -16],
-        ],
-        on: [`leg${leg.index}`],
-      });
-    }
-    for (const feature of document.features)
-      found.push({
-        id: `f:${feature.id}`,
-        text: `${feature.name}${feature.verdict === "reject" ? ", rejected" : ""}`,
-        at: live.at({ x_m: feature.x_m, y_m: feature.y_m ?? 0 }),
-        spots: [
-          [0, -32],
-          [0, 34],
-          [-24, 0],
-          [24, 0],
-          [14, -24],
-          [14, 24],
-          [-14, -24],
-          [-14, 24],
-        ],
-      });
-    for (const edge of document.site.edges ?? []) {
-      const x = live.at({ x_m: edge.x_m, y_m: 0 }).x;
-      if (x < width - 4)
-        found.push({
-          id: `e:${edge.name}`,
-          text: edge.name,
-          at: { x, y: 14 },
-          spots: [
-            [-5, 0],
-            [5, 0],
-            [-5, height - 28],
-          ],
-        });
-    }
-    const line = live.at({ x_m: 0, y_m: 0 }).y;
-    found.push({
-      id: "fall",
-      text: "fall line",
-      at: { x: width - 34, y: line },
-      spots: [
-        [0, -12],
-        [0, 14],
-      ],
-    });
-    return found;
+  const labels = useMemo(
+    () =>
+      anchorLabels({
+        document,
+        report,
+        legs,
+        gone,
+        removed: removal !== null,
+        at: live.at,
+        arrow,
+        worstTip,
+        width,
+        height,
+        settings,
+      }),
     // eslint-disable-next-line react-hooks/exhaustive-deps -- everything labelled follows from these
-  }, [document, report, gone, live, settings, width, height]);
+    [document, report, gone, live, settings, width, height],
+  );
   const taken: Box[] = [
     ...document.features.map((feature) => {
       const spot = live.at({ x_m: feature.x_m, y_m: feature.y_m ?? 0 });

@@ -3,9 +3,8 @@
  * is asked. So figures follow a dragged finger, and an answer never replaces one to a newer question.
  */
 import { useEffect, useRef, useState } from "react";
-import { Refused } from "../api/client";
+import { Refused, RETRY_MS } from "../api/client";
 import type { Fault } from "../api/types";
-import { RETRY_MS } from "./queue";
 
 export function useFollowing<T>(ask: () => Promise<T>): { answer: T | null; faults: Fault[] } {
   const [answer, setAnswer] = useState<T | null>(null);

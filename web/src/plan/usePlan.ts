@@ -1,12 +1,13 @@
 /** One open plan: the document as edited, its report, and the queue of what still has to be saved. */
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { answered, api, newId, Refused } from "../api/client";
+import { answered, api, newId, Refused, RETRY_MS } from "../api/client";
 import type { Document, Fault, NewEntry, Plan, Report, Revision, Stale, WholeReport } from "../api/types";
 import { useSettings } from "../app/settings";
+import { amend } from "../device/answers";
+import { SHOW_MS, withSave, writeKept, type Kept } from "../device/plans";
 import { useFollowing } from "./useFollowing";
 import { useStill } from "./useStill";
-import { readKept, RETRY_MS, SHOW_MS, withSave, writeKept, type Kept } from "./queue";
 
 const QUIET_MS = 700;
 const BEHIND_MS = 200;
@@ -33,18 +34,20 @@ export interface OpenPlan {
   takeTheirs: () => void;
 }
 
-function started(plan: Plan): Kept {
-  return readKept(plan.id) ?? { base: plan.latest.number, waiting: [], draft: null };
-}
-
 /**
  * `behind`: another report follows the finger here, and this one comes when the document is still. `shown`: the state
  * that is looked at; while something moves only that one is told, and all of them once it is still. `run`: the load is
- * looked at so many metres up its way (null: where the plan has it).
+ * looked at so many metres up its way (null: where the plan has it). `left`: what this device kept of it.
  */
-export function useOpenPlan(plan: Plan, behind: boolean, shown: string | null, run: number | null): OpenPlan {
+export function useOpenPlan(
+  plan: Plan,
+  left: Kept | null,
+  behind: boolean,
+  shown: string | null,
+  run: number | null,
+): OpenPlan {
   const queries = useQueryClient();
-  const [found] = useState(() => started(plan));
+  const [found] = useState<Kept>(() => left ?? { base: plan.latest.number, waiting: [], draft: null });
   const kept = useRef<Kept>(found);
   const [document, setDocument] = useState<Document>(found.draft ?? plan.latest.document);
   const [revision, setRevision] = useState<Revision>(plan.latest);
@@ -81,7 +84,7 @@ export function useOpenPlan(plan: Plan, behind: boolean, shown: string | null, r
   const keep = useCallback(
     (change: Partial<Kept>) => {
       kept.current = { ...kept.current, ...change };
-      writeKept(plan.id, kept.current);
+      void writeKept(plan.id, kept.current);
       setWaitingEntries(kept.current.waiting.flatMap((item) => (item.type === "log" ? [item.entry] : [])));
     },
     [plan.id],
@@ -107,6 +110,7 @@ export function useOpenPlan(plan: Plan, behind: boolean, shown: string | null, r
           }
           const saved = answered(result);
           setRevision(saved);
+          void amend<Plan>(`/api/plans/${plan.id}`, (old) => ({ ...old, latest: saved }));
           const last = kept.current.waiting.filter((other) => other.type === "save").at(-1);
           keep({ base: saved.number, draft: last?.id === item.id ? null : kept.current.draft });
         }
@@ -137,7 +141,7 @@ export function useOpenPlan(plan: Plan, behind: boolean, shown: string | null, r
     const now = () => void send();
     again.current = now;
     window.addEventListener("online", now);
-    const shown = window.setInterval(() => writeKept(plan.id, kept.current), SHOW_MS);
+    const shown = window.setInterval(() => void writeKept(plan.id, kept.current), SHOW_MS);
     now();
     return () => {
       window.clearInterval(shown);

@@ -12,7 +12,7 @@ interface Props {
 
 export function Sheet({ title, onClose, children, wide }: Props) {
   const place = wide
-    ? `inset-x-4 top-14 bottom-4 mx-auto ${wide === "table" ? "max-w-[1220px]" : "max-w-3xl"}`
+    ? `inset-x-4 top-14 mx-auto ${wide === "table" ? "bottom-4 max-w-[1220px]" : "max-h-[calc(100%-4.5rem)] max-w-3xl"}`
     : "top-12 bottom-[92px] left-0 w-full max-w-[430px] sm:left-[100px] border-r-2 border-b-2";
   const [opener] = useState(() => document.activeElement);
   useEffect(

@@ -46,6 +46,10 @@ export function spanned(figure: Span & { unit: string }, settings: Settings): st
   return `${range || value}${unit ? ` ${unit}` : ""}`;
 }
 
+export function upperFirst(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1);
+}
+
 export function degrees(radians: number): string {
   return `${Math.round((radians * 180) / Math.PI)}°`;
 }

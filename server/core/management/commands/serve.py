@@ -8,6 +8,7 @@ from config import tls
 from config.wsgi import application
 from django.conf import settings
 from django.core.management.base import BaseCommand, CommandParser
+from readings import watching
 
 # A device that listens holds a thread; a team's devices and some to spare.
 _THREADS = 64
@@ -30,13 +31,16 @@ class Command(BaseCommand):
 
     def handle(self, *_args: Any, listen: str, **_options: Any) -> None:
         main = _server(listen, application)
+        threading.Thread(target=watching.guard, daemon=True).start()
         if settings.HTTPS:
             made = tls.certificate()
             settings.ALLOWED_HOSTS += tls.names()
             main.ssl_adapter = tls.adapter(made)
             # How to trust it is read before it is trusted: on a plain port of its own, and nothing else there.
             told = _server(listen, tls.trust_page(made, listen), threads=4, shift=1)
-            threading.Thread(target=told.safe_start, daemon=True).start()
+            # Bound before anything is served: a port that is taken is said at the start, not missed by a phone.
+            told.prepare()
+            threading.Thread(target=told.serve, daemon=True).start()
             host, _, port = listen.rpartition(":")
             self.stdout.write(f"How other devices come to trust it: http://{host}:{int(port) + 1}  print {made.print}")
         main.safe_start()

@@ -4,15 +4,16 @@ from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError
 from plans.models import Plan
+from readings.models import broken_seals
 
-from operations.models import LogEntry, broken_links
+from operations.models import LogEntry
 
 
 class Command(BaseCommand):
     help = "Recomputes the hash chain of every log and the hash of every revision; fails on the first change found."
 
     def handle(self, *_args: Any, **_options: Any) -> None:
-        broken = [line for plan in Plan.objects.all() for line in broken_links(plan)]
+        broken = [line for plan in Plan.objects.all() for line in broken_seals(plan)]
         if broken:
             raise CommandError("\n".join(broken))
         self.stdout.write(f"{Plan.objects.count()} plans, {LogEntry.objects.count()} log entries: every hash fits.")

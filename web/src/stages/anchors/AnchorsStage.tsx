@@ -9,6 +9,7 @@ import type { OpenPlan } from "../../plan/usePlan";
 import { FindingList } from "../../ladder/LoadPath";
 import { FiguresSheet, type Labelled } from "../../ui/FiguresSheet";
 import { FaultList } from "../../ui/FaultList";
+import { upperFirst } from "../../ui/format";
 import { WorkingContext } from "../../ui/WorkingView";
 import { Candidates } from "./Candidates";
 import { ChooseSheet } from "./ChooseSheet";
@@ -149,7 +150,7 @@ export function AnchorsStage({ open, catalogue, state, pointedAt, onPointed }: P
           ) : null}
           {report && !report.available ? (
             <p role="alert" className="border-t border-over bg-tint px-4 py-1 text-[17px] font-semibold text-over">
-              ◆ {report.why_not[0]?.toUpperCase() + report.why_not.slice(1)}. What you drew is kept.
+              ◆ {upperFirst(report.why_not)}. What you drew is kept.
             </p>
           ) : null}
           {faults.length && !open.faults.length ? (

@@ -7,7 +7,7 @@ import type { OpenPlan } from "../../plan/usePlan";
 import { TextField } from "../../ui/fields";
 import { digits, spanned } from "../../ui/format";
 import { Sheet } from "../../ui/Sheet";
-import { SCHEMES } from "./LegsLedger";
+import { SCHEMES } from "./SchemeFields";
 
 interface Props {
   open: OpenPlan;

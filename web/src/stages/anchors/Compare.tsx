@@ -3,7 +3,7 @@ import type { ReactNode } from "react";
 import type { Anchor, Anchors, ArrangementReport } from "../../api/types";
 import { useSettings } from "../../app/settings";
 import { degrees, digits, shown, spanned } from "../../ui/format";
-import { SCHEMES } from "./LegsLedger";
+import { SCHEMES } from "./SchemeFields";
 
 interface Props {
   anchor: Anchor;

@@ -3,6 +3,7 @@ import { Radio, RadioGroup } from "@headlessui/react";
 import { useState } from "react";
 import type { Catalogue, Feature, FeatureReport, Question } from "../../api/types";
 import { Choice, NumberField, TextField } from "../../ui/fields";
+import { upperFirst } from "../../ui/format";
 import { Sheet } from "../../ui/Sheet";
 import { FigureWithWorking } from "../../ui/WorkingView";
 import { VERDICTS } from "./Candidates";
@@ -112,7 +113,7 @@ export function FeatureSheet({
       ) : (
         <p className="text-over">◆ {report?.why_not}</p>
       )}
-      {report?.limit ? <p className="font-label">{report.limit[0]?.toUpperCase() + report.limit.slice(1)}.</p> : null}
+      {report?.limit ? <p className="font-label">{upperFirst(report.limit)}.</p> : null}
       {report?.higher_up ? <p className="font-label font-semibold">{report.higher_up}</p> : null}
       <details className="mt-1" open={feature.rating_n !== null && feature.rating_n !== undefined}>
         <summary className="min-h-11 cursor-pointer py-2.5 font-label">Enter a rating in place of the estimate</summary>
@@ -141,7 +142,7 @@ export function FeatureSheet({
       <Judge feature={feature} report={report} disabled={off} onChange={onChange} />
       {report?.guard ? (
         <div className="mt-2 border-l-4 border-over px-2">
-          <p className="font-semibold">{report.guard[0]?.toUpperCase() + report.guard.slice(1)}.</p>
+          <p className="font-semibold">{upperFirst(report.guard)}.</p>
           <TextField
             label="Guarded by"
             value={feature.guard ?? ""}

@@ -1,10 +1,11 @@
 /** Placing features: by tape and compass, by coordinates, by a rangefinder, and from and to files. */
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState, type ChangeEvent } from "react";
-import { answered, api, Refused } from "../../api/client";
+import { answered, api } from "../../api/client";
 import type { Catalogue, Fault, Feature, Place3, Reading, ReadingOut } from "../../api/types";
 import { mainAnchor, taken } from "../../plan/document";
 import type { OpenPlan } from "../../plan/usePlan";
+import { faultsOf } from "../../ui/faults";
 import { Choice, FaultContext, NumberField, TextField } from "../../ui/fields";
 import { clock } from "../../ui/format";
 import type { AnchorEdits } from "./useAnchorEdits";
@@ -49,17 +50,7 @@ export function Survey({ open, catalogue, edits, onPlaced }: Props) {
     try {
       await work();
     } catch (error) {
-      setFaults(
-        error instanceof Refused
-          ? error.faults
-          : [
-              {
-                path: "connection",
-                problem: "the server can not be reached",
-                right: "what you typed is still here; try again",
-              },
-            ],
-      );
+      setFaults(faultsOf(error, "what you typed is still here; try again"));
     }
   };
   const add = (place: Place3, called: string, questions: string[]) => {
@@ -348,11 +339,7 @@ function Rangefinder({
       );
       queries.setQueryData(key, (old: ReadingOut[] | undefined) => [made, ...(old ?? [])]);
     } catch (error) {
-      onFaults(
-        error instanceof Refused
-          ? error.faults
-          : [{ path: "connection", problem: "the server can not be reached", right: "try again" }],
-      );
+      onFaults(faultsOf(error, "try again"));
     }
   };
   return (

@@ -3,7 +3,7 @@ import type { Holds, StateReport } from "../../api/types";
 import { useSign, type CheckOf } from "../../plan/useCheck";
 import type { OpenPlan } from "../../plan/usePlan";
 import { FaultList } from "../../ui/FaultList";
-import { CheckPrint } from "./CheckPrint";
+import { wrongOf } from "../../ui/faults";
 import { CheckStage } from "./CheckStage";
 import { SecondLook, TakenAway } from "./SecondLook";
 
@@ -23,29 +23,26 @@ export function CheckPage({ open, found, holds, state, me, onState, onGone }: Pr
   const maySign = open.canLog && saved && open.revision.author !== me;
   const here = state?.id ?? "held";
   return (
-    <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_clamp(310px,30vw,380px)] max-md:block max-md:overflow-y-auto print:block">
+    <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_clamp(310px,30vw,380px)] max-md:block max-md:overflow-y-auto">
       <main tabIndex={-1} className="flex min-h-0 min-w-0 flex-col bg-sheet">
         <FaultList open={open} />
         {found ? (
-          <>
-            <CheckStage
-              open={open}
-              found={found}
-              state={here}
-              gone={holds?.gone?.id ?? null}
-              onState={onState}
-              onGone={onGone}
-              onSign={maySign ? (line) => sign.mutate([line]) : null}
-            />
-            <CheckPrint found={found} revision={open.revision} place={open.document.place ?? ""} />
-          </>
+          <CheckStage
+            open={open}
+            found={found}
+            state={here}
+            gone={holds?.gone?.id ?? null}
+            onState={onState}
+            onGone={onGone}
+            onSign={maySign ? (line) => sign.mutate([line]) : null}
+          />
         ) : (
           <p className="p-4 text-lg">Asking every part.</p>
         )}
       </main>
       <aside
         aria-label="A part taken away, and the second look"
-        className="flex min-h-0 flex-col border-l-2 border-line bg-sheet print:hidden"
+        className="flex min-h-0 flex-col border-l-2 border-line bg-sheet"
       >
         <div className="min-h-0 flex-1 overflow-y-auto" tabIndex={-1}>
           <TakenAway
@@ -63,10 +60,10 @@ export function CheckPage({ open, found, holds, state, me, onState, onGone }: Pr
             me={me}
             canSign={open.canLog}
             saved={saved}
-            fault={sign.error?.message ?? null}
+            fault={sign.error ? wrongOf(sign.error) : null}
             busy={sign.isPending}
             onSign={() => sign.mutate(null)}
-            onPrint={() => window.print()}
+            papers={`/api/plans/${open.plan.id}/papers`}
           />
         ) : null}
         <p className="border-t border-line px-4 py-1.5 font-label text-[15px] leading-tight text-quiet">

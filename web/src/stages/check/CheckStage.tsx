@@ -54,7 +54,7 @@ export function CheckStage({ open, found, state, gone, onState, onGone, onSign }
     />
   );
   return (
-    <div className="min-h-0 flex-1 overflow-y-auto px-4 pt-2 pb-4 print:hidden">
+    <div className="min-h-0 flex-1 overflow-y-auto px-4 pt-2 pb-4">
       <div className="flex flex-wrap items-baseline gap-x-3">
         <h2 className="text-lg font-semibold">What holds, and what if it goes</h2>
         <p className="font-label text-quiet" data-testid="rule">

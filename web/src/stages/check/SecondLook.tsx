@@ -93,10 +93,11 @@ interface LookProps {
   fault: string | null;
   busy: boolean;
   onSign: () => void;
-  onPrint: () => void;
+  /** Where its papers are, of the revision that is saved: PDF. */
+  papers: string;
 }
 
-export function SecondLook({ found, revision, me, canSign, saved, fault, busy, onSign, onPrint }: LookProps) {
+export function SecondLook({ found, revision, me, canSign, saved, fault, busy, onSign, papers }: LookProps) {
   const open = found.all.filter((one) => one.stops).length;
   const came = found.all.filter((one) => found.standing(one) === "came-open");
   const left = found.all.filter((one) => !one.stops && found.standing(one) !== "signed").length;
@@ -106,9 +107,14 @@ export function SecondLook({ found, revision, me, canSign, saved, fault, busy, o
     <section aria-label="Second look" className="border-t-2 border-ink px-4 py-2" data-testid="second-look">
       <div className="flex items-center justify-between">
         <h2 className="font-semibold">Second look</h2>
-        <button type="button" className="button px-3!" onClick={onPrint}>
-          Print the check
-        </button>
+        <span className="flex gap-2">
+          <a className="button inline-flex items-center px-3!" href={`${papers}/card`} download>
+            Rig card
+          </a>
+          <a className="button inline-flex items-center px-3!" href={`${papers}/check`} download>
+            Check sheet
+          </a>
+        </span>
       </div>
       <p className="leading-snug" aria-live="polite">
         {found.answered} of {found.all.length} lines signed

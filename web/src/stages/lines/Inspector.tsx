@@ -5,7 +5,7 @@ import { lineIndex, taken, withLine } from "../../plan/document";
 import type { OpenPlan } from "../../plan/usePlan";
 import { Choice } from "../../ui/fields";
 import { Figures, type Labelled } from "../../ui/FiguresSheet";
-import { degrees, digits, shown } from "../../ui/format";
+import { degrees, digits, shown, upperFirst } from "../../ui/format";
 import { Sheet } from "../../ui/Sheet";
 import type { HaulEdits } from "./useHaulEdits";
 import type { LineEdits } from "./useLineEdits";
@@ -50,7 +50,7 @@ export function Inspector(props: Props) {
           ) : (
             "No rating to judge by. "
           )}
-          {rung.mend ? `${rung.mend[0]?.toUpperCase()}${rung.mend.slice(1)}.` : ""}
+          {rung.mend ? `${upperFirst(rung.mend)}.` : ""}
         </p>
         <WhatIf part={rung.takes} onGone={onGone} onClose={onClose} />
         <Figures

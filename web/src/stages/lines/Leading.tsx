@@ -5,7 +5,9 @@ import { answered, api } from "../../api/client";
 import type { Document, StateReport } from "../../api/types";
 import { useSettings } from "../../app/settings";
 import { Bench } from "../../drawing/Bench";
+import { wrongOf } from "../../ui/faults";
 import { unbroken } from "../../ui/format";
+import { Wrong } from "../../ui/Wrong";
 
 interface Props {
   document: Document;
@@ -32,7 +34,7 @@ export function Leading({ document, state, line, anchorName }: Props) {
   const steps = found.data?.steps ?? [];
   const here = Math.min(at, Math.max(0, steps.length - 1));
   const laid = new Set(steps.slice(0, here + 1).flatMap((step) => step.strands));
-  if (found.isError) return <p className="p-4 text-lg">◆ {found.error.message}</p>;
+  if (found.isError) return <Wrong className="p-4 text-lg">{wrongOf(found.error)}</Wrong>;
   return (
     <section
       aria-label="As hands see it"

@@ -39,17 +39,19 @@ export function WayStage({ way, job, place, onPlace, open, catalogue, line, onLi
   at.current = place;
   const stopped = useRef(stops);
   stopped.current = stops;
+  const goTo = useRef(onPlace);
+  goTo.current = onPlace;
   useEffect(() => {
     if (!playing) return;
     const timer = window.setInterval(() => {
       const next = at.current + step;
       if (next < 0 || next > last) return play(false);
-      onPlace(next);
+      goTo.current(next);
       // Where a knot arrives the run stands still: there is something to do.
       if (stopped.current.includes(next)) play(false);
     }, STEP_MS);
     return () => window.clearInterval(timer);
-  }, [playing, step, last, onPlace]);
+  }, [playing, step, last]);
   const ended = down ? place === 0 : place === last;
   const run = way.places[place];
   const metres = (value: number) =>

@@ -5,6 +5,7 @@ import type { Catalogue, HaulSystem, Report } from "../../api/types";
 import { haulingLine, withLine } from "../../plan/document";
 import { edited, type Edit } from "../../plan/edits";
 import type { OpenPlan } from "../../plan/usePlan";
+import { wrongOf } from "../../ui/faults";
 
 export interface HaulEdits {
   /** Edits that choose another haul, as the core worked them out. */
@@ -44,11 +45,7 @@ export function useHaulEdits(open: OpenPlan, catalogue: Catalogue): HaulEdits {
       choose(answered(await asked));
       setTrouble("");
     } catch (error) {
-      setTrouble(
-        error instanceof Error && error.message.includes(":")
-          ? error.message
-          : "The server can not be reached; nothing changed.",
-      );
+      setTrouble(wrongOf(error, "The server can not be reached; nothing changed."));
     }
   };
   return {

@@ -1,7 +1,8 @@
 /** The log of this plan: who decided what, when, why, and the plan as it was at that moment. */
-import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { memo, useCallback, useEffect, useRef, useState } from "react";
+import { Link } from "react-router";
 import { answered, api } from "../../api/client";
 import type { Entry, Revision } from "../../api/types";
 import { differences } from "../../app/StaleSheet";
@@ -10,9 +11,15 @@ import { Choice } from "../../ui/fields";
 import { clock, day } from "../../ui/format";
 import { Sheet } from "../../ui/Sheet";
 import { Small } from "../../ui/Small";
+import { Wrong } from "../../ui/Wrong";
+import { useLog, type Filter } from "./useLog";
 
 /** A device whose clock is further off than this is said. */
 const CLOCK_MS = 2000;
+/** A row of few words is just as high, and needs no measuring. */
+const ROW_PX = 112;
+/** A log longer than this has its seals worked out again every so many entries, not after each. */
+const LONG = 2000;
 const KIND: Record<Entry["kind"], string> = {
   decision: "decided",
   observation: "seen",
@@ -28,6 +35,8 @@ const KIND: Record<Entry["kind"], string> = {
   photo: "photograph",
   here: "people",
   plan: "plan changed",
+  conflict: "two at once",
+  alarm: "load cell",
 };
 
 /** Newest first, read in pages as they are scrolled to; only what is in view is laid out. */
@@ -37,39 +46,28 @@ export function LogPage({ open }: { open: OpenPlan }) {
   const [filter, setFilter] = useState<Filter>({ kind: "", who: "", step: "", words: "" });
   const plan_id = open.plan.id;
   const scroller = useRef<HTMLElement>(null);
-  const pages = useInfiniteQuery({
-    queryKey: ["log", plan_id, "pages", filter],
-    initialPageParam: null as number | null,
-    queryFn: async ({ pageParam }) =>
-      answered(
-        await api.GET("/api/plans/{plan_id}/log", {
-          params: {
-            path: { plan_id },
-            query: { ...asked(filter), ...(pageParam === null ? {} : { before: pageParam }) },
-          },
-        }),
-      ),
-    getNextPageParam: (last) => last.before ?? undefined,
-    refetchInterval: (query) => ((query.state.data?.pages.length ?? 0) < 2 ? 5000 : false),
-  });
-  const entries = useMemo(() => (pages.data?.pages ?? []).flatMap((page) => [...page.entries].reverse()), [pages.data]);
-  const total = pages.data?.pages[0]?.total ?? 0;
+  const log = useLog(plan_id, filter);
   // eslint-disable-next-line react-hooks/incompatible-library -- it is not handed on to anything that is kept
   const rows = useVirtualizer({
-    count: entries.length,
+    count: log.total,
     getScrollElement: () => scroller.current,
-    estimateSize: () => 104,
-    overscan: 12,
-    getItemKey: (index) => entries[index]!.id,
+    estimateSize: () => ROW_PX,
+    overscan: 6,
+    useFlushSync: false,
+    // Counted from the first, so that a row keeps its height when the log grows.
+    getItemKey: (index) => log.total - index,
   });
   const items = rows.getVirtualItems();
-  const lowest = items.at(-1)?.index ?? 0;
-  const { hasNextPage, isFetchingNextPage, fetchNextPage } = pages;
-  useEffect(() => {
-    if (hasNextPage && !isFetchingNextPage && lowest > entries.length - 30) void fetchNextPage();
-  }, [lowest, entries.length, hasNextPage, isFetchingNextPage, fetchNextPage]);
-  const openRevision = async (number: number) =>
-    show(answered(await api.GET("/api/plans/{plan_id}/revisions/{number}", { params: { path: { plan_id, number } } })));
+  const { look } = log;
+  useEffect(() => look(items[0]?.index ?? 0, items.at(-1)?.index ?? 0));
+  const openRevision = useCallback(
+    async (number: number) =>
+      show(
+        answered(await api.GET("/api/plans/{plan_id}/revisions/{number}", { params: { path: { plan_id, number } } })),
+      ),
+    [plan_id],
+  );
+  const onStep = useCallback((step: string) => setFilter((old) => ({ ...old, step })), []);
   const exportPlan = async () => {
     const bundle = answered(await api.GET("/api/plans/{plan_id}/export", { params: { path: { plan_id } } }));
     const link = window.document.createElement("a");
@@ -82,16 +80,22 @@ export function LogPage({ open }: { open: OpenPlan }) {
     <main ref={scroller} className="min-h-0 overflow-y-auto bg-sheet px-4 py-3" tabIndex={-1}>
       <div className="flex flex-wrap items-center gap-3">
         <h2 className="text-lg font-semibold">Log</h2>
-        <Sealed plan={plan_id} newest={entries[0]?.sequence ?? 0} />
-        {pages.isError ? (
+        <Sealed plan={plan_id} newest={log.at(0)?.sequence ?? 0} />
+        {log.lost ? (
           <p className="font-semibold text-over">◆ No connection: entries from others may be missing here.</p>
         ) : null}
-        <button type="button" className="button ml-auto" onClick={() => void exportPlan()}>
+        <Link to={`/plans/${plan_id}/debrief`} className="button ml-auto inline-flex items-center">
+          Debrief
+        </Link>
+        <Link to={`/plans/${plan_id}/handover`} className="button inline-flex items-center">
+          Hand over
+        </Link>
+        <button type="button" className="button" onClick={() => void exportPlan()}>
           Export plan and log
         </button>
       </div>
-      <Filters filter={filter} onFilter={setFilter} total={total} people={entries.map((one) => one.author)} />
-      {entries.length === 0 && pages.data ? (
+      <Filters filter={filter} onFilter={setFilter} total={log.total} people={log.people} />
+      {log.total === 0 && log.loaded ? (
         <p className="mt-4 text-lg">
           {Object.values(filter).some(Boolean)
             ? "Nothing in the log fits this."
@@ -100,26 +104,26 @@ export function LogPage({ open }: { open: OpenPlan }) {
       ) : null}
       <ol className="relative mt-2" style={{ height: rows.getTotalSize() }} aria-label="Entries, newest first">
         {items.map((item) => {
-          const entry = entries[item.index]!;
+          const entry = log.at(item.index);
           return (
             <li
               key={item.key}
               ref={rows.measureElement}
               data-index={item.index}
-              className="absolute inset-x-0 grid gap-x-4 border-b border-line py-2.5 sm:grid-cols-[9.5rem_1fr_auto]"
+              className="absolute inset-x-0 grid min-h-28 content-start gap-x-4 border-b border-line py-2.5 sm:grid-cols-[9.5rem_1fr_auto]"
               style={{ transform: `translateY(${item.start}px)` }}
             >
-              <Row entry={entry} entries={entries} plan={plan_id} onStep={(step) => setFilter({ ...filter, step })} />
-              <div className="flex flex-wrap items-start gap-2">
-                <button type="button" className="button" onClick={() => void openRevision(entry.revision)}>
-                  Plan as it was, revision {entry.revision}
-                </button>
-                {open.canLog ? (
-                  <button type="button" className="button" onClick={() => correct(entry)}>
-                    Correct
-                  </button>
-                ) : null}
-              </div>
+              {entry ? (
+                <Row
+                  entry={entry}
+                  plan={plan_id}
+                  onStep={onStep}
+                  onRevision={openRevision}
+                  onCorrect={open.canLog ? correct : null}
+                />
+              ) : (
+                <p className="font-label text-quiet">…</p>
+              )}
             </li>
           );
         })}
@@ -128,18 +132,6 @@ export function LogPage({ open }: { open: OpenPlan }) {
       {correcting ? <CorrectSheet entry={correcting} open={open} onClose={() => correct(null)} /> : null}
     </main>
   );
-}
-
-interface Filter {
-  kind: Entry["kind"] | "";
-  who: string;
-  step: string;
-  words: string;
-}
-
-/** Only what is asked for goes into the address. */
-function asked(filter: Filter): Partial<Filter> {
-  return Object.fromEntries(Object.entries(filter).filter(([, value]) => value));
 }
 
 function Filters({
@@ -203,7 +195,7 @@ function Filters({
 /** Every seal worked out again by the server, whenever the log has grown. */
 function Sealed({ plan, newest }: { plan: string; newest: number }) {
   const found = useQuery({
-    queryKey: ["verified", plan, newest],
+    queryKey: ["verified", plan, newest > LONG ? Math.floor(newest / LONG) : newest],
     enabled: newest > 0,
     staleTime: Infinity,
     queryFn: async () =>
@@ -212,9 +204,7 @@ function Sealed({ plan, newest }: { plan: string; newest: number }) {
   if (!found.data) return null;
   const { broken, entries } = found.data;
   return broken.length ? (
-    <p role="alert" className="font-semibold text-over">
-      ◆ {broken.join("; ")}
-    </p>
+    <Wrong>{broken.join("; ")}</Wrong>
   ) : (
     <p className="font-label text-quiet" data-testid="sealed">
       {entries} {entries === 1 ? "entry" : "entries"}, every seal fits
@@ -224,12 +214,13 @@ function Sealed({ plan, newest }: { plan: string; newest: number }) {
 
 interface RowProps {
   entry: Entry;
-  entries: Entry[];
   plan: string;
   onStep: (step: string) => void;
+  onRevision: (number: number) => Promise<void>;
+  onCorrect: ((entry: Entry) => void) | null;
 }
 
-function Row({ entry, entries, plan, onStep }: RowProps) {
+const Row = memo(function Row({ entry, plan, onStep, onRevision, onCorrect }: RowProps) {
   const ahead = entry.device_ahead_ms ?? 0;
   return (
     <>
@@ -253,11 +244,7 @@ function Row({ entry, entries, plan, onStep }: RowProps) {
         {entry.considered ? (
           <p className="font-label whitespace-pre-line text-quiet">Considered: {entry.considered}</p>
         ) : null}
-        {entry.corrects ? (
-          <p className="font-label text-quiet">
-            Puts right entry {entries.find((other) => other.id === entry.corrects)?.sequence ?? ""}
-          </p>
-        ) : null}
+        {entry.corrects ? <p className="font-label text-quiet">Puts right entry {entry.corrects_sequence}</p> : null}
         {entry.kind === "photo" ? <Small plan={plan} entry={entry} /> : null}
         <p className="font-label text-[15px] text-quiet">
           entry {entry.sequence}, sealed {entry.hash.slice(0, 12)}
@@ -268,9 +255,19 @@ function Row({ entry, entries, plan, onStep }: RowProps) {
           ) : null}
         </p>
       </div>
+      <div className="flex flex-wrap items-start gap-2">
+        <button type="button" className="button" onClick={() => void onRevision(entry.revision)}>
+          Plan as it was, revision {entry.revision}
+        </button>
+        {onCorrect ? (
+          <button type="button" className="button" onClick={() => onCorrect(entry)}>
+            Correct
+          </button>
+        ) : null}
+      </div>
     </>
   );
-}
+});
 
 function RevisionSheet({ revision, open, onClose }: { revision: Revision; open: OpenPlan; onClose: () => void }) {
   const rows = differences(revision.document, open.document);

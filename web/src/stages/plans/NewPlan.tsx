@@ -2,8 +2,9 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
 import { useNavigate } from "react-router";
-import { answered, api, newId, Refused } from "../../api/client";
+import { answered, api, newId } from "../../api/client";
 import type { Catalogue, Document, Fault, Team } from "../../api/types";
+import { faultsOf } from "../../ui/faults";
 import { Choice, FaultContext, NumberField, TextField } from "../../ui/fields";
 import { Sheet } from "../../ui/Sheet";
 
@@ -144,6 +145,7 @@ function composed(given: Required<{ [K in keyof Given]: NonNullable<Given[K]> }>
     ],
     team: { haulers: given.haulers, sustained_n: 220, heave_n: 350, people: [] },
     accepted: [],
+    found: [],
     rules: { school: "static-ratio", anchors_ratio: 10, others_ratio: 5, slip_ratio: 2, cap_margin: 2 },
   };
 }
@@ -181,16 +183,7 @@ export function NewPlan({ team, catalogue, onClose }: { team: Team; catalogue: C
       await queries.invalidateQueries({ queryKey: ["plans"] });
       void go(`/plans/${plan.id}/lines`);
     } catch (error) {
-      const found =
-        error instanceof Refused
-          ? error.faults
-          : [
-              {
-                path: "connection",
-                problem: "the server can not be reached",
-                right: "what you typed is still here; try again",
-              },
-            ];
+      const found = faultsOf(error, "what you typed is still here; try again");
       setFaults(
         found.map((fault) => ({
           ...fault,

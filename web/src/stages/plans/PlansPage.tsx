@@ -2,10 +2,12 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { answered, api, newId, Refused } from "../../api/client";
-import type { Catalogue, Document, Fault, Session } from "../../api/types";
+import { answered, api, csrf, newId, Refused } from "../../api/client";
+import type { Catalogue, Document, Fault, Plan, Session } from "../../api/types";
 import { useSettings } from "../../app/settings";
+import { faultsOf } from "../../ui/faults";
 import { clock, day } from "../../ui/format";
+import { LastBackup } from "./LastBackup";
 import { NewPlan } from "./NewPlan";
 
 interface Props {
@@ -25,6 +27,12 @@ export function PlansPage({ session, catalogue }: Props) {
 
   const readIn = async (given: File) => {
     try {
+      if (/\.zip$/i.test(given.name)) {
+        const plan = await handedOver(given, team!.id);
+        await queries.invalidateQueries({ queryKey: ["plans"] });
+        void go(`/plans/${plan.id}/handover`);
+        return;
+      }
       if (given.size > 2_000_000)
         throw new Refused(413, [
           { path: given.name, problem: "larger than 2 MB", right: "choose a plan file: it takes a few kilobytes" },
@@ -45,17 +53,7 @@ export function PlansPage({ session, catalogue }: Props) {
       await queries.invalidateQueries({ queryKey: ["plans"] });
       void go(`/plans/${plan.id}/lines`);
     } catch (error) {
-      setFaults(
-        error instanceof Refused
-          ? error.faults
-          : [
-              {
-                path: "connection",
-                problem: "the server can not be reached",
-                right: "try again; the file is untouched",
-              },
-            ],
-      );
+      setFaults(faultsOf(error, "try again; the file is untouched"));
     }
   };
 
@@ -81,7 +79,7 @@ export function PlansPage({ session, catalogue }: Props) {
         <input
           ref={file}
           type="file"
-          accept=".json,application/json"
+          accept=".json,application/json,.zip,application/zip"
           className="sr-only"
           aria-label="Plan file"
           tabIndex={-1}
@@ -152,6 +150,17 @@ export function PlansPage({ session, catalogue }: Props) {
       </ul>
       <p className="mt-8 max-w-3xl font-label text-quiet">{session.caution}</p>
       {making && team ? <NewPlan team={team} catalogue={catalogue} onClose={() => setMaking(false)} /> : null}
+      {team ? <LastBackup /> : null}
     </main>
   );
+}
+
+/** A bundle read in: a plan with its run and its log, as somebody handed it over. */
+async function handedOver(file: File, team: number): Promise<Plan> {
+  const form = new FormData();
+  form.set("team", String(team));
+  form.set("file", file);
+  const response = await fetch("/api/handover", { method: "POST", body: form, headers: { "X-CSRFToken": csrf() } });
+  const content = (await response.json().catch(() => undefined)) as unknown;
+  return answered<Plan>(response.ok ? { data: content as Plan, response } : { error: content, response });
 }

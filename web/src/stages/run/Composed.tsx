@@ -26,6 +26,11 @@ export function Composed({
         <h2 className="mr-auto text-[26px] font-semibold">
           {run ? "The run has ended" : "The run, as the plan comes to it"}
         </h2>
+        {run ? (
+          <Link to={`/plans/${plan}/debrief`} className="button button-main flex items-center">
+            Debrief
+          </Link>
+        ) : null}
         <Link to={`/plans/${plan}/check`} className="button flex items-center">
           To the check
         </Link>
@@ -73,10 +78,11 @@ export function Composed({
                   if (!step) return null;
                   return (
                     <li key={key} className="py-0.5 leading-snug">
-                      {step.do}{" "}
+                      {step.do}
+                      {step.moves_text ? <b className="text-over"> {step.moves_text}.</b> : null}{" "}
                       <span className="font-label text-quiet">
                         {step.who.map((one) => one.name || `${one.duty}: nobody`).join(", ")}
-                        {step.holds.on.some((one) => one.name === "the ground")
+                        {step.holds.grounded
                           ? ""
                           : `; holds on ${step.holds.on_text.toLowerCase()}, behind it ${step.holds.behind_text.toLowerCase()}`}
                       </span>

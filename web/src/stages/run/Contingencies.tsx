@@ -1,7 +1,6 @@
 /** What can happen at any step, each with its own few steps; the run comes back to where it was. */
-import { useQuery } from "@tanstack/react-query";
-import { answered, api } from "../../api/client";
 import { Sheet } from "../../ui/Sheet";
+import { useProcedures } from "./useRun";
 
 export function Contingencies({
   team,
@@ -12,13 +11,7 @@ export function Contingencies({
   onEnter: (id: string) => void;
   onClose: () => void;
 }) {
-  const found = useQuery({
-    queryKey: ["procedures", team],
-    queryFn: async () =>
-      answered(await api.GET("/api/teams/{team_id}/procedures", { params: { path: { team_id: team } } })),
-    staleTime: Infinity,
-  });
-  const rows = (found.data?.procedures ?? []).filter((one) => one.kind === "contingency");
+  const rows = useProcedures(team).filter((one) => one.kind === "contingency");
   return (
     <Sheet title="Something else happened" onClose={onClose} wide>
       <ul className="grid gap-2 sm:grid-cols-2">

@@ -1,8 +1,9 @@
 /** A procedure's steps put in another order, left out, put in: for this run, or as the team's own. The engine says what does not go. */
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { answered, api, Refused } from "../../api/client";
+import { answered, api } from "../../api/client";
 import type { Procedure } from "../../api/types";
+import { wrongOf } from "../../ui/faults";
 import { Sheet } from "../../ui/Sheet";
 import { ROLES } from "./Role";
 import type { LiveRun } from "./useRun";
@@ -62,9 +63,7 @@ export function ProcedureSheet({ plan, team, procedure, live, onClose }: Props) 
       await queries.invalidateQueries({ queryKey: ["run", plan] });
       onClose();
     } catch (error) {
-      setFault(
-        error instanceof Refused ? error.faults.map((one) => one.problem).join(" ") : "No connection: try again.",
-      );
+      setFault(wrongOf(error));
     }
   };
   if (!given) return null;

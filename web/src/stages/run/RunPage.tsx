@@ -1,23 +1,29 @@
 /** The Run stage: the step now in large letters, what holds, STOP always in reach, the log written as it happens. */
 import { useEffect, useState, useSyncExternalStore } from "react";
-import { Link, useParams } from "react-router";
+import { Link, Navigate, useParams } from "react-router";
 import type { Run, Session, Step } from "../../api/types";
 import { useKeys } from "../../app/keys";
 import { useSettings } from "../../app/settings";
+import { Connection } from "../../ui/Connection";
 import { minutes } from "../../ui/format";
 import { Accept } from "./Accept";
+import { Alarms } from "./Alarms";
+import { CellSheet } from "./CellSheet";
 import { Composed, FIXED } from "./Composed";
+import { Conflicts } from "./Conflicts";
 import { Contingencies } from "./Contingencies";
 import { Heard, Next, StopButton, StopBanner } from "./Side";
+import { LessonSheet } from "./LessonSheet";
 import { RoleSheet, ROLES, useRole } from "./Role";
 import { StepNow } from "./StepNow";
 import { ProcedureSheet } from "./ProcedureSheet";
+import { Strips, useCells } from "./Strip";
 import { useRun, type Act, type LiveRun } from "./useRun";
 import { Writing } from "./Writing";
 
 export function RunPage({ session }: { session: Session }) {
   const { id = "" } = useParams();
-  const live = useRun(id);
+  const live = useRun(id, session.username);
   if (!live)
     return (
       <main className="p-8 text-lg">
@@ -27,6 +33,8 @@ export function RunPage({ session }: { session: Session }) {
         </Link>
       </main>
     );
+  // Who only reads has nothing to do here; what was done is gone through on the debrief.
+  if (live.out.reads) return <Navigate to={`/plans/${id}/debrief`} replace />;
   return <Running plan={id} live={live} session={session} />;
 }
 
@@ -38,6 +46,10 @@ export function stepNow(live: LiveRun): Step | null {
   return out.operation.steps.find((one) => one.key === run.at) ?? null;
 }
 
+function hereOf({ run, out }: LiveRun): string {
+  return out.operation.steps.find((one) => one.key === run?.at)?.do ?? "";
+}
+
 function Running({ plan, live, session }: { plan: string; live: LiveRun; session: Session }) {
   const { out, run } = live;
   const [role, setRole] = useRole(plan);
@@ -47,16 +59,19 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
   const [procedure, openProcedure] = useState<string | null>(null);
   const step = stepNow(live);
   const going = run !== null && run.status !== "ended";
-  const leads = session.teams.some((one) => one.role === "leader");
-  const acts = session.teams.some((one) => one.role !== "observer");
+  const leads = out.role === "leader";
+  const acts = out.role !== "observer";
   const index = step && !run?.contingency ? out.operation.steps.findIndex((one) => one.key === step.key) : -1;
   const next = index >= 0 ? (out.operation.steps[index + 1] ?? null) : null;
   const narrow = useNarrow();
+  const cells = useCells(plan, live);
+  const [onCells, showCells] = useState(false);
+  const [onLesson, showLesson] = useState(false);
   useAwake(going);
   const done = () => {
     if (!step || !run) return;
     if (asksReason(step)) accept(true);
-    else live.act({ act: "done", at: run.contingency ? "" : step.key, text: "", data: {} });
+    else live.act({ act: "done", at: step.key, text: "", data: {} });
   };
   useKeys({
     Enter: () => {
@@ -71,7 +86,14 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
     e: () => showOther(true),
   });
   const writing = (
-    <Writing plan={plan} live={live} revision={run?.revision ?? 1} step={step?.key ?? ""} acts={acts} leads={leads} />
+    <Writing
+      live={live}
+      revision={run?.revision ?? 1}
+      step={step?.key ?? ""}
+      acts={acts}
+      leads={leads}
+      onCells={cells ? () => showCells(true) : null}
+    />
   );
   return (
     <div className="grid h-full min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto] bg-sheet">
@@ -89,6 +111,13 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
               onGo={(text) => live.act({ act: "go", at: "", text, data: {} })}
               onWhy={(text) => live.act({ act: "why", at: "", text, data: {} })}
             />
+            <Alarms
+              heard={live.heard}
+              begun={run.begun_at}
+              stopped={run.status === "stopped"}
+              onStop={() => live.act(STOP)}
+            />
+            <Conflicts conflicts={run.conflicts} here={hereOf(live)} leads={leads} onSettle={live.act} />
             {live.refused ? (
               <div role="alert" className="mb-2 flex items-start gap-3 border-2 border-over bg-tint px-3 py-1.5">
                 <p className="flex-1 text-lg leading-snug">◆ {live.refused}</p>
@@ -97,6 +126,7 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
                 </button>
               </div>
             ) : null}
+            {narrow && cells ? <Strips cells={cells} live={live} narrow /> : null}
             {step ? (
               <StepNow
                 step={step}
@@ -127,9 +157,10 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
             className="flex min-h-0 flex-col border-l-2 border-line px-4 pt-3 max-md:border-t-2 max-md:border-l-0"
           >
             {narrow ? null : <StopButton run={run} onStop={() => live.act(STOP)} />}
+            {!narrow && cells ? <Strips cells={cells} live={live} /> : null}
             <Next run={run} step={step} next={next} operation={out.operation} live={live} acts={acts} />
             {narrow ? writing : null}
-            <Heard entries={live.heard} plan={plan} me={session.username} />
+            <Heard live={live} plan={plan} me={session.username} />
           </aside>
         </div>
       ) : (
@@ -149,6 +180,18 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
         ) : null}
         {narrow && going ? null : writing}
       </footer>
+      {onCells && cells ? (
+        <CellSheet
+          plan={plan}
+          cells={cells}
+          onLesson={() => {
+            showCells(false);
+            showLesson(true);
+          }}
+          onClose={() => showCells(false)}
+        />
+      ) : null}
+      {onLesson ? <LessonSheet plan={plan} live={live} leads={leads} onClose={() => showLesson(false)} /> : null}
       {choosing ? (
         <RoleSheet
           role={role}
@@ -197,7 +240,7 @@ const STOP: Act = { act: "stop", at: "", text: "", data: {} };
 
 /** Whether somebody has to accept that it hangs on one thing: not while the load lies on the ground. */
 function asksReason(step: Step): boolean {
-  return step.holds.alone.length > 0 && !step.holds.on.some((one) => one.name === "the ground");
+  return step.holds.alone.length > 0 && !step.holds.grounded;
 }
 
 function Header({ plan, live, role, onRole }: { plan: string; live: LiveRun; role: string; onRole: () => void }) {
@@ -213,13 +256,7 @@ function Header({ plan, live, role, onRole }: { plan: string; live: LiveRun; rol
           {people ? `, ${people} here` : ""}
         </p>
       ) : null}
-      <p className="mr-auto font-label" role="status" data-live={live.connected && !live.waiting ? "sent" : "waiting"}>
-        {live.waiting
-          ? `◆ ${live.waiting} not sent yet, kept on this device`
-          : live.connected
-            ? "all sent"
-            : "◆ No connection: what others do is not seen here"}
-      </p>
+      <Connection connected={live.connected} waiting={live.waiting.length} />
       {run ? <Progress run={run} /> : null}
       <button type="button" className="min-h-11 px-3 font-semibold hover:bg-sheet" onClick={onRole} data-testid="role">
         {ROLES[role] ?? "Who are you?"}

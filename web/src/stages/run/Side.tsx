@@ -1,10 +1,11 @@
 /** Beside the step: STOP, what comes next, the counters, what was heard. */
 import { useState } from "react";
 import { Link } from "react-router";
-import type { Entry, Operation, Run, Step } from "../../api/types";
+import type { Operation, Run, Step } from "../../api/types";
 import { clock, minutes } from "../../ui/format";
 import { Sheet } from "../../ui/Sheet";
 import { Small } from "../../ui/Small";
+import type { Waiting } from "../../device/store";
 import type { LiveRun } from "./useRun";
 
 export function StopButton({ run, onStop }: { run: Run; onStop: () => void }) {
@@ -94,6 +95,7 @@ export function Next({ run, step, next, operation, live, acts }: NextProps) {
         <p data-testid="next">
           <span className="font-label text-quiet">next </span>
           <b>{next.do}</b>
+          {next.moves_text ? ` ${next.moves_text}.` : ""}
           {next.hands ? ` ${next.hands.needed} to pull.` : ""}
         </p>
       ) : null}
@@ -180,7 +182,7 @@ function Relief({ what, people, live }: { what: string; people: string[]; live: 
   );
 }
 
-export function Heard({ entries, plan, me }: { entries: Entry[]; plan: string; me: string }) {
+export function Heard({ live, plan, me }: { live: LiveRun; plan: string; me: string }) {
   return (
     <section aria-label="Heard" className="mt-2 flex min-h-0 flex-1 flex-col border-t border-line pt-1">
       <div className="flex items-baseline justify-between font-label text-quiet">
@@ -190,9 +192,17 @@ export function Heard({ entries, plan, me }: { entries: Entry[]; plan: string; m
         </Link>
       </div>
       <ol className="min-h-0 flex-1 overflow-y-auto max-md:max-h-56" tabIndex={0} data-testid="heard">
-        {[...entries].reverse().map((one) => (
+        {[...live.waiting].reverse().map((one) => (
+          <li key={one.id} className="py-0.5 text-[17px] leading-snug" data-waiting={one.item.type}>
+            <span className="text-over">◆ not sent</span> <b>{one.by === me ? "you" : one.by}</b>{" "}
+            {wordsOf(one.item, live.out.operation)}
+            {one.by === me ? "" : `; goes out when ${one.by} signs in here`}
+          </li>
+        ))}
+        {[...live.heard].reverse().map((one) => (
           <li key={one.id} className="py-0.5 text-[17px] leading-snug" data-entry={one.id}>
-            <span className="text-quiet">{clock(one.time)}</span> <b>{one.author === me ? "you" : one.author}</b>{" "}
+            <span className="text-quiet">{clock(one.time)}</span>{" "}
+            <b>{one.kind === "alarm" ? "load cell" : one.author === me ? "you" : one.author}</b>{" "}
             {one.kind === "decision" ? "decided " : ""}
             {one.decision}
             {one.reason ? `, because ${one.reason}` : ""}
@@ -202,4 +212,21 @@ export function Heard({ entries, plan, me }: { entries: Entry[]; plan: string; m
       </ol>
     </section>
   );
+}
+
+const ACTS: Partial<Record<string, string>> = {
+  done: "done",
+  back: "back from",
+  skip: "skipped",
+  stop: "STOP",
+  go: "going on",
+};
+
+/** What waits, in a few words. */
+function wordsOf(item: Waiting["item"], operation: Operation): string {
+  if (item.type === "photo") return `a photograph, ${item.name}`;
+  if (item.type === "entry") return `${item.entry.kind === "decision" ? "decided " : ""}${item.entry.decision}`;
+  const step = operation.steps.find((one) => one.key === item.act.at);
+  const what = ACTS[item.act.act] ?? item.act.act;
+  return [what, step?.do, item.act.text].filter(Boolean).join(": ");
 }

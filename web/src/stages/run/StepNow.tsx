@@ -1,7 +1,7 @@
 /** The step now: who, what, what to look at, the words; what holds, what is behind it, hands off. */
 import type { Operation, Run, Step } from "../../api/types";
 import { useSettings } from "../../app/settings";
-import { said, unbroken } from "../../ui/format";
+import { said, unbroken, upperFirst } from "../../ui/format";
 import { RigNow } from "./RigNow";
 
 interface Props {
@@ -46,7 +46,7 @@ export function StepNow(props: Props) {
         data-testid="step"
         data-key={step.key}
       >
-        {step.do}
+        {step.do} {step.moves_text ? <span className="whitespace-nowrap text-over">{step.moves_text}.</span> : null}
       </h2>
       <p className="mt-1.5 text-[20px] leading-snug">
         <People rows={step.who.filter((one) => one.acts)} role={role} />
@@ -82,7 +82,7 @@ export function StepNow(props: Props) {
           onClick={props.onDone}
           data-testid="done"
         >
-          {step.words ? `“${step.words[0]!.toUpperCase()}${step.words.slice(1)}.” Done` : "Done"}
+          {step.words ? `“${upperFirst(step.words)}.” Done` : "Done"}
         </button>
         {run.contingency ? (
           <button
@@ -173,8 +173,7 @@ function Sections({
 function Spoken({ step }: { step: Step }) {
   const { holds } = step;
   const loud = holds.behind_m === null || holds.hands_off_m === null;
-  if (holds.on.some((one) => one.name === "the ground"))
-    return <p className="mt-1.5 text-[19px]">The load is on the ground.</p>;
+  if (holds.grounded) return <p className="mt-1.5 text-[19px]">The load is on the ground.</p>;
   return (
     <p className="mt-1.5 text-[19px] leading-snug" data-testid="holds-now">
       Load hangs on <b>{holds.on_text.toLowerCase()}</b>; behind it{" "}
@@ -213,7 +212,7 @@ function Holds({ step }: { step: Step }) {
   const [settings] = useSettings();
   const { holds, hands } = step;
   const force = (value: number) => said({ expected: value, low: value, high: value, unit: "N" } as never, settings);
-  const grounded = holds.on.some((one) => one.name === "the ground");
+  const grounded = holds.grounded;
   const borne = holds.on.filter((one) => one.force_n && one.name !== "the ground");
   const total = borne.reduce((sum, one) => sum + one.force_n!, 0);
   const nothing = holds.behind_m === null;
@@ -260,6 +259,7 @@ function Holds({ step }: { step: Step }) {
           <p className={`font-label leading-tight ${hands.needed > hands.there ? "font-semibold text-over" : ""}`}>
             {hands.needed > hands.there ? "◆ " : ""}
             {hands.needed} to pull, {hands.there} there{hands.ideal ? `, ${hands.ideal} : 1` : ""}
+            {hands.bare ? `; without a block ${hands.bare}` : ""}
           </p>
         ) : null}
       </div>

@@ -1,17 +1,17 @@
 /** What is written on the way: decided, seen, read off, photographed; phrases first, typing where none fits. */
 import { useRef, useState } from "react";
-import { answered, api, newId, Refused } from "../../api/client";
 import type { NewEntry } from "../../api/types";
 import { Sheet } from "../../ui/Sheet";
+import { Wrong } from "../../ui/Wrong";
 import type { LiveRun } from "./useRun";
 
 interface Props {
-  plan: string;
   live: LiveRun;
   revision: number;
   step: string;
   acts: boolean;
   leads: boolean;
+  onCells: (() => void) | null;
 }
 
 const SEEN = [
@@ -23,57 +23,13 @@ const SEEN = [
   "wind rising",
 ];
 
-export function Writing({ plan, live, revision, step, acts, leads }: Props) {
+export function Writing({ live, revision, step, acts, leads, onCells }: Props) {
   const [open, show] = useState<"decided" | "saw" | "reads" | null>(null);
   const [fault, setFault] = useState<string | null>(null);
-  const [busy, setBusy] = useState(false);
   const file = useRef<HTMLInputElement>(null);
-  const write = async (entry: Pick<NewEntry, "kind" | "decision"> & Partial<NewEntry>) => {
-    const body: NewEntry = {
-      id: newId(),
-      revision,
-      reason: "",
-      considered: "",
-      corrects: null,
-      step,
-      device_time: new Date().toISOString(),
-      device_ahead_ms: live.aheadMs,
-      ...entry,
-    };
-    setBusy(true);
-    setFault(null);
-    try {
-      answered(await api.POST("/api/plans/{plan_id}/log", { params: { path: { plan_id: plan } }, body }));
-      show(null);
-    } catch (error) {
-      setFault(error instanceof Refused ? error.message : "No connection: it is still here, send it again.");
-    } finally {
-      setBusy(false);
-    }
-  };
-  const photograph = async (picture: File) => {
-    const form = new FormData();
-    form.set("id", newId());
-    form.set("file", picture);
-    form.set("name", picture.name);
-    setBusy(true);
-    setFault(null);
-    try {
-      const session = answered(await api.GET("/api/session"));
-      const answer = await fetch(`/api/plans/${plan}/photographs`, {
-        method: "POST",
-        body: form,
-        headers: { "X-CSRFToken": session.csrf_token },
-      });
-      if (!answer.ok) {
-        const told = (await answer.json()) as { faults?: { problem: string; right: string }[] };
-        setFault(told.faults?.map((one) => `${one.problem}: ${one.right}`).join(" ") ?? `answered ${answer.status}`);
-      }
-    } catch {
-      setFault("No connection: take it again when it is back.");
-    } finally {
-      setBusy(false);
-    }
+  const write = (entry: Pick<NewEntry, "kind" | "decision"> & Partial<NewEntry>) => {
+    live.put({ type: "entry", entry: { revision, reason: "", considered: "", corrects: null, step, ...entry } });
+    show(null);
   };
   if (!acts) return <p className="px-4 py-3 font-label text-quiet">You read, and may stop.</p>;
   return (
@@ -87,9 +43,14 @@ export function Writing({ plan, live, revision, step, acts, leads }: Props) {
       <button type="button" className="button" onClick={() => show("reads")}>
         Reads …
       </button>
-      <button type="button" className="button" disabled={busy} onClick={() => file.current?.click()}>
+      <button type="button" className="button" onClick={() => file.current?.click()}>
         Photograph
       </button>
+      {onCells ? (
+        <button type="button" className="button" onClick={onCells}>
+          Load cells …
+        </button>
+      ) : null}
       <input
         ref={file}
         type="file"
@@ -101,14 +62,10 @@ export function Writing({ plan, live, revision, step, acts, leads }: Props) {
         onChange={(event) => {
           const picture = event.target.files?.[0];
           event.target.value = "";
-          if (picture) void photograph(picture);
+          if (picture) live.put({ type: "photo", file: picture, name: picture.name, step });
         }}
       />
-      {fault ? (
-        <p role="alert" className="flex-1 font-semibold text-over">
-          ◆ {fault}
-        </p>
-      ) : null}
+      {fault ? <Wrong className="flex-1">{fault}</Wrong> : null}
       {leads && live.run && live.run.status !== "ended" && step.startsWith("derig") ? (
         <button
           type="button"
@@ -126,14 +83,13 @@ export function Writing({ plan, live, revision, step, acts, leads }: Props) {
                 key={one}
                 type="button"
                 className="button min-h-14! text-lg"
-                disabled={busy}
-                onClick={() => void write({ kind: "observation", decision: one })}
+                onClick={() => write({ kind: "observation", decision: one })}
               >
                 {one}
               </button>
             ))}
           </div>
-          <Typed label="Seen" onSend={(text) => void write({ kind: "observation", decision: text })} busy={busy} />
+          <Typed label="Seen" onSend={(text) => write({ kind: "observation", decision: text })} />
         </Sheet>
       ) : null}
       {open === "reads" ? (
@@ -141,7 +97,7 @@ export function Writing({ plan, live, revision, step, acts, leads }: Props) {
           <Typed
             label="kN at the working point"
             numeric
-            busy={busy}
+
             onSend={(text) => {
               const value = Number(text.replace(",", "."));
               if (!Number.isFinite(value) || value < 0) return setFault(`${text} is no force in kN`);
@@ -159,25 +115,14 @@ export function Writing({ plan, live, revision, step, acts, leads }: Props) {
       {open === "decided" ? (
         <Decided
           onClose={() => show(null)}
-          onSend={(decision, reason) => void write({ kind: "decision", decision, reason })}
-          busy={busy}
+          onSend={(decision, reason) => write({ kind: "decision", decision, reason })}
         />
       ) : null}
     </div>
   );
 }
 
-function Typed({
-  label,
-  onSend,
-  busy,
-  numeric,
-}: {
-  label: string;
-  onSend: (text: string) => void;
-  busy: boolean;
-  numeric?: boolean;
-}) {
+function Typed({ label, onSend, numeric }: { label: string; onSend: (text: string) => void; numeric?: boolean }) {
   const [text, setText] = useState("");
   return (
     <form
@@ -197,7 +142,7 @@ function Typed({
           onChange={(event) => setText(event.target.value)}
         />
       </label>
-      <button type="submit" className="button button-main" disabled={busy || !text.trim()}>
+      <button type="submit" className="button button-main" disabled={!text.trim()}>
         Write it
       </button>
     </form>
@@ -207,15 +152,7 @@ function Typed({
 const DECISIONS = ["we go on", "we wait", "more haulers called", "down, not up", "belay taken over by another"];
 const BECAUSE = ["casualty worse", "reads higher than expected", "light goes", "people tired", "as planned"];
 
-function Decided({
-  onClose,
-  onSend,
-  busy,
-}: {
-  onClose: () => void;
-  onSend: (decision: string, reason: string) => void;
-  busy: boolean;
-}) {
+function Decided({ onClose, onSend }: { onClose: () => void; onSend: (decision: string, reason: string) => void }) {
   const [decision, decide] = useState("");
   const [reason, because] = useState("");
   return (
@@ -235,7 +172,7 @@ function Decided({
       <button
         type="button"
         className="button button-main mt-3"
-        disabled={busy || !decision.trim() || !reason.trim()}
+        disabled={!decision.trim() || !reason.trim()}
         onClick={() => onSend(decision.trim(), reason.trim())}
       >
         Record

@@ -1,39 +1,42 @@
-/** The run as every device sees it: read once, then told live; acts are kept here until the server has them. */
+/** The run as every device sees it: read once, then told live; what is done here waits on the device until the server has it. */
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { answered, api, newId, Refused } from "../../api/client";
-import type { Entry, Run, RunAct, RunOut } from "../../api/types";
+import { answered, api, RETRY_MS } from "../../api/client";
+import type { Entry, Log, Procedure, Run, RunOut } from "../../api/types";
+import { ahead } from "../../device/ahead";
+import { amend } from "../../device/answers";
+import { useOutbox, type Outbox } from "../../device/outbox";
+import type { Waiting } from "../../device/store";
+import { toldOf } from "../../ui/faults";
+import { take as takeReadings, type Readings, type Samples } from "./samples";
 
-const RETRY_MS = 2000;
 /** The server beats every five seconds. */
 const QUIET_MS = 13_000;
+const TWICE_MS = 700;
 /** Entries kept on the page; older ones are read from the log. */
 const HEARD = 60;
 
-export type Act = Omit<RunAct, "id" | "device_time" | "device_ahead_ms">;
-type Kept = Omit<RunAct, "device_ahead_ms"> & { device_time: string };
+export type Act = Extract<Waiting["item"], { type: "act" }>["act"];
 
 export interface LiveRun {
   out: RunOut;
+  /** Where the run is; without a connection, after what was done on this device. */
   run: Run | null;
   /** The newest entries, oldest first. */
   heard: Entry[];
   connected: boolean;
-  /** Acts not yet with the server. */
-  waiting: number;
+  /** What is not yet with the server, in order. */
+  waiting: Waiting[];
   /** What was refused, or that somebody else moved the run on meanwhile. */
   refused: string | null;
   act: (act: Act) => void;
+  put: Outbox["put"];
   dismiss: () => void;
-  /** How far this device's clock is ahead of the server's, in milliseconds. */
-  aheadMs: number;
+  /** What load cells have read lately, by cell; it is written into as readings come. */
+  samples: Map<string, Samples>;
 }
 
-function keptActs(plan: string): Kept[] {
-  return JSON.parse(localStorage.getItem(`outrigger.acts.${plan}`) ?? "[]") as Kept[];
-}
-
-export function useRun(plan: string): LiveRun | null {
+export function useRun(plan: string, me: string): LiveRun | null {
   const queries = useQueryClient();
   const path = { params: { path: { plan_id: plan } } };
   const read = useQuery({
@@ -46,12 +49,13 @@ export function useRun(plan: string): LiveRun | null {
   const [heard, hear] = useState<Entry[]>([]);
   const [connected, connect] = useState(false);
   const [refused, refuse] = useState<string | null>(null);
-  const [waiting, setWaiting] = useState(() => keptActs(plan).length);
-  const ahead = useRef(0);
+  const aheadMs = useRef(0);
+  const [samples] = useState(() => new Map<string, Samples>());
 
   const take = useCallback(
     (run: Run) => {
-      ahead.current = Math.round(Date.now() - Date.parse(run.now));
+      aheadMs.current = Math.round(Date.now() - Date.parse(run.now));
+      void amend<RunOut>(`/api/plans/${plan}/run`, (old) => ({ ...old, run }));
       queries.setQueryData<RunOut>(["run", plan], (old) => {
         if (!old) return old;
         // A late answer does not undo a later one.
@@ -70,6 +74,11 @@ export function useRun(plan: string): LiveRun | null {
     let timer = 0;
     let last = -1;
     const add = (entries: Entry[]) => {
+      void amend<Log>(`/api/plans/${plan}/log`, (old) => {
+        const known = new Set(old.entries.map((one) => one.id));
+        const fresh = entries.filter((one) => !known.has(one.id));
+        return { ...old, entries: [...old.entries, ...fresh], total: old.total + fresh.length };
+      });
       last = Math.max(last, ...entries.map((one) => one.sequence));
       hear((old) => {
         const known = new Set(old.map((one) => one.id));
@@ -92,8 +101,14 @@ export function useRun(plan: string): LiveRun | null {
       };
       source.onopen = heardOf;
       source.addEventListener("beat", heardOf);
-      source.addEventListener("entry", (event) => add([JSON.parse((event as MessageEvent<string>).data) as Entry]));
-      source.addEventListener("run", (event) => take(JSON.parse((event as MessageEvent<string>).data) as Run));
+      const on = <T>(name: string, told: (data: T) => void) =>
+        source?.addEventListener(name, (event) => {
+          heardOf();
+          told(JSON.parse((event as MessageEvent<string>).data) as T);
+        });
+      on<Entry>("entry", (entry) => add([entry]));
+      on<Run>("run", take);
+      on<Readings>("readings", (said) => takeReadings(samples, said));
       source.onerror = () => {
         connect(false);
         window.clearTimeout(timer);
@@ -124,86 +139,53 @@ export function useRun(plan: string): LiveRun | null {
       window.removeEventListener("online", listen);
       source?.close();
     };
-  }, [plan, take]);
+  }, [plan, take, samples]);
 
-  const sending = useRef(false);
-  const send = useCallback(async () => {
-    if (sending.current) return;
-    sending.current = true;
-    try {
-      for (let next = keptActs(plan)[0]; next; next = keptActs(plan)[0]) {
-        const body = { ...next, device_ahead_ms: ahead.current };
-        const result = await api.POST("/api/plans/{plan_id}/run", { params: { path: { plan_id: plan } }, body });
-        const rest = keptActs(plan).filter((one) => one.id !== next.id);
-        const done = () => {
-          localStorage.setItem(`outrigger.acts.${plan}`, JSON.stringify(rest));
-          setWaiting(rest.length);
-        };
-        if (result.response.status === 409) {
-          const moved = result.error as unknown as { run: Run };
-          done();
-          take(moved.run);
-          refuse("The run has moved on meanwhile: this is the step now.");
-          continue;
-        }
-        if (result.response.status >= 500) throw new TypeError("server");
-        try {
-          take(answered(result));
-        } catch (error) {
-          if (!(error instanceof Refused)) throw error;
-          if (error.status === 401) {
-            void queries.invalidateQueries({ queryKey: ["session"] });
-            return;
-          }
-          refuse(
-            error.faults
-              .map((one) => `${one.problem[0]?.toUpperCase()}${one.problem.slice(1)}: ${one.right}.`)
-              .join(" "),
-          );
-        }
-        done();
-      }
-    } catch {
-      window.setTimeout(() => void again.current(), RETRY_MS);
-    } finally {
-      sending.current = false;
-    }
-  }, [plan, queries, take]);
-  const again = useRef(send);
-  again.current = send;
-  useEffect(() => {
-    const now = () => void send();
-    // What this device kept from before goes out once the page stands.
-    const soon = window.setTimeout(now);
-    window.addEventListener("online", now);
-    return () => {
-      window.clearTimeout(soon);
-      window.removeEventListener("online", now);
-    };
-  }, [send]);
-
+  const outbox = useOutbox(plan, {
+    me,
+    connected,
+    aheadMs: () => aheadMs.current,
+    onRun: take,
+    onMoved: (run) => {
+      take(run);
+      refuse("The run has moved on meanwhile: this is the step now.");
+    },
+    onRefused: (faults) => refuse(toldOf(faults)),
+    onSignedOut: () => void queries.invalidateQueries({ queryKey: ["session"] }),
+  });
+  const procedures = useProcedures(read.data?.team ?? null);
+  const { put, waiting } = outbox;
+  const touchedRef = useRef(0);
   const act = useCallback(
     (one: Act) => {
       refuse(null);
-      const kept = [...keptActs(plan), { ...one, id: newId(), device_time: new Date().toISOString() } as Kept];
-      localStorage.setItem(`outrigger.acts.${plan}`, JSON.stringify(kept));
-      setWaiting(kept.length);
-      void send();
+      // Without a connection the step moves on at once: a second touch of a gloved hand is not the next step.
+      if (one.act === "done" && !connected) {
+        if (Date.now() - touchedRef.current < TWICE_MS) return;
+        touchedRef.current = Date.now();
+      }
+      put({ type: "act", act: one });
     },
-    [plan, send],
+    [put, connected],
   );
+  const offline = waiting.filter((one) => one.offline);
+  const told = read.data?.run ?? null;
+  const run = told && read.data ? ahead(told, read.data.operation, offline, procedures) : null;
 
   if (!read.data) return null;
-  const { data: out } = read;
-  return {
-    out,
-    run: out.run ?? null,
-    heard,
-    connected,
-    waiting,
-    refused,
-    act,
-    dismiss: () => refuse(null),
-    aheadMs: ahead.current,
-  };
+  return { out: read.data, run, heard, connected, waiting, refused, act, put, dismiss: () => refuse(null), samples };
 }
+
+/** What a team does when something else happens: kept on the device, for when there is no connection. */
+export function useProcedures(team: number | null): Procedure[] {
+  const found = useQuery({
+    queryKey: ["procedures", team],
+    enabled: team !== null,
+    queryFn: async () =>
+      answered(await api.GET("/api/teams/{team_id}/procedures", { params: { path: { team_id: team! } } })),
+    staleTime: Infinity,
+  });
+  return found.data?.procedures ?? NONE;
+}
+
+const NONE: Procedure[] = [];

@@ -4,8 +4,10 @@ import { useState, type FormEvent } from "react";
 import { Link } from "react-router";
 import { answered, api } from "../../api/client";
 import type { Session, Team } from "../../api/types";
+import { wrongOf } from "../../ui/faults";
 import { Choice } from "../../ui/fields";
 import { clock } from "../../ui/format";
+import { Wrong } from "../../ui/Wrong";
 
 type Role = Team["role"];
 const ROLES: { id: Role; name: string }[] = [
@@ -105,11 +107,7 @@ function Members({ team, me }: { team: Team; me: string }) {
           {one.username}, {one.role}: link not used yet, good until {clock(one.expires_at)}
         </p>
       ))}
-      {fault ? (
-        <p role="alert" className="mt-3 font-semibold text-over">
-          ◆ {fault.message}
-        </p>
-      ) : null}
+      {fault ? <Wrong className="mt-3">{wrongOf(fault)}</Wrong> : null}
       <form className="mt-4 flex flex-wrap items-end gap-3" onSubmit={send}>
         <label className="min-w-48 flex-1">
           <span className="field-label">Somebody new, by name</span>

@@ -1,0 +1,1 @@
+"""What ropes, slings, hitches and connectors went through, and what becomes of them."""

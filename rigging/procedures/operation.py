@@ -1,0 +1,94 @@
+"""What an operation is: sections of steps with the people that each asks for, and what is lacking."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from rigging.document import Plan
+from rigging.lines.whole_way import Job
+from rigging.procedures.run import Step
+
+_MOVES: dict[str, Job] = {"haul": "raising", "lower": "lowering"}
+
+
+@dataclass(frozen=True)
+class Asks:
+    """What a step asks of people: each duty with who has it (None: nobody is left), and the haul team: needed and there."""
+
+    duties: dict[str, str | None]
+    haul_needed: int = 0
+    haul_there: int = 0
+    haul: tuple[str, ...] = ()
+
+    @property
+    def missing(self) -> tuple[str, ...]:
+        """Duties that nobody is left for; `haul` where too few can pull."""
+        short = ("haul",) if self.haul_needed > self.haul_there else ()
+        return (*(duty for duty, who in self.duties.items() if who is None), *short)
+
+
+@dataclass(frozen=True)
+class Planned:
+    """A step of the operation: `key` names it across changes of the plan; metres of rope that come in and go out in it; `runs_m`: places of
+    the load in it, from where it begins to where it ends, in metres up its way."""
+
+    key: str
+    step: Step
+    asks: Asks
+    up_m: float = 0.0
+    down_m: float = 0.0
+    runs_m: tuple[float, ...] = (0.0,)
+
+    @property
+    def halfway_m(self) -> float:
+        """Where the load is halfway through it, in metres up its way."""
+        return self.runs_m[len(self.runs_m) // 2]
+
+    @property
+    def moved(self) -> list[tuple[str, float]]:
+        """Its hauls and lowers that were made, with the metres that they were asked about at."""
+        edits = [one.edit for one in self.step.made if one.asked is not None]
+        return [(edit.verb, float(edit.values.get("by_m", 0.0))) for edit in edits if edit.verb in _MOVES]
+
+    @property
+    def motions(self) -> tuple[Job, ...]:
+        """What the load does in it."""
+        return tuple(dict.fromkeys(_MOVES[verb] for verb, _ in self.moved))
+
+
+@dataclass(frozen=True)
+class Section:
+    """A stretch of the work: a procedure at one place of it; `at_m` metres of its job done when it begins, `number` of `count` where
+    it is one haul of several; `there`: the plan with its load where it begins."""
+
+    id: str
+    procedure: str
+    name: str
+    steps: tuple[Planned, ...]
+    there: Plan
+    job: Job | None = None
+    at_m: float | None = None
+    number: int = 1
+    count: int = 1
+    why: str = ""
+
+
+@dataclass(frozen=True)
+class Lacks:
+    """What can not be done with the people there, in which steps, and what would make it possible."""
+
+    duty: str
+    keys: tuple[str, ...]
+    needed: int
+    there: int
+    would: tuple[tuple[str, int], ...] = ()
+
+
+@dataclass(frozen=True)
+class Operation:
+    sections: tuple[Section, ...]
+    lacks: tuple[Lacks, ...] = field(default=())
+
+    @property
+    def steps(self) -> list[Planned]:
+        return [one for section in self.sections for one in section.steps]

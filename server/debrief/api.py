@@ -1,0 +1,129 @@
+"""A run gone through again: steps planned and done, what each cell should have read in each step."""
+
+import uuid
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import datetime
+
+from api.faults import REFUSED
+from django.http import HttpRequest
+from ninja import Router
+from operations.composing import Composed, begun, composed_of, standing
+from operations.models import Run
+from operations.run_api import RunState, run_state
+from plans.api import may_write, plan_of
+from plans.models import Plan
+from pydantic import BaseModel
+from readings.api import ReadingsOut, thinned
+from readings.models import Cell
+from readings.watching import along, place_in
+
+from debrief.changes import Change, changes_of
+from rigging.document import Plan as Document
+from rigging.procedures.operation import Planned
+from rigging.quantities.faults import Refused
+from rigging.quantities.ranges import Range
+from rigging.readings.places import Motion, places
+from rigging.telling.operation import OperationReport, StepReport
+
+router = Router()
+
+
+class Done(BaseModel):
+    """A step that was done: when, and by whom."""
+
+    key: str
+    by: str
+    at: datetime
+
+
+class DebriefCell(BaseModel):
+    """A cell, with what it read, thinned, and what it should have read in each step, in newtons."""
+
+    id: uuid.UUID
+    name: str
+    place_text: str
+    from_ms: int
+    to_ms: int
+    bands: dict[str, Range]
+    read: ReadingsOut
+
+
+class DebriefOut(BaseModel):
+    """The run as it was, with the operation of the plan that it ended on, and what was changed of the plan while it went; whether who
+    asks may write to it."""
+
+    run: RunState
+    ended_at: datetime | None
+    operation: OperationReport
+    done: list[Done]
+    cells: list[DebriefCell]
+    changes: list[Change]
+    writes: bool
+
+
+@router.get("/plans/{plan_id}/debrief", response={200: DebriefOut, **REFUSED}, operation_id="debrief")
+def read_debrief(request: HttpRequest, plan_id: uuid.UUID) -> DebriefOut:
+    """The run under way, or the last."""
+    plan = plan_of(request, plan_id)
+    run = begun(plan)
+    done = [Done(key=one["key"], by=one["by"], at=datetime.fromisoformat(one["at"])) for one in run.done]
+    made, words = composed_of(plan, run.revision, run), places(Document.model_validate_json(run.revision.document))
+    steps = list(_as_it_stood(plan, run, done, made))
+    cells = [told for cell in plan.cells.all() if (told := _cell(cell, steps, words)) is not None]
+    return DebriefOut(
+        run=run_state(plan, run), ended_at=run.ended_at, operation=made.report.model_copy(update={"steps": [one.report for one in steps]}),
+        done=done, cells=cells, changes=changes_of(plan, run.begun_at), writes=may_write(request, plan),
+    )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class _Stood:
+    """A step as it was when it was done, or as it is planned."""
+
+    report: StepReport
+    planned: Planned
+    document: str
+
+
+def _as_it_stood(plan: Plan, run: Run, done: list[Done], made: Composed) -> Iterator[_Stood]:
+    """Every step of the operation; those that were done as they were when they began, on the plan of then."""
+    stood, last = standing(plan, run), run.revision
+    began = [run.begun_at, *(one.at for one in done)]
+    then = {one.key: stood(at) for one, at in zip(done, began, strict=False)}
+    of = {last.pk: made}
+    for one in then.values():
+        if one.pk not in of:
+            of[one.pk] = composed_of(plan, one, run)
+    for key in made.order:
+        revision = then.get(key, last)
+        if key not in of[revision.pk].order:
+            revision = last
+        whole = of[revision.pk]
+        yield _Stood(whole.step(key), whole.planned(key), revision.document)
+
+
+def _cell(cell: Cell, steps: list[_Stood], words: dict[str, str]) -> DebriefCell | None:
+    """A cell that read something, with its bands; steps that move the load alike at the same places have the same."""
+    first, last = cell.blocks.order_by("first").first(), cell.blocks.order_by("-first").first()
+    if first is None or last is None:
+        return None
+    alike: dict[tuple[str, tuple[float, ...], tuple[Motion, ...]], Range | None] = {}
+    bands: dict[str, Range] = {}
+    for one in steps:
+        key = one.document, one.planned.runs_m, one.planned.motions
+        if key not in alike:
+            alike[key] = _band(one, cell)
+        if (band := alike[key]) is not None:
+            bands[one.planned.key] = band
+    return DebriefCell(
+        id=cell.id, name=cell.name, place_text=words.get(cell.place, cell.place), from_ms=first.from_ms, to_ms=last.to_ms, bands=bands, read=thinned(cell)
+    )  # fmt: skip
+
+
+def _band(one: _Stood, cell: Cell) -> Range | None:
+    """What a cell should have read in a step; None on a plan that had no such place."""
+    try:
+        return along(one.document, one.planned.runs_m).of_step(place_in(one.document, cell.place), one.planned.motions)
+    except Refused:
+        return None

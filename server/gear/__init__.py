@@ -1,0 +1,1 @@
+"""What the gear went through in a run, and the list of it that somebody signs."""

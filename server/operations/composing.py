@@ -1,0 +1,190 @@
+"""The operation that a plan, the team and this run make together: its steps in order, and what became of a procedure changed."""
+
+import json
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import datetime
+from functools import lru_cache
+from typing import Any
+
+from plans.canonical import canonical
+from plans.models import Plan, Revision
+from plans.writing import writing
+from pydantic import ValidationError
+
+from operations.models import LogEntry, Run, TeamProcedure
+from rigging.document import Plan as Document
+from rigging.procedures.begin import Ground
+from rigging.procedures.compose import composed
+from rigging.procedures.operation import Operation, Planned, Section
+from rigging.procedures.run import ProcedureGiven, known, walked
+from rigging.procedures.state import State
+from rigging.quantities.faults import Refused, faults_of, refuse
+from rigging.quantities.units import Wording
+from rigging.telling.operation import OperationReport, StepReport, Teller, operation_report
+
+
+@dataclass(frozen=True)
+class Composed:
+    """An operation and its report; the position of every step."""
+
+    operation: Operation
+    report: OperationReport
+    order: tuple[str, ...]
+
+    def index(self, key: str) -> int:
+        return self.order.index(key) if key in self.order else 0
+
+    def step(self, key: str) -> StepReport:
+        return self.report.steps[self.index(key)]
+
+    def after(self, key: str) -> str:
+        """The step that comes next; the last stays."""
+        return self.order[min(self.index(key) + 1, len(self.order) - 1)]
+
+    def planned(self, key: str) -> Planned:
+        return self.operation.steps[self.index(key)]
+
+    def section(self, key: str) -> Section:
+        """The section that a step is in."""
+        id = self.step(key).section
+        return next(one for one in self.operation.sections if one.id == id)
+
+
+@lru_cache(maxsize=32)
+def _composed(document: str, own: str) -> Composed:
+    given = {id: ProcedureGiven.model_validate(one) for id, one in json.loads(own).items()}
+    plan = Document.model_validate_json(document)
+    operation = composed(plan, given)
+    report = operation_report(plan, operation)
+    return Composed(operation, report, tuple(one.key for one in report.steps))
+
+
+def own_of(plan: Plan, run: Run | None) -> dict[str, Any]:
+    """What the team, and this run of it, have in place of procedures that ship."""
+    team = {one.procedure: one.given for one in TeamProcedure.objects.filter(team_id=plan.team_id)}
+    return team | (run.own if run else {})
+
+
+def composed_of(plan: Plan, revision: Revision, run: Run | None) -> Composed:
+    """The operation of a revision, with the team's own procedures."""
+    return _composed(revision.document, canonical(own_of(plan, run)))
+
+
+def planned_now(plan: Plan, run: Run) -> Planned:
+    """The step that a run is at."""
+    return composed_of(plan, run.revision, run).planned(run.at)
+
+
+def current(plan: Plan) -> Run | None:
+    """The run that is under way, or the last that was."""
+    runs = plan.runs.select_related("revision")
+    return runs.exclude(status=Run.Status.ENDED).first() or runs.order_by("-begun_at").first()
+
+
+def begun(plan: Plan) -> Run:
+    """The run that is under way, or the last that was.
+
+    Raises
+    ------
+    Refused
+        If none has been begun.
+    """
+    run = current(plan)
+    if run is None:
+        raise refuse("run", "no run has been begun", "begin one on the Run stage")
+    return run
+
+
+def under_way(plan: Plan) -> tuple[Run | None, Revision]:
+    """The run that goes on, if one does, and the revision that everything stands on now."""
+    run = current(plan)
+    going = run if run and run.status != Run.Status.ENDED else None
+    return going, going.revision if going else plan.latest
+
+
+def standing(plan: Plan, run: Run) -> Callable[[datetime], Revision]:
+    """The revision that the run stood on when a step was done; one that it could not go on on is never it."""
+    kinds = (LogEntry.Kind.STEP, LogEntry.Kind.CONFLICT)
+    entries = plan.log.filter(kind__in=kinds, time__gte=run.begun_at).select_related("revision").order_by("sequence")
+    rows = [(one.time, one.revision) for one in entries]
+    return lambda at: next((revision for time, revision in rows if time >= at), run.revision)
+
+
+def counted(run: Run, made: Composed, key: str, by: str, at: str) -> None:
+    """A step that was done: by whom and when; hauls, resets, metres in and out; what was accepted."""
+    planned = made.planned(key)
+    counts = dict(run.counts)
+    verbs = [one.edit.verb for one in planned.step.made if one.asked]
+    hauls = verbs.count("haul") if planned.key.partition(":")[0] == "raise" else 0
+    for name, more in (
+        ("hauls", hauls),
+        ("resets", verbs.count("reset")),
+        ("in_m", planned.up_m),
+        ("out_m", planned.down_m),
+    ):
+        counts[name] = counts.get(name, 0) + more
+    alone = list(made.step(key).holds.alone)
+    if alone and not planned.step.after.state.grounded:
+        counts["accepted"] = [*counts.get("accepted", []), alone]
+    run.counts = counts
+    run.done = [*run.done, {"key": key, "by": by, "at": at}]
+
+
+def own_procedure(plan: Plan, given: ProcedureGiven, user: Any) -> None:
+    """A procedure kept as the team's own.
+
+    Raises
+    ------
+    Refused
+        If a step of it would be refused on this plan that was not before.
+    """
+    row = {"given": given.model_dump(mode="json"), "saved_by": user}
+    before = composed_of(plan, plan.latest, None)
+    with writing():
+        TeamProcedure.objects.update_or_create(team_id=plan.team_id, procedure=given.id, defaults=row)
+        worst = worse(before, composed_of(plan, plan.latest, None))
+        if worst:
+            raise refuse("steps", worst, "put the steps in an order that holds")
+
+
+def checked(given: Any) -> ProcedureGiven:
+    """A procedure as somebody made it.
+
+    Raises
+    ------
+    Refused
+        If it is none; each fault by its field.
+    """
+    try:
+        return ProcedureGiven.model_validate(given)
+    except ValidationError as error:
+        raise Refused(faults_of(error)) from error
+
+
+def worse(before: Composed, after: Composed) -> str | None:
+    known_faults = {said for one in before.report.steps for said in one.refused}
+    return next((said for one in after.report.steps for said in one.refused if said not in known_faults), None)
+
+
+def same_step(made: Composed, step: StepReport) -> str:
+    """Where a step is now: by its words within its section, else its key, else the section's first."""
+    rows = [one for one in made.report.steps if one.section == step.section]
+    found = next((one.key for one in rows if one.do == step.do), None)
+    return found or (step.key if step.key in made.order else rows[0].key if rows else made.order[0])
+
+
+def contingency_steps(plan: Plan, run: Run) -> list[StepReport]:
+    """The steps of the contingency under way, from the rig as the step now finds it."""
+    if not run.contingency:
+        return []
+    made = composed_of(plan, run.revision, run)
+    return _from_here(made.section(run.at).there, run.contingency["id"], made.planned(run.at).step.after.state)
+
+
+def _from_here(document: Document, id: str, state: State) -> list[StepReport]:
+    teller = Teller(document, Wording())
+    return [
+        teller.alone(step, f"{id}/{n}", id)
+        for n, step in enumerate(walked(Ground(document), known()[id], state).steps, start=1)
+    ]

@@ -1,0 +1,62 @@
+"""Papers, made from the log, the plan and the readings as they are."""
+
+import uuid
+from typing import Literal
+
+from api.faults import REFUSED
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+from operations.composing import begun
+from plans.api import plan_of
+
+from papers.bench import bench
+from papers.check_sheet import check_sheet
+from papers.drawings import from_above, section, svg
+from papers.rig_card import at_work, rig_card, shown
+from papers.run_report import run_report
+from rigging.document import Plan as Document
+from rigging.quantities.units import Wording
+from rigging.telling.plan import analyse
+
+router = Router()
+
+
+def _answer(content: bytes, name: str) -> HttpResponse:
+    answer = HttpResponse(content, content_type="application/pdf")
+    answer["Content-Disposition"] = f'attachment; filename="{name}.pdf"'
+    return answer
+
+
+@router.get("/plans/{plan_id}/papers/check", response={200: None, **REFUSED}, operation_id="check_sheet")
+def read_check_sheet(request: HttpRequest, plan_id: uuid.UUID) -> HttpResponse:
+    return _answer(check_sheet(plan_of(request, plan_id)), "check")
+
+
+@router.get("/plans/{plan_id}/papers/run", response={200: None, **REFUSED}, operation_id="run_report")
+def read_run_report(request: HttpRequest, plan_id: uuid.UUID) -> HttpResponse:
+    """The report of the run under way, or of the last."""
+    plan = plan_of(request, plan_id)
+    return _answer(run_report(plan, begun(plan)), "run-report")
+
+
+@router.get("/plans/{plan_id}/papers/card", response={200: None, **REFUSED}, operation_id="rig_card")
+def read_rig_card(request: HttpRequest, plan_id: uuid.UUID) -> HttpResponse:
+    return _answer(rig_card(plan_of(request, plan_id)), "rig-card")
+
+
+@router.get("/plans/{plan_id}/papers/{drawing}.svg", response={200: None, **REFUSED}, operation_id="drawing")
+def read_drawing(
+    request: HttpRequest, plan_id: uuid.UUID, drawing: Literal["section", "anchors", "bench"]
+) -> HttpResponse:
+    """The rig from the side, its anchors from above, or the line at work unfolded."""
+    document = Document.model_validate_json(plan_of(request, plan_id).latest.document)
+    report = analyse(document)
+    if drawing == "section":
+        found, _ = section(document, report, shown(report), 180, 120)
+    elif drawing == "anchors":
+        found, _ = from_above(document, 120, 120, 1)
+    else:
+        found = bench(shown(report), at_work(report), 180, Wording())
+    answer = HttpResponse(svg(found), content_type="image/svg+xml")
+    answer["Content-Disposition"] = f'attachment; filename="{drawing}.svg"'
+    return answer

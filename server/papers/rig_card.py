@@ -1,0 +1,123 @@
+"""The rig card: one page with what a team takes to the edge: the rig from the side and from above, lengths, people, words, limits, what if."""
+
+from collections.abc import Iterator
+
+from plans.models import Plan
+from reportlab.lib.units import mm
+from reportlab.platypus import Flowable, Table, TableStyle
+
+from papers.bench import bench
+from papers.drawings import Numbered, from_above, section
+from papers.sheet import counted_pdf, said, table
+from rigging.document import Plan as Document
+from rigging.quantities.ranges import Range
+from rigging.quantities.units import Wording
+from rigging.telling.check import CheckReport, check
+from rigging.telling.plan import analyse
+from rigging.telling.report import LineReport, Report, StateReport
+from rigging.telling.words import lower_first
+from rigging.telling.working import Figure
+
+WORDS = (
+    "ready · slow · stop · down · up · reset · set · rope off · clear. The one addressed repeats. Anyone may call stop."
+)
+_SECTION_MM, _ABOVE_MM = 112, 66
+_HEIGHTS_MM = (80, 66, 52, 40)
+
+
+def shown(report: Report) -> StateReport:
+    """The state that the card shows: coming up where it is planned, else going down, else held."""
+    states = {one.id: one for one in report.states if one.available}
+    return next(states[id] for id in ("raising", "lowering", "held", *states) if id in states)
+
+
+def at_work(report: Report) -> LineReport:
+    """The line of which the card shows the bench."""
+    id = shown(report).hand_line or "main"
+    return next((one for one in report.lines if one.id == id), report.lines[0])
+
+
+def rig_card(plan: Plan) -> bytes:
+    """The card of the latest revision, on one page where that can be: the drawings make room."""
+    revision = plan.latest
+    document = Document.model_validate_json(revision.document)
+    report, found = analyse(document), check(document)
+    for height_mm in _HEIGHTS_MM:
+        story = list(_story(document, report, found, height_mm))
+        made, pages = counted_pdf(f"Rig card: {document.title}", revision, story)
+        if pages == 1:
+            break
+    return made
+
+
+def _story(document: Document, report: Report, found: CheckReport, height_mm: float) -> Iterator[Flowable]:
+    state, say = shown(report), Wording()
+    side, on_side = section(document, report, state, _SECTION_MM, height_mm)
+    above, on_above = from_above(document, _ABOVE_MM, height_mm, len(on_side) + 1)
+    pulls = {one.anchor: say.force(_range(one.force)) for one in state.anchors}
+    drawn = "from the side, and from above (out along the fall line to the right)"
+    yield said(f"{document.place}. {state.name}: {drawn}.", "small")
+    yield _beside([side, above], (_SECTION_MM, _ABOVE_MM))
+    yield said("  ".join(_legend(on_side, on_above, pulls, document)), "small")
+    yield said(f"The bench, {lower_first(state.name)}. {' '.join(_lengths(report, say))}", "small")
+    yield bench(state, at_work(report), _SECTION_MM + _ABOVE_MM, say)
+    yield table(
+        ("what holds, and what if", "holds on", "behind it", "hands off", "weakest"),
+        ((one.name, one.why_not or one.holds_on, one.behind, one.hands_off, one.weakest) for one in found.rows),
+        (28, 38, 40, 32, 42),
+    )
+    yield said("Limits. " + " ".join(_limits(report, found.rule, say)), "cell")
+    yield said(f"People. {_people(document)}.", "cell")
+    yield said(f"Words. {WORDS}", "cell")
+    if found.stops:
+        yield said("Open: " + " ".join(f"◆ {one.text}" for one in found.lines if one.open), "cell")
+
+
+def _beside(rows: list[Flowable], widths_mm: tuple[float, ...]) -> Flowable:
+    found = Table([rows], colWidths=[one * mm for one in widths_mm], hAlign="LEFT")
+    found.setStyle(TableStyle([("VALIGN", (0, 0), (-1, -1), "TOP"), ("LEFTPADDING", (0, 0), (-1, -1), 0), ("RIGHTPADDING", (0, 0), (-1, -1), 4)]))  # fmt: skip
+    return found
+
+
+def _legend(
+    on_side: list[Numbered], on_above: list[Numbered], pulls: dict[str, str], document: Document
+) -> Iterator[str]:
+    ids = {anchor.name: anchor.id for anchor in document.anchors}
+    for one in [*on_side, *on_above]:
+        pull = pulls.get(ids.get(one.name, ""), "") if one in on_above else ""
+        yield f"{one.number} {one.name}{f', {pull}' if pull else ''}."
+
+
+def _lengths(report: Report, say: Wording) -> Iterator[str]:
+    for one in report.lines:
+        yield f"{one.name}, working point to load {say.length(one.length.expected)}."
+
+
+def _people(document: Document) -> str:
+    rows = [f"{one.name}, {one.role}" for one in document.team.people] or [f"{document.team.haulers} haulers"]
+    return "; ".join(rows)
+
+
+def _limits(report: Report, rule: str, say: Wording) -> Iterator[str]:
+    states = {one.id: one for one in report.states if one.available}
+    for id, words in (("raising", "Hands raising"), ("lowering", "Brake hand")):
+        hand = states[id].hand if id in states else None
+        if hand is not None:
+            yield f"{words} {say.force(_range(hand))}."
+    if report.haul is not None:
+        haul = report.haul
+        resets = f", {haul.resets} {'reset' if haul.resets == 1 else 'resets'}" if haul.resets else ""
+        yield f"{haul.name}: {_round(haul.haulers_sustained)} to pull{resets}."
+    for one in report.budgets:
+        left = one.left.low
+        yield f"Rope {one.line} ({one.job}): {say.length(abs(left))} {'left' if left >= 0 else 'short'}."
+    yield rule
+
+
+def _round(figure: Figure) -> str:
+    low, high = round(figure.low), round(figure.high)
+    return str(low) if low == high else f"{low} to {high}"
+
+
+def _range(figure: Figure) -> Range:
+    return Range(figure.low, figure.expected, figure.high)

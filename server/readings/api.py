@@ -1,0 +1,249 @@
+"""Load cells and their readings: named, sent, read back thinned, taken away as CSV, read in from CSV."""
+
+import uuid
+from datetime import UTC, datetime
+from typing import Annotated
+
+import numpy as np
+from accounts.models import Role
+from api.faults import REFUSED
+from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
+from django.utils import timezone
+from ninja import Router
+from operations.composing import current, planned_now, under_way
+from operations.models import Run
+from plans.api import plan_of
+from plans.models import Plan, Revision
+from pydantic import BaseModel, Field
+from tsdownsample import MinMaxLTTBDownsampler
+
+from readings import simulated, watching
+from readings.lessons import LessonOut, lesson_of
+from readings.models import Cell, unpacked
+from readings.table import read_table, write_table
+from readings.take import LARGEST_BATCH, UNITS, Batch, cell_made, take
+from rigging.document import Plan as Document
+from rigging.quantities.faults import refuse
+from rigging.quantities.ranges import Range, Strict
+from rigging.readings.places import Motion, places
+
+router = Router()
+_WRITES = (Role.LEADER, Role.MEMBER)
+# Two hours of a cell at 20 Hz are opened from so many points, peaks kept.
+_POINTS = 2400
+
+
+class NewCell(Strict):
+    """A cell that is hung up: made by the client, so that saying it again is harmless."""
+
+    id: uuid.UUID
+    name: Annotated[str, Field(min_length=1, max_length=60)]
+    place: Annotated[str, Field(max_length=120)]
+    unit: Annotated[str, Field(max_length=8)] = "kN"
+    simulated: bool = False
+
+
+class NewReadings(Strict):
+    """A batch: `first` counts the cell's readings from 0; `at` is its own clock; times in ms after it, forces in the cell's unit."""
+
+    cell: uuid.UUID
+    first: Annotated[int, Field(ge=0, le=2**31)]
+    at: datetime
+    times_ms: Annotated[list[Annotated[float, Field(ge=-(10**12), le=10**12)]], Field(max_length=10 * LARGEST_BATCH)]
+    values: Annotated[list[float], Field(max_length=10 * LARGEST_BATCH)]
+
+
+class Kept(BaseModel):
+    """The number that the cell's next reading has: what is below it is kept."""
+
+    next: int
+
+
+class CellOut(BaseModel):
+    """A cell: where it hangs, in words; how many readings; what is predicted for the step now and with the load stuck, in newtons."""
+
+    id: uuid.UUID
+    name: str
+    place: str
+    place_text: str
+    unit: str
+    readings: int
+    from_ms: int | None
+    to_ms: int | None
+    simulated: bool
+    step: str
+    band: Range | None
+    stuck: Range | None
+
+
+class LoadNow(BaseModel):
+    """Where the step that is now has the load, halfway through it, in metres up its way, and how it moves there."""
+
+    step: str
+    run_m: float
+    moves: list[Motion]
+
+
+class CellsOut(BaseModel):
+    """The plan's cells, the places that one can hang at, and the load on its way; `load` None where no run is under way."""
+
+    cells: list[CellOut]
+    places: dict[str, str]
+    load: LoadNow | None
+
+
+class ReadingsOut(BaseModel):
+    """Readings of a stretch, thinned so that no peak is lost: times in ms since the epoch by the cell's clock, forces in newtons."""
+
+    cell: uuid.UUID
+    times_ms: list[int]
+    forces_n: list[float]
+    count: int
+    peak_n: float | None
+    mean_n: float | None
+
+
+class Asked(Strict):
+    event: simulated.Happens
+
+
+class Table(Strict):
+    """Readings of another cell as text with a header; what can not be told from the header is asked for."""
+
+    text: Annotated[str, Field(max_length=20_000_000)]
+    time_column: str | None = None
+    force_column: str | None = None
+    time_unit: str | None = None
+    unit: str | None = None
+
+
+def _cell(plan: Plan, id: uuid.UUID) -> Cell:
+    cell = plan.cells.filter(id=id).first()
+    if cell is None:
+        raise refuse("cell", "nobody has named this cell in this plan", "name it first: where it hangs, and its unit")
+    return cell
+
+
+def _out(plan: Plan, cell: Cell, words: dict[str, str], going: Run | None, revision: Revision) -> CellOut:
+    last, first = cell.blocks.order_by("-first").first(), cell.blocks.order_by("first").first()
+    now = watching.expected(plan, cell, going, revision)
+    return CellOut(
+        id=cell.id, name=cell.name, place=cell.place, place_text=words.get(cell.place, cell.place), unit=cell.unit,
+        readings=last.first + last.count if last else 0, from_ms=first.from_ms if first else None, to_ms=last.to_ms if last else None,
+        simulated=simulated.runs(cell), step=going.at if going else "", band=now.band, stuck=now.stuck,
+    )  # fmt: skip
+
+
+def _all(plan: Plan) -> CellsOut:
+    words = places(Document.model_validate_json(plan.latest.document))
+    going, revision = under_way(plan)
+    cells = [_out(plan, one, words, going, revision) for one in plan.cells.all()]
+    return CellsOut(cells=cells, places=words, load=_load(plan, going) if going else None)
+
+
+def _load(plan: Plan, going: Run) -> LoadNow:
+    planned = planned_now(plan, going)
+    return LoadNow(step=going.at, run_m=planned.halfway_m, moves=list(watching.moves_now(going, planned)))
+
+
+@router.get("/plans/{plan_id}/cells", response={200: CellsOut, **REFUSED}, operation_id="cells")
+def read_cells(request: HttpRequest, plan_id: uuid.UUID) -> CellsOut:
+    return _all(plan_of(request, plan_id))
+
+
+@router.post("/plans/{plan_id}/cells", response={200: CellsOut, **REFUSED}, operation_id="make_cell")
+def make_cell(request: HttpRequest, plan_id: uuid.UUID, body: NewCell) -> CellsOut:
+    plan = plan_of(request, plan_id, *_WRITES)
+    cell = cell_made(plan, body.id, body.name, body.place, body.unit, timezone.now())
+    if body.simulated:
+        simulated.start(plan, cell, request.user, seed=int(body.id) % 2**31)
+    return _all(plan)
+
+
+@router.post("/plans/{plan_id}/cells/{cell_id}/event", response={200: CellsOut, **REFUSED}, operation_id="cell_event")
+def cell_event(request: HttpRequest, plan_id: uuid.UUID, cell_id: uuid.UUID, body: Asked) -> CellsOut:
+    """Something happens to a simulated cell; `off`: any cell is put away."""
+    plan = plan_of(request, plan_id, *_WRITES)
+    cell = _cell(plan, cell_id)
+    found = simulated.happens(cell, body.event)
+    if body.event == "off":
+        watching.put_away(cell)
+    elif not found:
+        raise refuse("event", "this cell is not a simulated one that runs", "start one on the Run stage")
+    return _all(plan)
+
+
+@router.post("/plans/{plan_id}/readings", response={200: Kept, **REFUSED}, operation_id="send_readings")
+def send_readings(request: HttpRequest, plan_id: uuid.UUID, body: NewReadings) -> Kept:
+    plan = plan_of(request, plan_id, *_WRITES)
+    cell = _cell(plan, body.cell)
+    return Kept(next=take(plan, cell, Batch(body.first, body.at, body.times_ms, body.values), request.user))
+
+
+@router.get("/plans/{plan_id}/readings/{cell_id}", response={200: ReadingsOut, **REFUSED}, operation_id="cell_readings")
+def read_readings(
+    request: HttpRequest, plan_id: uuid.UUID, cell_id: uuid.UUID, from_ms: int | None = None, to_ms: int | None = None
+) -> ReadingsOut:
+    """A stretch of a cell's readings, thinned."""
+    return thinned(_cell(plan_of(request, plan_id), cell_id), from_ms, to_ms)
+
+
+def thinned(cell: Cell, from_ms: int | None = None, to_ms: int | None = None) -> ReadingsOut:
+    times, forces = _stretch(cell, from_ms, to_ms)
+    keep = MinMaxLTTBDownsampler().downsample(times, forces, n_out=_POINTS) if len(times) > _POINTS else slice(None)
+    return ReadingsOut(
+        cell=cell.id, times_ms=times[keep].tolist(), forces_n=np.round(forces[keep], 1).tolist(), count=len(times),
+        peak_n=float(forces.max()) if len(forces) else None, mean_n=float(forces.mean()) if len(forces) else None,
+    )  # fmt: skip
+
+
+def _stretch(cell: Cell, from_ms: int | None, to_ms: int | None) -> tuple[np.ndarray, np.ndarray]:
+    blocks = cell.blocks.all()
+    if from_ms is not None:
+        blocks = blocks.filter(to_ms__gte=from_ms)
+    if to_ms is not None:
+        blocks = blocks.filter(from_ms__lte=to_ms)
+    times, forces = unpacked(blocks)
+    inside = np.ones(len(times), dtype=bool)
+    if from_ms is not None:
+        inside &= times >= from_ms
+    if to_ms is not None:
+        inside &= times <= to_ms
+    return times[inside], forces[inside]
+
+
+@router.get("/plans/{plan_id}/readings.csv", response={200: None, **REFUSED}, operation_id="readings_csv")
+def export_readings(request: HttpRequest, plan_id: uuid.UUID) -> HttpResponse:
+    """Every reading of the plan, as it was kept."""
+    plan = plan_of(request, plan_id)
+    answer = StreamingHttpResponse(write_table(plan), content_type="text/csv; charset=utf-8")
+    answer["Content-Disposition"] = 'attachment; filename="readings.csv"'
+    return answer
+
+
+@router.post("/plans/{plan_id}/cells/{cell_id}/table", response={200: Kept, **REFUSED}, operation_id="read_table")
+def import_readings(request: HttpRequest, plan_id: uuid.UUID, cell_id: uuid.UUID, body: Table) -> Kept:
+    """Readings of another cell from a table, after those that are there."""
+    plan = plan_of(request, plan_id, *_WRITES)
+    cell = _cell(plan, cell_id)
+    times, forces = read_table(body.text, body.time_column, body.force_column, body.time_unit, body.unit or None)
+    last = cell.blocks.order_by("-first").first()
+    first = last.first + last.count if last else 0
+    if last and times[0] <= last.to_ms:
+        raise refuse("text", "its readings lie before some that are here already", "read them into a cell of their own")
+    for start in range(0, len(times), LARGEST_BATCH):
+        part = slice(start, start + LARGEST_BATCH)
+        at = datetime.fromtimestamp(0, UTC)
+        values = (forces[part] / UNITS[cell.unit]).tolist()
+        first = take(plan, cell, Batch(first, at, times[part].tolist(), values), request.user)
+    return Kept(next=first)
+
+
+@router.get("/plans/{plan_id}/learnt", response={200: LessonOut, **REFUSED}, operation_id="learnt")
+def read_lesson(request: HttpRequest, plan_id: uuid.UUID) -> LessonOut:
+    """What the readings of the run under way, or of the last, say of the plan's friction and weight."""
+    plan = plan_of(request, plan_id)
+    run = current(plan)
+    if run is None:
+        raise refuse("run", "no run has been begun", "begin one, hang a cell, haul or lower")
+    return lesson_of(plan, run)

@@ -1,0 +1,128 @@
+"""What the readings of a run say of the plan's friction and weight."""
+
+import bisect
+
+from operations.composing import composed_of
+from operations.models import LogEntry, Run
+from plans.models import Plan
+from pydantic import BaseModel
+
+from readings.models import Cell, unpacked
+from readings.watching import place_in
+from rigging.document import Plan as Document
+from rigging.document.plan import Found
+from rigging.judging.findings import haulers_needed
+from rigging.procedures.operation import Planned
+from rigging.quantities.faults import refuse
+from rigging.quantities.ranges import Range
+from rigging.readings.learn import Lesson, Observed, learn
+from rigging.readings.steady import observed, stretches
+from rigging.telling.lessons import together_text, value_name
+
+
+class LearntValue(BaseModel):
+    """A value before and after, in words; `sharper`: how many times narrower its range is."""
+
+    name: str
+    symbol: str
+    before: Range
+    after: Range
+    sharper: float
+
+
+class LearntForce(BaseModel):
+    """A force before and after, in newtons; the people that it takes, where it is pulled by hand."""
+
+    name: str
+    before: Range
+    after: Range
+    people_before: list[int]
+    people_after: list[int]
+
+
+class LessonOut(BaseModel):
+    """What was learnt, from how many steady stretches; what readings can not tell apart; the ranges as the plan would keep them."""
+
+    stretches: int
+    values: list[LearntValue]
+    forces: list[LearntForce]
+    together: list[str]
+    found: list[Found]
+    revision: int
+
+
+def lesson_of(plan: Plan, run: Run) -> LessonOut:
+    """What the readings of a run say.
+
+    Raises
+    ------
+    Refused
+        If there is no steady stretch of readings in it.
+    """
+    document = Document.model_validate_json(run.revision.document)
+    began = _steps(plan, run)
+    rows = [one for cell in plan.cells.all() for one in _observed(run, cell, *began)]
+    if not rows:
+        raise refuse(
+            "readings",
+            "there is no steady stretch of readings in this run",
+            "hang a cell, haul or lower, then ask again",
+        )
+    # What was learnt before is where it begins from no more: the same readings are not counted twice.
+    fresh = document.model_copy(update={"found": []})
+    return _told(document, learn(fresh, rows), len(rows), run.revision.number)
+
+
+def _observed(run: Run, cell: Cell, times: list[float], steps: list[Planned | None]) -> list[Observed]:
+    where = place_in(run.revision.document, cell.place)
+    blocks = cell.blocks.filter(to_ms__gte=int(run.begun_at.timestamp() * 1000))
+    if run.ended_at:
+        blocks = blocks.filter(from_ms__lte=int(run.ended_at.timestamp() * 1000))
+    times_ms, forces = unpacked(blocks)
+    if not len(forces):
+        return []
+    found: list[Observed] = []
+    for one in stretches(times_ms / 1000, forces):
+        step = steps[max(0, bisect.bisect_right(times, one.from_s) - 1)]
+        if step is None:
+            continue
+        motions = step.motions
+        if motions or not one.moves:
+            found += observed(where, motions[0] if motions else "still", [one], (step.runs_m[0], step.runs_m[-1]))
+    return found
+
+
+def _steps(plan: Plan, run: Run) -> tuple[list[float], list[Planned | None]]:
+    """When each step began, in seconds since the epoch, and the step; None for one that the operation has no more."""
+    made = composed_of(plan, run.revision, run)
+    rows = plan.log.filter(kind=LogEntry.Kind.STEP, time__gte=run.begun_at).order_by("sequence")
+    times: list[float] = [run.begun_at.timestamp()]
+    steps: list[Planned | None] = [made.planned(made.order[0])]
+    for entry in rows:
+        times.append(entry.time.timestamp())
+        steps.append(made.planned(made.after(entry.step)) if entry.step in made.order else None)
+    return times, steps
+
+
+def _told(document: Document, lesson: Lesson, count: int, revision: int) -> LessonOut:
+    each = document.team.sustained_n
+
+    def people(name: str, force: Range) -> list[int]:
+        return [haulers_needed(one, each) for one in (force.low, force.high)] if name == "hand, raising" else []
+
+    values = [
+        LearntValue(name=value_name(one.value), symbol=one.value.symbol, before=one.value.given, after=one.after, sharper=one.sharper)
+        for one in lesson.values
+    ]  # fmt: skip
+    forces = [
+        LearntForce(name=name, before=before, after=after, people_before=people(name, before), people_after=people(name, after))
+        for name, (before, after) in lesson.forces.items()
+    ]  # fmt: skip
+    return LessonOut(
+        stretches=count,
+        values=values,
+        forces=forces,
+        together=[together_text(group) for group in lesson.together],
+        found=lesson.found(),
+        revision=revision,
+    )

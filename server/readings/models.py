@@ -1,0 +1,93 @@
+"""Readings of load cells: kept in blocks that nothing changes, each bound to the one before by its hash."""
+
+import hashlib
+import struct
+import zlib
+from collections.abc import Iterator
+
+import numpy as np
+from django.db import models
+from operations.models import broken_links
+from plans.models import Plan
+
+# Readings are kept to a tenth of a newton and a millisecond.
+_TENTH = 0.1
+
+
+class Cell(models.Model):
+    """A cell that somebody named: where it hangs in the rig, and the unit it reads in."""
+
+    id = models.UUIDField(primary_key=True)
+    plan = models.ForeignKey(Plan, on_delete=models.PROTECT, related_name="cells")
+    name = models.CharField(max_length=60)
+    place = models.CharField(max_length=120)
+    unit = models.CharField(max_length=8)
+    made_at = models.DateTimeField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["plan", "name"], name="one_cell_of_a_name")]
+        ordering = ["made_at"]
+
+
+class ReadingBlock(models.Model):
+    """Readings one after the other: `first` is the number of the first, counted by the cell from 0; times in ms since the epoch by the
+    cell's own clock."""
+
+    cell = models.ForeignKey(Cell, on_delete=models.PROTECT, related_name="blocks")
+    first = models.PositiveIntegerField()
+    count = models.PositiveSmallIntegerField()
+    from_ms = models.BigIntegerField()
+    to_ms = models.BigIntegerField()
+    data = models.BinaryField()
+    hash = models.BinaryField(max_length=32)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["cell", "first"], name="one_block_per_number")]
+        ordering = ["first"]
+
+    def content_hash(self, before: bytes) -> bytes:
+        head = struct.pack("<IHqq", self.first, self.count, self.from_ms, self.to_ms)
+        return hashlib.sha256(before + self.cell_id.bytes + head + bytes(self.data)).digest()
+
+
+def unpacked(blocks: models.QuerySet[ReadingBlock]) -> tuple[np.ndarray, np.ndarray]:
+    """Times in ms since the epoch and forces in newtons of many blocks, one after the other; all of them taken apart at once."""
+    rows = list(blocks.values_list("from_ms", "count", "data"))
+    if not rows:
+        return np.zeros(0, dtype=np.int64), np.zeros(0)
+    steps = np.frombuffer(b"".join([zlib.decompress(data) for _, _, data in rows]), dtype="<i4").astype(np.int64)
+    counts = np.array([count for _, count, _ in rows])
+    # In each block its times come first, then its forces.
+    forces = np.repeat(np.tile([False, True], len(rows)), np.repeat(counts, 2))
+    from_ms = np.array([start for start, _, _ in rows])
+    return _added(steps[~forces], counts) + np.repeat(from_ms, counts), _added(steps[forces], counts) * _TENTH
+
+
+def _added(steps: np.ndarray, counts: np.ndarray) -> np.ndarray:
+    """Differences added up, each block from nothing."""
+    total = np.cumsum(steps)
+    before = np.concatenate([[0], total[np.cumsum(counts)[:-1] - 1]])
+    return total - np.repeat(before, counts)
+
+
+def packed(times_ms: np.ndarray, forces_n: np.ndarray) -> bytes:
+    """Times and forces as differences, compressed: a steady row of them takes two or three bytes a reading."""
+    tenths = np.round(forces_n / _TENTH).astype(np.int64)
+    rows = np.stack([np.diff(times_ms, prepend=times_ms[:1]), np.diff(tenths, prepend=0)])
+    return zlib.compress(rows.astype("<i4").tobytes(), 6)
+
+
+def broken_readings(plan: Plan) -> Iterator[str]:
+    """In words, every block of readings that does not fit its hash."""
+    for cell in plan.cells.all():
+        before = b""
+        for block in cell.blocks.all().iterator():
+            if block.content_hash(before) != bytes(block.hash):
+                yield f"plan {plan.id}, readings of {cell.name} from number {block.first}: do not fit their hash"
+            before = bytes(block.hash)
+
+
+def broken_seals(plan: Plan) -> Iterator[str]:
+    """In words, everything of a plan that does not fit its hash: revisions, log, photographs, readings."""
+    yield from broken_links(plan)
+    yield from broken_readings(plan)

@@ -1,0 +1,70 @@
+"""A load cell on a run: its strip, a jam caught by its alarm, silence said, friction learnt and taken over."""
+
+import re
+
+from playwright.sync_api import expect
+
+from tests.browser.test_access import violations
+from tests.browser.test_run import PHONE, TABLET, go_to, on_run
+from tests.plans import demo_document
+
+
+def start_cell(person, place: str | None = None) -> None:
+    page = person.page
+    page.get_by_role("button", name="Load cells").click()
+    dialog = page.get_by_role("dialog")
+    if place:
+        dialog.get_by_role("button", name=re.compile("^Where it hangs")).click()
+        page.get_by_role("option", name=place).click()
+    dialog.get_by_role("button", name="Start a simulated cell").click()
+    expect(dialog.get_by_role("button", name="Take it off")).to_be_visible()
+    page.keyboard.press("Escape")
+
+
+def happens(person, what: str) -> None:
+    person.page.get_by_role("button", name="Load cells").click()
+    person.page.get_by_role("dialog").get_by_role("button", name=what).click()
+    person.page.keyboard.press("Escape")
+
+
+def test_a_jam_is_caught_by_its_alarm_on_every_screen_and_friction_is_learnt_and_taken_over(someone):
+    leader, phone = someone(**TABLET), someone("ash", **PHONE)
+    plan = leader.fresh_plan("check", base=demo_document)
+    page = leader.page
+    on_run(leader, plan)
+    go_to(leader, plan, "raise:1/1")
+    on_run(phone, plan)
+    start_cell(leader)
+    for person in (leader, phone):
+        strip = person.page.get_by_test_id("strip")
+        expect(strip).to_contain_text("at the load")
+        expect(strip).to_contain_text("worked out for this step")
+        expect(person.page.get_by_test_id("reads")).to_have_text(re.compile(r"^1\.\d kN$"))
+    # Two pulls and what lies between them, by the clock.
+    page.wait_for_timeout(27_000)
+    expect(page.get_by_test_id("alarm")).to_have_count(0)
+    happens(leader, "load jams")
+    for person in (leader, phone):
+        alarm = person.page.get_by_test_id("alarm")
+        expect(alarm).to_contain_text("As if the load stood still")
+        assert violations(person.page) == []
+    page.get_by_test_id("alarm").get_by_role("button", name="STOP").click()
+    expect(phone.page.get_by_test_id("stopped")).to_contain_text("STOP, rowan")
+    happens(leader, "put right")
+    page.get_by_role("button", name="looked at, nothing wrong").click()
+    page.get_by_test_id("alarm").get_by_role("button", name="Seen").click()
+    happens(leader, "falls silent")
+    expect(page.get_by_test_id("reads")).to_have_text("◆ silent")
+    expect(page.get_by_test_id("alarm")).to_contain_text("has said nothing for")
+    page.get_by_role("button", name="Load cells").click()
+    page.get_by_role("button", name="What the readings say").click()
+    lesson = page.get_by_test_id("lesson")
+    expect(lesson).to_contain_text("Weight of the load")
+    expect(lesson).to_contain_text("times narrower")
+    assert violations(page) == []
+    page.get_by_role("button", name="Take it over into the plan").click()
+    expect(page.get_by_test_id("heard")).to_contain_text("Friction learnt from readings taken over")
+    told = leader.call("GET", f"/plans/{plan}")
+    assert told["latest"]["number"] == 2 and any(one["of"] == "load" for one in told["latest"]["document"]["found"])
+    kinds = [one["kind"] for one in leader.call("GET", f"/plans/{plan}/log")["entries"]]
+    assert kinds.count("alarm") == 2 and kinds[-1] == "decision"

@@ -1,0 +1,181 @@
+"""Papers read back: every decision and reason in them, the caution and the plan's print on every page."""
+
+import io
+import re
+import uuid
+from xml.etree import ElementTree
+
+import numpy as np
+import pytest
+from papers.bench import laid
+from pypdf import PdfReader
+from pypdfium2 import PdfDocument
+
+from rigging.document import Plan as Document
+from rigging.quantities.ranges import Range
+from rigging.quantities.units import Wording
+from rigging.telling.check import check
+from rigging.telling.plan import analyse
+from rigging.telling.report import CAUTION
+from tests.engine.test_procedures import carabiners_only, on_snow, straight
+from tests.plans import changed, demo_document, demo_plan
+from tests.server.test_run import act, go_to, picture, send
+
+
+@pytest.fixture(autouse=True)
+def _own_folder(settings, tmp_path):
+    settings.VAR = tmp_path
+
+
+def pages(person, plan, paper):
+    answer = person.client.get(f"/api/plans/{plan.id}/papers/{paper}")
+    assert answer.status_code == 200 and answer["Content-Type"] == "application/pdf"
+    return [plain(page.extract_text()) for page in PdfReader(io.BytesIO(answer.content)).pages]
+
+
+def plain(text):
+    """Without the breaks of lines and cells."""
+    return re.sub(r"\s+", "", text)
+
+
+def test_the_run_report_says_everything_that_was_decided_and_why(leader, people, plan):
+    act(leader, plan, "begin")
+    go_to(leader, plan, "lower/3")
+    act(people["member"], plan, "here", role="edge")
+    for number in range(60):
+        leader.say(
+            plan,
+            f"Decision {number}: <b>pad</b> & roller → η 0.9",
+            reason=f"reason {number} μ < 0.4",
+            considered=f"other {number}",
+        )
+    act(leader, plan, "stop")
+    act(leader, plan, "go", text="misheard")
+    send(leader, plan, picture())
+    leader.save(plan, 1, changed(demo_document(), lines__0__haul__bends__G="ball-bearing-pulley"))
+    found = pages(leader, plan, "run")
+    whole = "".join(found)
+    for number in range(60):
+        for words in (f"Decision {number}: <b>pad</b> & roller → η 0.9", f"reason {number} μ < 0.4", f"other {number}"):
+            assert plain(words) in whole, words
+    for entry in leader.get(f"/plans/{plan.id}/log?place=0")[1]["entries"]:
+        assert entry["hash"] in whole and plain(entry["decision"]) in whole
+    plan.refresh_from_db()
+    for revision in plan.revisions.all():
+        assert revision.sha256 in whole
+    assert plain("Ball-bearing pulley in place of the bare carabiner at G") in whole
+    assert "everysealfits" in whole and plain("member") in whole
+    for one in demo_document()["team"]["people"]:
+        assert plain(f"{one['name']} {one['role']}") in whole
+    for number, page in enumerate(found, start=1):
+        assert plain(CAUTION) in page and f"page{number}of{len(found)}" in page and plan.latest.sha256 in page
+
+
+def test_what_is_longer_than_a_page_is_on_the_paper_to_its_end(leader, plan):
+    act(leader, plan, "begin")
+    long = " ".join(f"word{number}" for number in range(210))
+    for number in range(60):
+        leader.say(plan, f"Decision {number} {long}", reason=f"reason {number} {long}", considered=long)
+    whole = "".join(pages(leader, plan, "run"))
+    for number in range(60):
+        assert f"reason{number}word0" in whole and f"Decision{number}word0" in whole
+    assert whole.count("word209") > 3 * 60
+
+
+def test_what_the_gear_went_through_is_on_the_run_report_with_who_signed_it(leader, people, plan):
+    act(leader, plan, "begin")
+    go_to(leader, plan, "raise:1/2")
+    line = {"piece": "rope:main", "becomes": "inspect", "seen": ["mud"], "note": "from 8 to 12 m"}
+    assert people["member"].send("POST", f"/plans/{plan.id}/gear", {"id": str(uuid.uuid4()), "lines": [line]})[0] == 200
+    whole = "".join(pages(leader, plan, "run"))
+    listed = leader.get(f"/plans/{plan.id}/gear")[1]["report"]["pieces"]
+    for one in listed:
+        assert plain(one["name"]) in whole, one["name"]
+    assert plain("inspect before it is used again; seen: mud; from 8 to 12 m (member,") in whole
+
+
+def test_nothing_runs_off_any_sheet(leader, plan):
+    act(leader, plan, "begin")
+    go_to(leader, plan, "lower/3")
+    leader.say(plan, "x" * 300 + " " + "word " * 250, reason="y" * 400)
+    for paper in ("run", "card", "check"):
+        content = leader.client.get(f"/api/plans/{plan.id}/papers/{paper}").content
+        for page in PdfDocument(content):
+            drawn = np.asarray(page.render(scale=1).to_pil().convert("L"))
+            rows, columns = np.nonzero(drawn < 200)
+            # A printer leaves about 5 mm of every edge white.
+            room = [rows.min(), columns.min(), drawn.shape[0] - rows.max(), drawn.shape[1] - columns.max()]
+            assert min(room) > 5 / 25.4 * 72, (paper, room)
+
+
+def test_an_entry_changed_around_the_database_is_said_on_the_report(leader, plan):
+    from django.db import connection
+
+    act(leader, plan, "begin")
+    leader.say(plan, "Roller on the lip", reason="41° there")
+    with connection.cursor() as cursor:
+        cursor.execute("DROP TRIGGER operations_logentry_no_update")
+        cursor.execute("UPDATE operations_logentry SET reason = 'nothing' WHERE sequence = 2")
+    assert "NOTASITWASWRITTEN" in pages(leader, plan, "run")[0]
+
+
+def test_the_check_sheet_has_every_line_and_who_signed_it(leader, people, plan):
+    report = check(Document.model_validate_json(plan.latest.document))
+    lines = [one.id for one in report.lines if not one.open][:1]
+    body = {"id": str(uuid.uuid4()), "revision": 1, "lines": lines}
+    assert people["member"].send("POST", f"/plans/{plan.id}/sign", body)[0] == 200
+    found = pages(leader, plan, "check")
+    whole = "".join(found)
+    for row in report.rows:
+        assert plain(row.name) in whole and plain(row.holds_on) in whole
+    for line in report.lines:
+        assert plain(line.text) in whole, line.text
+    assert plain("member,") in whole
+    assert all(plain(CAUTION) in page for page in found)
+
+
+@pytest.mark.parametrize("make", [demo_plan, straight, on_snow, carabiners_only], ids=lambda one: one.__name__)
+def test_the_rig_card_is_one_page_and_its_figures_are_the_reports(leader, plan, make):
+    made = make()
+    assert leader.save(plan, 1, made.model_dump(mode="json"))[0] == 200
+    found = pages(leader, plan, "card")
+    assert len(found) == 1
+    report, say = analyse(made), Wording()
+    hand = next(one for one in report.states if one.id == "raising").hand
+    assert plain(f"Hands raising {say.force(Range(hand.low, hand.expected, hand.high))}") in found[0]
+    for anchor in made.anchors:
+        assert plain(anchor.name) in found[0]
+    for person in made.team.people:
+        assert plain(person.name) in found[0]
+    for row in check(made).rows:
+        assert plain(f"{row.name}{row.why_not or row.holds_on}") in found[0]
+    state = next(one for one in report.states if one.id == "raising")
+    for strand in state.strands:
+        if strand.line == state.hand_line and strand.tension:
+            pull = Range(strand.tension.low, strand.tension.expected, strand.tension.high)
+            assert plain(say.force(pull)) in found[0], strand.id
+    assert "rope off · clear" in found[0] or "ropeoff·clear" in found[0]
+
+
+def test_on_the_bench_of_a_three_to_one_every_bend_leads_to_a_lane_of_its_own():
+    """From the load over the edges and under grab and ratchet to A, back to G, back to the redirect, to the hands: four lanes, three bends."""
+    state = next(one for one in analyse(demo_plan()).states if one.id == "raising")
+    strands = [one for one in state.strands if one.line == "main" and not one.rope.endswith("cord")]
+    rows = laid(strands, {one.id: one for one in state.nodes})
+    assert [one.lane for one in rows] == [0, 0, 0, 0, 0, 1, 2, 3]
+    bends = [(one.strand.end, one.turns) for one in rows if one.turns is not None]
+    assert bends == [("main:A", 1), ("main:G", 2), ("main:haul:1", 3)]
+
+
+@pytest.mark.parametrize(("drawing", "least"), [("section", 5), ("anchors", 5), ("bench", 4)])
+def test_the_drawings_are_valid_svg(leader, plan, drawing, least):
+    answer = leader.client.get(f"/api/plans/{plan.id}/papers/{drawing}.svg")
+    assert answer.status_code == 200 and answer["Content-Type"] == "image/svg+xml"
+    root = ElementTree.fromstring(answer.content)
+    assert root.tag.endswith("svg") and len(list(root.iter("{http://www.w3.org/2000/svg}circle"))) >= least
+
+
+def test_before_a_run_there_is_no_report_and_nobody_from_outside_reads_one(leader, people, plan):
+    status, told = leader.get(f"/plans/{plan.id}/papers/run")
+    assert status == 422 and told["faults"][0]["path"] == "run"
+    assert people["outsider"].get(f"/plans/{plan.id}/papers/check")[0] == 404

@@ -1,0 +1,358 @@
+"""Readings of load cells: kept once and in order, refused by the field, watched, and read back without losing a peak."""
+
+import http.client
+import json
+import os
+import sqlite3
+import threading
+import time
+import urllib.error
+import uuid
+from datetime import UTC, datetime
+
+import numpy as np
+import pytest
+from django.db import DatabaseError, connection
+from operations import live
+from readings import watching
+from readings.models import ReadingBlock, packed, unpacked
+
+from tests.conftest import Server
+from tests.plans import changed, demo_document
+from tests.server.test_durability import Caller
+
+BEGAN = datetime(2026, 3, 1, 10, tzinfo=UTC)
+
+
+@pytest.fixture
+def cell(leader, plan):
+    id = str(uuid.uuid4())
+    assert leader.send("POST", f"/plans/{plan.id}/cells", {"id": id, "name": "one", "place": "load"})[0] == 200
+    yield id
+    watching._watched.clear()
+
+
+def batch(cell, first=0, values=(1.0, 1.1, 1.2), **more):
+    rows = list(values)
+    times = [50.0 * (first + n) for n in range(len(rows))]
+    return {"cell": cell, "first": first, "at": BEGAN.isoformat(), "times_ms": times, "values": rows, **more}
+
+
+def send(person, plan, body):
+    return person.send("POST", f"/plans/{plan.id}/readings", body)
+
+
+def read(person, plan, cell, query=""):
+    return person.get(f"/plans/{plan.id}/readings/{cell}{query}")[1]
+
+
+def test_readings_come_back_as_they_were_in_newtons(leader, plan, cell):
+    assert send(leader, plan, batch(cell)) == (200, {"next": 3})
+    told = read(leader, plan, cell)
+    assert told["forces_n"] == [1000.0, 1100.0, 1200.0]
+    assert told["times_ms"] == [round(BEGAN.timestamp() * 1000) + 50 * n for n in range(3)]
+    assert (told["count"], told["peak_n"]) == (3, 1200.0)
+
+
+def test_a_batch_sent_again_and_one_that_overlaps_are_kept_once(leader, plan, cell):
+    body = batch(cell)
+    assert send(leader, plan, body) == send(leader, plan, body) == (200, {"next": 3})
+    assert send(leader, plan, batch(cell, values=(1.0, 1.1, 1.2, 1.3, 1.4))) == (200, {"next": 5})
+    assert read(leader, plan, cell)["forces_n"] == [1000.0, 1100.0, 1200.0, 1300.0, 1400.0]
+
+
+WRONG = [
+    ("text", {"values": [1.0, "heavy", 1.2]}, "values"),
+    ("no number", {"values": [1.0, None, 1.2]}, "values"),
+    ("more than a rope bears", {"values": [1.0, 999.0, 1.2]}, "values[1]"),
+    ("time backwards", {"times_ms": [0, 100, 50]}, "times_ms[2]"),
+    ("one time twice", {"times_ms": [0, 50, 50]}, "times_ms[2]"),
+    ("too few times", {"times_ms": [0, 50]}, "times_ms"),
+    ("nothing", {"times_ms": [], "values": []}, "values"),
+    ("ten thousand at once", {"times_ms": [50 * n for n in range(10_000)], "values": [1.0] * 10_000}, "values"),
+    ("a cell nobody named", {"cell": str(uuid.uuid4())}, "cell"),
+    ("a clock that is none", {"at": "noon"}, "at"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("change", "field"), [row[1:] for row in WRONG], ids=[row[0] for row in WRONG])
+def test_bad_readings_are_refused_by_their_field_and_nothing_is_lost(leader, plan, cell, change, field):
+    send(leader, plan, batch(cell))
+    status, told = send(leader, plan, batch(cell, first=3) | change)
+    assert status == 422 and told["faults"][0]["path"].startswith(field), told
+    assert told["faults"][0]["right"]
+    assert send(leader, plan, batch(cell, first=3)) == (200, {"next": 6})
+
+
+def test_nan_is_no_reading(leader, plan, cell):
+    text = json.dumps(batch(cell)).replace("1.1", "NaN")
+    answer = leader.client.post(f"/api/plans/{plan.id}/readings", text, content_type="application/json")
+    assert answer.status_code == 400 and "NaN" in answer.content.decode()
+    assert read(leader, plan, cell)["count"] == 0
+
+
+def test_readings_before_those_that_are_here_are_refused(leader, plan, cell):
+    send(leader, plan, batch(cell))
+    status, told = send(leader, plan, batch(cell, first=3, times_ms=[0, 50, 100]))
+    assert status == 422 and told["faults"][0]["path"] == "times_ms[0]"
+
+
+@pytest.mark.parametrize(
+    ("change", "field"),
+    [
+        ({"unit": "stone"}, "unit"),
+        ({"place": "moon"}, "place"),
+        ({"place": "leg:main:9"}, "place"),
+        ({"name": ""}, "name"),
+    ],
+)
+def test_a_cell_says_where_it_hangs_and_what_it_reads_in(leader, plan, change, field):
+    body = {"id": str(uuid.uuid4()), "name": "two", "place": "load", "unit": "kN"} | change
+    status, told = leader.send("POST", f"/plans/{plan.id}/cells", body)
+    assert status == 422 and told["faults"][0]["path"] == field
+    assert told["faults"][0]["right"]
+
+
+def test_an_observer_sends_no_reading(people, plan, cell):
+    assert send(people["observer"], plan, batch(cell))[0] == 403
+    assert people["observer"].get(f"/plans/{plan.id}/readings/{cell}")[0] == 200
+
+
+def test_a_thinned_stretch_keeps_every_peak(leader, plan, cell):
+    """An hour at 20 Hz with ten single readings that stand out: all ten are among the 2 400 that are shown."""
+    chance = np.random.default_rng(3)
+    forces = 1400 + chance.normal(0, 10, 72_000)
+    peaks = chance.choice(72_000, 10, replace=False)
+    forces[peaks] = 2500 + np.arange(10)
+    times = round(BEGAN.timestamp() * 1000) + 50 * np.arange(72_000)
+    before = b""
+    for first in range(0, 72_000, 2000):
+        part = slice(first, first + 2000)
+        block = ReadingBlock(
+            cell_id=uuid.UUID(cell), first=first, count=2000, from_ms=int(times[first]), to_ms=int(times[part][-1]),
+            data=packed(times[part], forces[part]),
+        )  # fmt: skip
+        block.hash = before = block.content_hash(before)
+        block.save()
+    told = read(leader, plan, cell)
+    assert len(told["forces_n"]) <= 2400 and told["count"] == 72_000
+    assert sorted(one for one in told["forces_n"] if one > 2400) == [2500 + n for n in range(10)]
+    assert leader.get(f"/plans/{plan.id}/log/verified")[1]["broken"] == []
+
+
+def test_a_reading_that_was_changed_is_found_and_the_database_refuses_it(leader, plan, cell):
+    send(leader, plan, batch(cell))
+    send(leader, plan, batch(cell, first=3))
+    with pytest.raises(DatabaseError, match="append-only"):
+        ReadingBlock.objects.filter(first=3).update(count=2)
+
+
+def test_a_change_made_around_the_database_is_named(leader, plan, cell):
+    send(leader, plan, batch(cell))
+    send(leader, plan, batch(cell, first=3))
+    with connection.cursor() as cursor:
+        cursor.execute("DROP TRIGGER readings_readingblock_no_update")
+        row = ReadingBlock.objects.get(first=3)
+        data = packed(unpacked(ReadingBlock.objects.filter(pk=row.pk))[0], np.array([1000.0, 1000.0, 1000.0]))
+        cursor.execute("UPDATE readings_readingblock SET data = %s WHERE first = 3", [data])
+    broken = leader.get(f"/plans/{plan.id}/log/verified")[1]["broken"]
+    assert broken == [f"plan {plan.id}, readings of one from number 3: do not fit their hash"]
+
+
+def test_what_is_predicted_follows_the_step_of_the_run(leader, plan, cell):
+    from tests.server.test_run import act, go_to
+
+    act(leader, plan, "begin")
+    go_to(leader, plan, "raise:1/1")
+    [told] = leader.get(f"/plans/{plan.id}/cells")[1]["cells"]
+    assert told["step"] == "raise:1/1" and told["place_text"] == "at the load"
+    assert told["band"]["low"] < told["band"]["expected"] < told["band"]["high"] < told["stuck"]["low"]
+    # Up its way the same load pulls harder, and the last haul is over the lip.
+    for step, least, most in (("raise:4/1", 1.2, 1.4), ("raise:5/1", 0.3, 0.6)):
+        go_to(leader, plan, step)
+        [later] = leader.get(f"/plans/{plan.id}/cells")[1]["cells"]
+        assert least < later["band"]["expected"] / told["band"]["expected"] < most, step
+
+
+def test_a_jam_in_the_readings_is_written_with_what_it_is_like(leader, plan, cell):
+    """Held at 1.4 kN, hauled at 1.45, then up to 4 kN within half a second."""
+    from tests.server.test_run import act, go_to
+
+    act(leader, plan, "begin")
+    go_to(leader, plan, "raise:1/1")
+    forces = [1.4] * 100 + [1.45] * 100 + [1.45 + 0.25 * n for n in range(1, 11)] + [4.0] * 20
+    before = live.said(plan.id)[0]
+    for first in range(0, len(forces), 10):
+        assert send(leader, plan, batch(cell, first=first, values=forces[first : first + 10]))[0] == 200
+    found = [one for one in leader.get(f"/plans/{plan.id}/log?kind=alarm")[1]["entries"]]
+    assert len(found) == 1 and "As if the load stood still" in found[0]["decision"]
+    assert found[0]["step"] == "raise:1/1" and found[0]["data"]["alarm"] == "rise"
+    assert live.said(plan.id)[0] - before == len(forces) / 10
+
+
+def test_what_was_read_in_a_haul_is_learnt_from_and_taken_over_moves_the_run_on_to_the_new_plan(leader, plan, cell):
+    """Ten seconds hanging, ten hauling, twice: read while the step is to haul."""
+    from tests.server.test_run import act, go_to
+
+    status, told = leader.get(f"/plans/{plan.id}/learnt")
+    assert status == 422 and told["faults"][0]["path"] == "run"
+    act(leader, plan, "begin")
+    go_to(leader, plan, "raise:1/1")
+    assert leader.get(f"/plans/{plan.id}/learnt")[1]["faults"][0]["path"] == "readings"
+    chance = np.random.default_rng(2)
+    quiet, moving = (lambda: 1.40 + chance.normal(0, 0.006, 200)), (lambda: 1.46 + chance.normal(0, 0.04, 200))
+    values = np.round(np.concatenate([quiet(), moving(), quiet(), moving()]), 3).tolist()
+    soon = datetime.fromtimestamp(time.time() + 60, UTC).isoformat()
+    assert send(leader, plan, batch(cell, values=values, at=soon))[0] == 200
+    status, lesson = leader.get(f"/plans/{plan.id}/learnt")
+    assert status == 200 and lesson["stretches"] >= 3
+    weight = next(one for one in lesson["values"] if one["symbol"] == "m")
+    assert (
+        weight["sharper"] > 2
+        and weight["before"]["low"] < weight["after"]["low"] < weight["after"]["high"] < weight["before"]["high"]
+    )
+    document = json.loads(plan.latest.document) | {"found": lesson["found"]}
+    assert leader.save(plan, 1, document)[0] == 200
+    assert leader.get(f"/plans/{plan.id}/run")[1]["run"]["revision"] == 2
+    # Asked again, the same readings are not counted twice.
+    again = leader.get(f"/plans/{plan.id}/learnt")[1]
+    assert next(one for one in again["values"] if one["symbol"] == "m")["after"] == weight["after"]
+
+
+def test_a_table_of_another_cell_is_read_in_and_what_it_does_not_say_is_asked(leader, plan, cell):
+    def table(text, **more):
+        return leader.send("POST", f"/plans/{plan.id}/cells/{cell}/table", {"text": text, **more})
+
+    status, told = table("Time;Load\n2026-03-01T10:00:00;140,2\n2026-03-01T10:00:01;141\n")
+    assert status == 422 and told["faults"][0]["path"] == "unit"
+    assert table("Time;Load\n2026-03-01T10:00:00;140,2\n2026-03-01T10:00:01;141\n", unit="kgf") == (200, {"next": 2})
+    assert read(leader, plan, cell)["forces_n"] == [
+        pytest.approx(140.2 * 9.80665, abs=0.06),
+        pytest.approx(141 * 9.80665, abs=0.06),
+    ]
+    status, told = table("time (s),force (kN)\n0,1.0\n1,heavy\n")
+    assert told["faults"][0]["path"] == "text, row 3"
+    assert table("time (s),force A (kN),force B (kN)\n0,1,1\n")[1]["faults"][0]["path"] == "force_column"
+    assert "before some that are here" in table("time (s),force (kN)\n0,1.0\n1,1.2\n")[1]["faults"][0]["problem"]
+    lines = leader.client.get(f"/api/plans/{plan.id}/readings.csv").getvalue().decode().splitlines()
+    assert lines[0] == "cell,place,time_utc,force_N" and lines[1].startswith(
+        "one,load,2026-03-01T10:00:00.000+00:00,1374.9"
+    )
+
+
+def test_four_cells_at_twenty_hertz_and_a_server_killed_three_times(tmp_path):
+    """Ten simulated minutes, sent faster than the clock (all of it by OUTRIGGER_CELL_S=600): nothing acknowledged lost, nothing twice, and
+    few bytes a reading."""
+    seconds, kills = int(os.environ.get("OUTRIGGER_CELL_S", "90")), 3
+    server = Server(tmp_path)
+    try:
+        caller = Caller(server)
+        plan = caller.send("GET", "/plans")[0]["id"]
+        ids = [str(uuid.uuid4()) for _ in range(4)]
+        for number, id in enumerate(ids):
+            caller.send("POST", f"/plans/{plan}/cells", {"id": id, "name": f"cell {number}", "place": "load"})
+        empty = sizes(tmp_path)
+        senders = [threading.Thread(target=stream, args=(server, plan, id, seconds), daemon=True) for id in ids]
+        for one in senders:
+            one.start()
+        for number in range(kills):
+            while kept(tmp_path) < 4 * 20 * seconds * (number + 1) / (kills + 1):
+                time.sleep(0.05)
+            server.kill()
+            time.sleep(0.3)
+            server.start()
+        for one in senders:
+            one.join(timeout=300)
+        caller = Caller(server)
+        for id in ids:
+            told = caller.send("GET", f"/plans/{plan}/readings/{id}")
+            assert told["count"] == 20 * seconds
+        assert "every hash fits" in server.manage("verify_log").stdout
+        with sqlite3.connect(tmp_path / "outrigger.sqlite3") as database:
+            database.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+        grown = (sizes(tmp_path) - empty) / (4 * 20 * seconds)
+        assert grown <= 40, f"{grown:.1f} bytes a reading"
+    finally:
+        server.kill()
+
+
+def test_a_cell_that_is_a_process_of_its_own_follows_the_run(tmp_path):
+    """Over the lip the demo's load pulls less than half of what it does where it starts: that is what is read there."""
+    server = Server(tmp_path)
+    try:
+        caller = Caller(server)
+        plan = caller.send("GET", "/plans")[0]["id"]
+        step, bands, read = "", [], []
+        for to in ("raise:1/1", "raise:5/1"):
+            while step != to:
+                body = {
+                    "id": str(uuid.uuid4()),
+                    "act": "done" if step else "begin",
+                    "at": step,
+                    "text": "as planned",
+                    "data": {},
+                }
+                step = caller.send("POST", f"/plans/{plan}/run", body)["at"]
+            server.manage("cell", "--url", server.url, "--plan", plan, "--seconds", "40", "--faster", "8")
+            cell = caller.send("GET", f"/plans/{plan}/cells")["cells"][-1]
+            bands.append(cell["band"])
+            # Every reading once the load has come there.
+            read.append(caller.send("GET", f"/plans/{plan}/readings/{cell['id']}")["forces_n"][-200:])
+        for band, forces in zip(bands, read, strict=True):
+            assert band["low"] < np.median(forces) < band["high"]
+        assert max(read[1]) < bands[0]["low"]
+    finally:
+        server.kill()
+
+
+def stream(server: Server, plan: str, cell: str, seconds: int) -> None:
+    """A bridge: a second of readings at a time, each sent again until it is acknowledged."""
+    chance, caller, first = np.random.default_rng(5), None, 0
+    while first < 20 * seconds:
+        body = batch(cell, first=first, values=[round(float(one), 3) for one in chance.normal(1.4, 0.01, 20)])
+        try:
+            caller = caller or Caller(server)
+            first = caller.send("POST", f"/plans/{plan}/readings", body)["next"]
+        except urllib.error.HTTPError as error:
+            raise AssertionError(error.read()) from error
+        except (OSError, http.client.HTTPException, ValueError):
+            # Killed before, while or after it answered.
+            caller = None
+            time.sleep(0.2)
+
+
+def test_a_plan_is_saved_on_a_run_while_cells_send_and_nobody_waits_in_a_ring(tmp_path):
+    """Who takes the writers' turn first and the database second never meets who does it the other way round: each is answered."""
+    server = Server(tmp_path)
+    try:
+        caller = Caller(server)
+        plan = caller.send("GET", "/plans")[0]["id"]
+        caller.send(
+            "POST", f"/plans/{plan}/run", {"id": str(uuid.uuid4()), "act": "begin", "at": "", "text": "", "data": {}}
+        )
+        ids = [str(uuid.uuid4()) for _ in range(3)]
+        for id in ids:
+            caller.send("POST", f"/plans/{plan}/cells", {"id": id, "name": id[:8], "place": "load"})
+        senders = [threading.Thread(target=stream, args=(server, plan, id, 60), daemon=True) for id in ids]
+        for one in senders:
+            one.start()
+        number = caller.send("GET", f"/plans/{plan}")["latest"]["number"]
+        for step in range(12):
+            document = changed(demo_document(), ropes__0__length_m=80 + step)
+            number = caller.send(
+                "PUT", f"/plans/{plan}", {"base": number, "id": str(uuid.uuid4()), "document": document}
+            )["number"]
+        for one in senders:
+            one.join(60)
+        assert [caller.send("GET", f"/plans/{plan}/readings/{id}")["count"] for id in ids] == [1200] * 3
+    finally:
+        server.kill()
+
+
+def kept(var) -> int:
+    with sqlite3.connect(var / "outrigger.sqlite3") as database:
+        return database.execute("SELECT coalesce(sum(count), 0) FROM readings_readingblock").fetchone()[0]
+
+
+def sizes(var) -> int:
+    return (var / "outrigger.sqlite3").stat().st_size

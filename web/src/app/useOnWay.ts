@@ -1,0 +1,39 @@
+/** The whole way looked at: whether it is, at which of its places, or along which tension line. */
+import { useState } from "react";
+
+export interface OnWay {
+  on: boolean;
+  place: number;
+  /** Where the load is, in metres up from its start; null along a tension line. */
+  run: number | null;
+  tight: string | null;
+  turn: (on: boolean) => void;
+  goTo: (place: number, run: number | null) => void;
+  /** Along a tension line, or back to the load's own way. */
+  along: (line: string | null) => void;
+}
+
+export function useOnWay(stage: string): OnWay {
+  const [shown, show] = useState(false);
+  const [place, setPlace] = useState(0);
+  const [run, setRun] = useState<number | null>(null);
+  const [tight, setTight] = useState<string | null>(null);
+  const begin = (on: boolean, line: string | null) => {
+    setTight(line);
+    show(on);
+    setPlace(0);
+    setRun(on && !line ? 0 : null);
+  };
+  return {
+    on: shown && stage === "lines",
+    place,
+    run: tight ? null : run,
+    tight,
+    turn: (on) => begin(on, null),
+    goTo: (to, run_m) => {
+      setPlace(to);
+      setRun(run_m);
+    },
+    along: (line) => begin(true, line),
+  };
+}

@@ -1,0 +1,77 @@
+/** The server's last answers, kept on this device and given where the server can not be reached. */
+import { opened } from "./opened";
+import type { Answer } from "./store";
+
+const MOST = 80;
+/** What is worked out from a plan as it was asked: the same question has the same answer. */
+const WORKED_OUT = /^\/api\/(analyse|check|holds|way|anchors|next)$/;
+/** Not kept: large, or worth nothing when old. */
+const NOT = /\/(events|verified|export|bundle|handover|backup|readings|photographs)/;
+/** Whoever signs in or out leaves nothing of the one before. */
+const SIGNS = /^\/api\/(session|(join|look)\/[^/]+)$/;
+
+interface Asked {
+  key: string;
+  asked: string;
+}
+
+async function askedOf(request: Request): Promise<Asked | null> {
+  const url = new URL(request.url);
+  const key = `${request.method} ${url.pathname}${url.search}`;
+  if (request.method === "GET") return NOT.test(url.pathname) ? null : { key, asked: "" };
+  // While a finger moves only what it shows is asked; that is not kept.
+  if (request.method !== "POST" || !WORKED_OUT.test(url.pathname) || /[?&](only|directions)=/.test(url.search))
+    return null;
+  const asked = await request.clone().text();
+  return { key: `${key} ${short(asked)}`, asked };
+}
+
+function short(text: string): number {
+  let found = 0;
+  for (let at = 0; at < text.length; at++) found = (Math.imul(found, 31) + text.charCodeAt(at)) | 0;
+  return found;
+}
+
+async function keep(asked: Asked, answer: Response): Promise<void> {
+  const store = await opened();
+  await store.answers.put({ ...asked, at: Date.now(), body: await answer.text() });
+  const over = (await store.answers.count()) - MOST;
+  if (over > 0) await store.answers.bulkDelete(await store.answers.orderBy("at").limit(over).primaryKeys());
+}
+
+async function known(key: string): Promise<Answer | undefined> {
+  return (await opened()).answers.get(key);
+}
+
+async function forget(): Promise<void> {
+  await (await opened()).answers.clear();
+}
+
+/** Like fetch; without a connection, what was last answered to the same question. */
+export async function keptFetch(request: Request): Promise<Response> {
+  const asked = await askedOf(request);
+  const { pathname } = new URL(request.url);
+  try {
+    const answer = await fetch(request);
+    if (answer.ok && request.method !== "GET" && SIGNS.test(pathname)) {
+      const copy = answer.clone();
+      await forget()
+        .then(() => keep({ key: "GET /api/session", asked: "" }, copy))
+        .catch(() => null);
+    } else if (answer.ok && asked) void keep(asked, answer.clone()).catch(() => null);
+    return answer;
+  } catch (error) {
+    const found = asked ? await known(asked.key).catch(() => undefined) : undefined;
+    if (!found || found.asked !== asked?.asked) throw error;
+    return new Response(found.body, { headers: { "Content-Type": "application/json" } });
+  }
+}
+
+/** What became of a kept answer since: a plan saved from here, a run moved on, an entry heard. */
+export async function amend<T>(path: string, change: (answer: T) => T): Promise<void> {
+  const store = await opened();
+  await store.transaction("rw", store.answers, async () => {
+    const found = await store.answers.get(`GET ${path}`);
+    if (found) await store.answers.put({ ...found, body: JSON.stringify(change(JSON.parse(found.body) as T)) });
+  });
+}

@@ -1,0 +1,228 @@
+/** One leg: what it is tied to and with, its share of the pull, what it holds. */
+import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
+import type { Anchors, Catalogue, Document, Leg, LegReport } from "../../api/types";
+import { useSettings } from "../../app/settings";
+import { Choice, NumberField } from "../../ui/fields";
+import { degrees, digits, shown, spanned } from "../../ui/format";
+import { FigureWithWorking } from "../../ui/WorkingView";
+
+interface RowProps {
+  leg: Leg;
+  index: number;
+  path: string;
+  report: LegReport | undefined;
+  anchors: Anchors | null;
+  catalogue: Catalogue;
+  disabled: boolean;
+  features: Document["features"];
+  canDrop: boolean;
+  onChange: (with_: Partial<Leg>) => void;
+  onDrop: () => void;
+}
+
+export function LegRow({
+  leg,
+  index,
+  path,
+  report,
+  anchors,
+  catalogue,
+  disabled,
+  features,
+  canDrop,
+  onChange,
+  onDrop,
+}: RowProps) {
+  const [settings] = useSettings();
+  const below = report?.verdict === "below";
+  const unknown = report?.verdict === "unknown";
+  return (
+    <Disclosure as="li" className="border-b border-line" data-leg={index}>
+      <DisclosureButton className="grid min-h-[52px] w-full grid-cols-[1.6rem_minmax(0,1fr)_auto_5.5rem] items-center gap-x-3 py-1 text-left hover:bg-film">
+        <span aria-hidden className={`text-lg ${below || unknown ? "text-over" : ""}`}>
+          {below || unknown ? "◆" : "■"}
+        </span>
+        <span className="min-w-0">
+          <span className="block truncate font-semibold">
+            {index + 1}. {report?.name ?? features.find((one) => one.id === leg.feature)?.name}
+          </span>
+          <span className="block truncate font-label text-[15px] text-quiet">
+            {catalogue.attachments[leg.method]?.name}, {catalogue.slings[leg.material]?.name}
+            {report?.needs
+              .map((need) => `, ${shown(need.need, settings).value} ${settings.length} ${need.use}`)
+              .join("")}
+          </span>
+        </span>
+        <span className="text-right font-label">
+          {report ? (
+            <>
+              <b className="text-[18px] text-over">{report.slack ? "slack" : spanned(report.force, settings)}</b>
+              <span className="block text-[15px] text-over">{digits(report.share.expected)} % of the pull</span>
+            </>
+          ) : null}
+        </span>
+        <span className={`text-right text-[18px] font-semibold ${below || unknown ? "text-over" : ""}`}>
+          {!report ? (
+            ""
+          ) : report.margin === null || report.margin === undefined ? (
+            <span className="font-label text-[15px]">unknown</span>
+          ) : (
+            `${digits(report.margin)} : 1`
+          )}
+        </span>
+      </DisclosureButton>
+      {report?.needs
+        .filter((need) => need.text)
+        .map((need) => (
+          <p key={need.use} className="font-label text-[16px] font-semibold text-over" data-need={need.use}>
+            ◆ {need.text}
+          </p>
+        ))}
+      <DisclosurePanel className="pb-3">
+        <div className="grid grid-cols-2 gap-2 lg:grid-cols-3">
+          <Choice
+            label="Tied to"
+            path={`${path}.feature`}
+            value={leg.feature}
+            options={features}
+            disabled={disabled}
+            onChange={(feature) => feature && onChange({ feature })}
+          />
+          <Choice
+            label="How"
+            path={path}
+            value={leg.method}
+            options={Object.values(catalogue.attachments)}
+            disabled={disabled}
+            onChange={(method) =>
+              method &&
+              onChange({
+                method,
+                turns: null,
+                tie_off:
+                  method === "drum-tie-off" ? { drum_m: 0.15, tail_to: "nothing", finish: "clipped-slack" } : null,
+              })
+            }
+          />
+          <Choice
+            label="With"
+            value={leg.material}
+            options={Object.values(catalogue.slings)}
+            disabled={disabled}
+            onChange={(material) => material && onChange({ material })}
+          />
+          <NumberField
+            label={`Turns (empty: ${catalogue.attachments[leg.method]?.turns.usual})`}
+            optional
+            value={leg.turns ?? null}
+            disabled={disabled}
+            onChange={(turns) => onChange({ turns: turns === null ? null : Math.round(turns) })}
+          />
+          <Choice
+            label="From there to the working point"
+            none="the same material reaches"
+            value={leg.extension ?? null}
+            options={Object.values(catalogue.slings)}
+            disabled={disabled}
+            onChange={(extension) => onChange({ extension })}
+          />
+          {leg.extension ? (
+            <Choice
+              label="Knots in that"
+              value={leg.extension_knot ?? null}
+              options={Object.values(catalogue.knots)}
+              disabled={disabled}
+              onChange={(knot) => knot && onChange({ extension_knot: knot })}
+            />
+          ) : null}
+          <NumberField
+            label="Leg length (empty: snug)"
+            unit="m"
+            optional
+            path={`${path}.length_m`}
+            value={leg.length_m ?? null}
+            disabled={disabled}
+            onChange={(length_m) => onChange({ length_m, ...(length_m === null ? {} : { pretension_n: null }) })}
+          />
+          <NumberField
+            label="Pretension (empty: none)"
+            unit="N"
+            optional
+            path={`${path}.pretension_n`}
+            value={leg.pretension_n ?? null}
+            disabled={disabled}
+            onChange={(pretension_n) =>
+              onChange({ pretension_n, ...(pretension_n === null ? {} : { length_m: null }) })
+            }
+          />
+          {leg.tie_off ? <TieOffFields leg={leg} disabled={disabled} onChange={onChange} /> : null}
+        </div>
+        {report ? <p className="mt-1 font-label">{degrees(report.off_pull_rad)} off the pull.</p> : null}
+        {report ? <p className="mt-1 font-label">{report.limits}</p> : null}
+        {report && anchors ? (
+          <div className="mt-1">
+            <FigureWithWorking figure={report.force} label={`Pull on the leg to ${report.name}`} />
+            <FigureWithWorking figure={report.share} label="Its share of the pull" />
+            {report.tail ? <FigureWithWorking figure={report.tail} label="Tension left in the tail" /> : null}
+            {report.needs.map((need) => (
+              <FigureWithWorking key={need.use} figure={need.need} label={`${need.material} for the ${need.use}`} />
+            ))}
+            {report.links.map((link) => (
+              <FigureWithWorking key={link.name} figure={link.strength} label={`${link.name} holds`} />
+            ))}
+          </div>
+        ) : null}
+        <button type="button" className="button mt-2" disabled={disabled || !canDrop} onClick={onDrop}>
+          Take this leg out
+        </button>
+      </DisclosurePanel>
+    </Disclosure>
+  );
+}
+
+function TieOffFields({
+  leg,
+  disabled,
+  onChange,
+}: {
+  leg: Leg;
+  disabled: boolean;
+  onChange: (with_: Partial<Leg>) => void;
+}) {
+  const tie = leg.tie_off!;
+  const change = (with_: Partial<typeof tie>) => onChange({ tie_off: { ...tie, ...with_ } });
+  return (
+    <>
+      <NumberField
+        label="Drum, across"
+        unit="m"
+        value={tie.drum_m}
+        disabled={disabled}
+        onChange={(drum_m) => change({ drum_m: drum_m! })}
+      />
+      <Choice
+        label="Tail led to"
+        value={tie.tail_to}
+        options={[
+          { id: "anchor-behind", name: "the anchor, out behind" },
+          { id: "same-axle", name: "the same axle" },
+          { id: "nothing", name: "nothing" },
+        ]}
+        disabled={disabled}
+        onChange={(to) => change({ tail_to: to as typeof tie.tail_to })}
+      />
+      <Choice
+        label="Finished with"
+        value={tie.finish}
+        options={[
+          { id: "releasable-hitch", name: "a releasable hitch" },
+          { id: "clipped-slack", name: "clipped back slack" },
+          { id: "clipped-tight", name: "clipped back tight" },
+          { id: "half-hitch", name: "a half hitch" },
+        ]}
+        disabled={disabled}
+        onChange={(finish) => change({ finish: finish as typeof tie.finish })}
+      />
+    </>
+  );
+}

@@ -1,0 +1,42 @@
+/** The frame of the sheets after a run: their name, and the way from each to the others. */
+import type { ReactNode } from "react";
+import { Link } from "react-router";
+
+const SHEETS = [
+  ["debrief", "Debrief"],
+  ["gear", "Gear"],
+  ["handover", "Hand over"],
+  ["log", "Log"],
+  ["run", "Run"],
+  ["check", "Plan"],
+] as const;
+
+interface Props {
+  plan: string;
+  here: (typeof SHEETS)[number][0];
+  title: string;
+  children: ReactNode;
+}
+
+export function AfterFrame({ plan, here, title, children }: Props) {
+  return (
+    <div className="grid h-full min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)] bg-sheet">
+      <header className="flex flex-wrap items-center border-b border-line bg-film">
+        <h1 className="mr-auto min-w-0 truncate px-4 py-2 text-lg font-semibold">{title}</h1>
+        <nav aria-label="After the run" className="flex flex-wrap px-1">
+          {SHEETS.map(([path, name]) => (
+            <Link
+              key={path}
+              to={`/plans/${plan}/${path}`}
+              aria-current={path === here ? "page" : undefined}
+              className={`flex min-h-11 items-center px-3 hover:bg-sheet max-sm:px-2 ${path === here ? "font-semibold underline decoration-2 underline-offset-4" : ""}`}
+            >
+              {name}
+            </Link>
+          ))}
+        </nav>
+      </header>
+      {children}
+    </div>
+  );
+}

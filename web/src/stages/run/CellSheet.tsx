@@ -1,0 +1,139 @@
+/** Load cells of this run: hung up and named, a simulated one for practice, readings of another cell read in and taken away. */
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
+import { answered, api, newId } from "../../api/client";
+import type { Cells, LoadCell } from "../../api/types";
+import { wrongOf } from "../../ui/faults";
+import { Choice } from "../../ui/fields";
+import { Sheet } from "../../ui/Sheet";
+import { Wrong } from "../../ui/Wrong";
+
+type Happens = "jam" | "snag" | "shock" | "creep" | "joins" | "over" | "silence" | "off";
+const EVENTS: [Happens, string][] = [
+  ["jam", "load jams"],
+  ["snag", "snag at the edge"],
+  ["joins", "somebody joins the litter"],
+  ["shock", "shock"],
+  ["silence", "falls silent"],
+  ["over", "put right"],
+];
+
+interface Props {
+  plan: string;
+  cells: Cells;
+  onLesson: () => void;
+  onClose: () => void;
+}
+
+export function CellSheet({ plan, cells, onLesson, onClose }: Props) {
+  const queries = useQueryClient();
+  const path = { params: { path: { plan_id: plan } } };
+  const [place, setPlace] = useState("load");
+  const file = useRef<HTMLInputElement>(null);
+  const known = new Set(cells.cells.map((one) => one.name));
+  const made = (simulated: boolean) => {
+    const base = simulated ? "Simulated cell" : "Cell of a table";
+    let name = base;
+    for (let number = 2; known.has(name); number++) name = `${base} ${number}`;
+    return { id: newId(), name, place, unit: "kN", simulated };
+  };
+  const done = () => queries.invalidateQueries({ queryKey: ["cells", plan] });
+  const start = useMutation({
+    mutationFn: async () => answered(await api.POST("/api/plans/{plan_id}/cells", { ...path, body: made(true) })),
+    onSuccess: done,
+  });
+  const read = useMutation({
+    mutationFn: async (text: string) => {
+      const cell = made(false);
+      answered(await api.POST("/api/plans/{plan_id}/cells", { ...path, body: cell }));
+      const where = { params: { path: { plan_id: plan, cell_id: cell.id } } };
+      return answered(await api.POST("/api/plans/{plan_id}/cells/{cell_id}/table", { ...where, body: { text } }));
+    },
+    onSettled: done,
+  });
+  const event = useMutation({
+    mutationFn: async ({ cell, happens }: { cell: LoadCell; happens: Happens }) =>
+      answered(
+        await api.POST("/api/plans/{plan_id}/cells/{cell_id}/event", {
+          params: { path: { plan_id: plan, cell_id: cell.id } },
+          body: { event: happens },
+        }),
+      ),
+    onSuccess: done,
+  });
+  const fault = start.error ?? read.error ?? event.error;
+  return (
+    <Sheet title="Load cells" onClose={onClose} wide>
+      <div className="flex flex-wrap items-end gap-3">
+        <div className="min-w-64 flex-1">
+          <Choice
+            label="Where it hangs"
+            value={place}
+            options={Object.entries(cells.places).map(([id, name]) => ({ id, name }))}
+            onChange={(id) => setPlace(id ?? "load")}
+          />
+        </div>
+        <button type="button" className="button" disabled={start.isPending} onClick={() => start.mutate()}>
+          Start a simulated cell
+        </button>
+        <button type="button" className="button" disabled={read.isPending} onClick={() => file.current?.click()}>
+          Read in a table
+        </button>
+        <input
+          ref={file}
+          type="file"
+          accept=".csv,text/csv"
+          className="sr-only"
+          aria-label="Table of readings"
+          tabIndex={-1}
+          onChange={async (change) => {
+            const chosen = change.target.files?.[0];
+            change.target.value = "";
+            if (chosen) read.mutate(await chosen.text());
+          }}
+        />
+      </div>
+      <p className="mt-2 text-[17px] leading-snug text-quiet">
+        A simulated cell is for practice: its readings are made from the plan, nothing in them is measured. A real cell
+        sends through a bridge of your own, to the same address.
+      </p>
+      {fault ? <Wrong className="mt-2">{wrongOf(fault)}</Wrong> : null}
+      <ul className="mt-3">
+        {cells.cells.map((one) => (
+          <li key={one.id} className="border-t border-line py-2">
+            <p className="text-lg">
+              <b>{one.name}</b>, {one.place_text}, {one.readings} {one.readings === 1 ? "reading" : "readings"}
+            </p>
+            {one.simulated ? (
+              <div className="mt-1 flex flex-wrap gap-2">
+                {EVENTS.map(([happens, name]) => (
+                  <button
+                    key={happens}
+                    type="button"
+                    className="button"
+                    onClick={() => event.mutate({ cell: one, happens })}
+                  >
+                    {name}
+                  </button>
+                ))}
+                <button type="button" className="button" onClick={() => event.mutate({ cell: one, happens: "off" })}>
+                  Take it off
+                </button>
+              </div>
+            ) : null}
+          </li>
+        ))}
+      </ul>
+      {cells.cells.length ? (
+        <div className="mt-2 flex flex-wrap gap-2">
+          <button type="button" className="button" onClick={onLesson}>
+            What the readings say of friction and weight
+          </button>
+          <a className="button inline-flex items-center" href={`/api/plans/${plan}/readings.csv`} download>
+            Take all readings away as CSV
+          </a>
+        </div>
+      ) : null}
+    </Sheet>
+  );
+}
