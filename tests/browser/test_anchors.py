@@ -149,7 +149,8 @@ def test_survey_rig_swing_fail_compare_and_choose_by_touch(anchors, tmp_path):
     expect(page.locator("[data-rung='anchor:main:attachment:3']")).to_be_visible()
     expect(page.locator("[data-rung='anchor:main:feature:1']")).to_contain_text("Larch")
     page.get_by_role("link", name="Log, 1").tap()
-    expect(page.get_by_text("because the larch alone is one point of failure", exact=True)).to_be_visible()
+    entries = page.get_by_role("list", name="Entries, newest first")
+    expect(entries.get_by_text("because the larch alone is one point of failure", exact=True)).to_be_visible()
 
 
 def test_the_anchors_by_keyboard_alone(someone):

@@ -165,6 +165,13 @@ def test_a_decision_is_logged_with_two_touches_and_no_typing(someone):
     first = page.locator("[data-change]").first
     first.get_by_role("button", name=re.compile("^Do it")).tap()
     reasons = page.get_by_test_id("reasons")
+    form = page.get_by_role("form", name="Decision")
+    before = form.bounding_box()
+    expect(page.get_by_label("Decided")).to_have_value(re.compile(r"in place of .*: .* → "))
+    expect(reasons).to_be_visible()
+    assert form.bounding_box() == before, "what is offered late moves what is under the thumb"
+    leader.saved()
+    page.reload()
     expect(page.get_by_label("Decided")).to_have_value(re.compile(r"in place of .*: .* → "))
     reasons.get_by_role("button").first.tap()
     page.get_by_role("button", name="Record").tap()

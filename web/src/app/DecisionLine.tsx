@@ -16,6 +16,15 @@ interface Props {
   onRecorded: () => void;
 }
 
+/** What stands in the line; `offered`: what was offered last. */
+interface Said {
+  decision: string;
+  reason: string;
+  offered: string;
+}
+
+const NOTHING: Said = { decision: "", reason: "", offered: "" };
+
 /** Reasons that fit most changes, where the team has none of its own yet. */
 const USUAL = ["less at the hands", "it is what is in the bags", "quicker"];
 const PHRASES = 4;
@@ -29,21 +38,19 @@ function phrases(log: Entry[]): string[] {
 
 export function DecisionLine({ open, log, field, offer, onRecorded }: Props) {
   const key = `outrigger.decision.${open.plan.id}`;
-  const [said, setSaid] = useState<{ decision: string; reason: string }>(() =>
-    JSON.parse(sessionStorage.getItem(key) ?? '{"decision":"","reason":""}'),
-  );
-  const change = (part: Partial<typeof said>) => {
+  const [said, setSaid] = useState<Said>(() => ({ ...NOTHING, ...JSON.parse(sessionStorage.getItem(key) ?? "{}") }));
+  const change = (part: Partial<Said>) => {
     const next = { ...said, ...part };
     sessionStorage.setItem(key, JSON.stringify(next));
     setSaid(next);
   };
-  const [offered, setOffered] = useState<string>("");
   const text = offer?.decision ?? "";
-  if (text !== offered) {
-    setOffered(text);
-    // What somebody is typing stays; an earlier offer gives way to the newer one.
-    if (said.decision === "" || said.decision === offered) change({ decision: text });
-  }
+  // What somebody is typing stays; an earlier offer gives way to the newer one.
+  if (text !== said.offered)
+    change({
+      offered: text,
+      decision: said.decision === "" || said.decision === said.offered ? text : said.decision,
+    });
   const isOffer = text !== "" && said.decision === text;
   const reasons = [...new Set([...phrases(log).slice(0, 2), ...(offer?.answers ?? []), ...USUAL])].slice(0, PHRASES);
   const record = (reason: string) => {
@@ -58,24 +65,13 @@ export function DecisionLine({ open, log, field, offer, onRecorded }: Props) {
   return (
     <form
       aria-label="Decision"
-      className="border-t-2 border-ink bg-film px-4 pt-1.5 pb-2.5"
+      className="border-t-2 border-ink bg-film px-4 pt-2 pb-1"
       onSubmit={(event) => {
         event.preventDefault();
         if (!ready) return;
         record(said.reason);
       }}
     >
-      <div className="mb-1 flex items-baseline justify-between gap-4 font-label text-[15px]">
-        <p className="min-w-0 truncate text-quiet" aria-live="polite">
-          {waiting ? `◆ ${waiting} ${waiting === 1 ? "entry" : "entries"} kept on this device, not sent yet. ` : ""}
-          {last
-            ? `Last, ${clock(last.time)}: ${last.decision}${last.reason ? `, because ${last.reason}` : ""}`
-            : "Nothing decided yet."}
-        </p>
-        <Link to={`/plans/${open.plan.id}/log`} className="font-semibold whitespace-nowrap underline">
-          Log, {log.length}
-        </Link>
-      </div>
       <div className="flex flex-wrap items-center gap-2">
         <label className="flex min-w-56 flex-1 items-center max-md:basis-full gap-2">
           <span className="font-semibold">Decided</span>
@@ -107,22 +103,47 @@ export function DecisionLine({ open, log, field, offer, onRecorded }: Props) {
           Record
         </button>
       </div>
-      {isOffer && open.canLog ? (
-        <div role="group" aria-label="Reasons" className="mt-1.5 flex gap-2 overflow-x-auto" data-testid="reasons">
-          {reasons.map((one) => (
-            <button
-              key={one}
-              type="button"
-              className={`button max-w-[30rem] flex-none truncate px-3! font-normal! ${said.reason === one ? "button-main" : ""}`}
-              aria-pressed={said.reason === one}
-              title={one}
-              onClick={() => change({ reason: one })}
-            >
-              because {one}
-            </button>
-          ))}
-        </div>
-      ) : null}
+      {/* Of one height with reasons or without: what is offered a moment after a touch moves nothing under the next one. */}
+      <div className="mt-1.5 flex h-12 items-center gap-3 font-label text-[15px]">
+        {waiting ? (
+          <b className="max-w-[50%] text-over">
+            ◆ {waiting} {waiting === 1 ? "entry" : "entries"} kept on this device, not sent yet.
+          </b>
+        ) : null}
+        {isOffer && open.canLog ? (
+          <div
+            role="group"
+            aria-label="Reasons"
+            className="flex min-w-0 flex-1 gap-2 overflow-x-auto"
+            data-testid="reasons"
+          >
+            {reasons.map((one) => (
+              <button
+                key={one}
+                type="button"
+                className={`button max-w-[30rem] flex-none truncate px-3! font-normal! ${said.reason === one ? "button-main" : ""}`}
+                aria-pressed={said.reason === one}
+                title={one}
+                onClick={() => change({ reason: one })}
+              >
+                because {one}
+              </button>
+            ))}
+          </div>
+        ) : (
+          <p className="min-w-0 flex-1 truncate text-quiet" aria-live="polite">
+            {last
+              ? `Last, ${clock(last.time)}: ${last.decision}${last.reason ? `, because ${last.reason}` : ""}`
+              : "Nothing decided yet."}
+          </p>
+        )}
+        <Link
+          to={`/plans/${open.plan.id}/log`}
+          className="flex min-h-11 items-center font-semibold whitespace-nowrap underline"
+        >
+          Log, {log.length}
+        </Link>
+      </div>
     </form>
   );
 }

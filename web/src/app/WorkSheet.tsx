@@ -81,7 +81,6 @@ function Sheet({ plan, left, session, catalogue }: Props & { plan: Plan; left: K
   const [asked, ask] = useState<string | null>(null);
   const onWay = useOnWay(stage);
   const [bestShown, showBest] = useState(false);
-  const [considered, consider] = useState("");
   const open = useOpenPlan(plan, left, stage === "anchors", asked, onWay.on ? onWay.run : null);
   const [touched, setTouched] = useState<Touched | null>(null);
   const [gone, setGone] = useState<string | null>(null);
@@ -96,7 +95,7 @@ function Sheet({ plan, left, session, catalogue }: Props & { plan: Plan; left: K
     refetchInterval: 5000,
   });
   const stopped = useStopped(plan.id);
-  const decided = useDecided(open.document, open.canEdit, considered);
+  const decided = useDecided(plan.id, open.document, open.canEdit);
   const edits = useHaulEdits(open, catalogue);
   const lines = useLineEdits(open);
   const { report, whole, document } = open;
@@ -318,7 +317,7 @@ function Sheet({ plan, left, session, catalogue }: Props & { plan: Plan; left: K
                       open={open}
                       lowers={state?.group === "lower"}
                       onClose={() => showBest(false)}
-                      onMade={consider}
+                      onMade={decided.consider}
                     />
                   ) : state && whole ? (
                     <LoadPath
@@ -343,10 +342,7 @@ function Sheet({ plan, left, session, catalogue }: Props & { plan: Plan; left: K
             log={log.data?.entries ?? []}
             field={decision}
             offer={decided.offer}
-            onRecorded={() => {
-              decided.settle();
-              consider("");
-            }}
+            onRecorded={decided.settle}
           />
         </div>
         {touched && report && state ? (
@@ -368,7 +364,7 @@ function Sheet({ plan, left, session, catalogue }: Props & { plan: Plan; left: K
             document={document}
             chosen={chosenOf(choosing, document)}
             onChoose={(choice, others) => {
-              consider(others);
+              decided.consider(others);
               put(choosing)(choice);
             }}
             onClose={() => choose(null)}

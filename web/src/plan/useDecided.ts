@@ -1,6 +1,6 @@
 /** What was changed since the last decision, told in the trade's words as soon as the document is still. */
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { answered, api } from "../api/client";
 import type { Document } from "../api/types";
 import { useSettings } from "../app/settings";
@@ -16,8 +16,26 @@ export interface Offer {
   considered: string;
 }
 
-export function useDecided(document: Document, canEdit: boolean, considered: string) {
-  const [base, setBase] = useState(document);
+const KEY = "outrigger.decided";
+
+/** What a decision is told from; kept for the plan that this tab has open, so that a reload loses no change. */
+interface Since {
+  plan: string;
+  /** The plan as it was when the last decision was recorded, or when this tab first opened it. */
+  base: Document;
+  /** What else was open on the screen when it was changed. */
+  considered: string;
+}
+
+function kept(plan: string): Since | null {
+  const since = JSON.parse(sessionStorage.getItem(KEY) ?? "null") as Since | null;
+  return since?.plan === plan ? since : null;
+}
+
+export function useDecided(plan: string, document: Document, canEdit: boolean) {
+  const [since, set] = useState<Since>(() => kept(plan) ?? { plan, base: document, considered: "" });
+  const { base, considered } = since;
+  useEffect(() => sessionStorage.setItem(KEY, JSON.stringify(since)), [since]);
   const [{ force, length }] = useSettings();
   const still = useStill(document, STILL_MS);
   const changed = canEdit && still !== base;
@@ -43,5 +61,9 @@ export function useDecided(document: Document, canEdit: boolean, considered: str
         considered,
       }
     : null;
-  return { offer, settle: () => setBase(document) };
+  return {
+    offer,
+    consider: (others: string) => set((now) => ({ ...now, considered: others })),
+    settle: () => set({ plan, base: document, considered: "" }),
+  };
 }

@@ -1,6 +1,6 @@
 /** Anchors: the ground from above and from the side, the arrangement that is looked at, and what there is to tie to. */
 import { Radio, RadioGroup, Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/react";
-import { useMemo, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import type { Anchor, ArrangementReport, Catalogue } from "../../api/types";
 import { AnchorPlan } from "../../drawing/AnchorPlan";
 import { AnchorSide } from "../../drawing/AnchorSide";
@@ -43,6 +43,11 @@ export function AnchorsStage({ open, catalogue, state, pointedAt, onPointed }: P
   const edits = useAnchorEdits(open);
   const [shownId, show] = useState(() => mainAnchor(document).taken);
   const [tab, setTab] = useState(0);
+  const panels = useRef<HTMLDivElement>(null);
+  const turnTo = (next: number) => {
+    setTab(next);
+    panels.current?.scrollTo(0, 0);
+  };
   const [gone, setGone] = useState<number | null>(null);
   const [feature, openFeature] = useState<string | null>(null);
   const [working, setWorking] = useState<"gone" | "whole" | null>(null);
@@ -159,7 +164,7 @@ export function AnchorsStage({ open, catalogue, state, pointedAt, onPointed }: P
             </p>
           ) : null}
         </div>
-        <TabGroup selectedIndex={tab} onChange={setTab} className="flex min-h-0 flex-col border-t-4 border-film">
+        <TabGroup selectedIndex={tab} onChange={turnTo} className="flex min-h-0 flex-col border-t-4 border-film">
           <div className="flex items-start border-b border-line px-3 pt-1">
             <TabList className="flex flex-wrap gap-1">
               {["Legs", "Candidates", "Compare", "Survey", "Look at"].map((name) => (
@@ -182,7 +187,7 @@ export function AnchorsStage({ open, catalogue, state, pointedAt, onPointed }: P
               Log it
             </button>
           </div>
-          <TabPanels className="min-h-0 flex-1 overflow-y-auto px-4 py-1.5">
+          <TabPanels ref={panels} className="min-h-0 flex-1 overflow-y-auto px-4 py-1.5">
             <TabPanel tabIndex={-1}>
               <LegsLedger
                 document={document}
@@ -216,7 +221,7 @@ export function AnchorsStage({ open, catalogue, state, pointedAt, onPointed }: P
                 canLog={open.canLog}
                 onShow={(id) => {
                   look(id);
-                  setTab(0);
+                  turnTo(0);
                 }}
                 onUse={edits.use}
                 onLog={choose}

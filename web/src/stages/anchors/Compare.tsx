@@ -82,9 +82,28 @@ export function Compare({ anchor, anchors, canEdit, canLog, onShow, onUse, onLog
                 >
                   {one.name}
                 </button>
-                {one.id === anchor.taken ? (
-                  <span className="block font-label text-[15px] font-normal">in use</span>
-                ) : null}
+                {/* Above what is still being worked out: nothing that comes in moves it. */}
+                <div className="flex flex-wrap gap-1 font-normal">
+                  <button
+                    type="button"
+                    className="button px-3!"
+                    disabled={!canEdit || one.id === anchor.taken || Boolean(one.pull)}
+                    title={one.pull ? "It has a pull of its own" : ""}
+                    onClick={() => onUse(one.id)}
+                    aria-label={`${one.id === anchor.taken ? "in use:" : "Use"} ${one.name}`}
+                  >
+                    {one.id === anchor.taken ? "in use" : "Use"}
+                  </button>
+                  <button
+                    type="button"
+                    className="button px-3!"
+                    disabled={!canLog}
+                    onClick={() => onLog(one.id)}
+                    aria-label={`Log the choice of ${one.name}`}
+                  >
+                    Log
+                  </button>
+                </div>
               </th>
             ))}
           </tr>
@@ -108,34 +127,6 @@ export function Compare({ anchor, anchors, canEdit, canLog, onShow, onUse, onLog
               ))}
             </tr>
           ))}
-          <tr>
-            <td />
-            {anchor.alternatives.map((one) => (
-              <td key={one.id} className="px-2 py-2">
-                <div className="flex flex-wrap gap-1">
-                  <button
-                    type="button"
-                    className="button px-3!"
-                    disabled={!canEdit || one.id === anchor.taken || Boolean(one.pull)}
-                    title={one.pull ? "It has a pull of its own" : ""}
-                    onClick={() => onUse(one.id)}
-                    aria-label={`${one.id === anchor.taken ? "in use:" : "Use"} ${one.name}`}
-                  >
-                    {one.id === anchor.taken ? "in use" : "Use"}
-                  </button>
-                  <button
-                    type="button"
-                    className="button px-3!"
-                    disabled={!canLog}
-                    onClick={() => onLog(one.id)}
-                    aria-label={`Log the choice of ${one.name}`}
-                  >
-                    Log
-                  </button>
-                </div>
-              </td>
-            ))}
-          </tr>
         </tbody>
       </table>
     </div>
