@@ -122,6 +122,8 @@ def _of_place(change: Change) -> str:
 def _of_load(change: Change) -> str:
     if change.last == "contact":
         return f"load {_name('contacts', change.new)}"
+    if len(change.path) == 2:
+        return "load made up otherwise"
     who = lower_first(str(change.path[2]))
     if len(change.path) == 3:
         return f"{who} {'off the rope' if change.went else 'on the rope'}"
@@ -141,7 +143,7 @@ def _of_site(change: Change) -> str:
             return f"{edge} {'is no edge any more' if change.went else 'is an edge'}"
         return f"{_swapped('surfaces', change)} at {edge}" if change.last in _TABLES else f"{edge} moved"
     return {
-        "profile": "ground measured again", "load_at": "load moved", "frame": "place on the map and fall line given anew",
+        "profile": "ground measured again", "edges": "edges marked otherwise", "load_at": "load moved", "frame": "place on the map and fall line given anew",
         "surface": f"ground: {_swapped('surfaces', change)}" if change.last == "surface" else "",
     }[change.path[1]]  # fmt: skip
 
@@ -194,7 +196,7 @@ def _of_rope(change: Change) -> str:
         word, none = ("joined", "no join in the") if change.last == "joins" else ("damaged", "no damage on the")
         return f"{rope} {word} {places} from the load" if places else f"{none} {rope}"
     if change.last == "age_years":
-        return f"{rope}: age {change.figures()} years"
+        return f"{rope}: age {change.figures(' years')}"
     return f"{rope} {change.lengths()}" if change.last == "length_m" else f"{rope}: {change.new or 'wear not said'}"
 
 

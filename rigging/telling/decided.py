@@ -88,9 +88,12 @@ def _leaves(old: Any, new: Any, path: tuple[Any, ...]) -> Iterator[Leaf]:
     elif isinstance(old, dict) and isinstance(new, dict):
         for key in dict.fromkeys([*old, *new]):
             yield from _leaves(old.get(key), new.get(key), (*path, key))
-    elif isinstance(old, list) and isinstance(new, list) and _by_id(old) and _by_id(new):
-        ids = dict.fromkeys([*(_id(one) for one in old), *(_id(one) for one in new)])
-        for id in ids:
+    elif isinstance(old, list) and isinstance(new, list) and _named(old) and _named(new):
+        ids = [_id(one) for one in (*old, *new)]
+        if any(len({_id(one) for one in rows}) < len(rows) for rows in (old, new)):
+            yield path, old, new  # names that stand twice tell nothing apart
+            return
+        for id in dict.fromkeys(ids):
             a, b = (next((one for one in rows if _id(one) == id), None) for rows in (old, new))
             yield from _leaves(a, b, (*path, id))
     elif isinstance(old, list) and isinstance(new, list) and len(old) == len(new):
@@ -104,5 +107,5 @@ def _id(one: Any) -> Any:
     return one.get("id") or one.get("name") or one.get("check")
 
 
-def _by_id(rows: list[Any]) -> bool:
-    return all(isinstance(one, dict) and _id(one) for one in rows) and len({_id(one) for one in rows}) == len(rows)
+def _named(rows: list[Any]) -> bool:
+    return all(isinstance(one, dict) and _id(one) for one in rows)
