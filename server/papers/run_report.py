@@ -41,7 +41,7 @@ def run_report(plan: Plan, run: Run) -> bytes:
     ]
     document = Document.model_validate_json(run.revision.document)
     story: list[Flowable] = [
-        said(f"{document.title}. {document.place}"),
+        *([said(document.place)] if document.place else []),
         said(f"Begun {run.begun_at:{_TIME}} UTC" + (f", ended {run.ended_at:{_TIME}} UTC." if run.ended_at else ", not ended yet.")),
         said(_verified(plan)),
         heading("People"),
