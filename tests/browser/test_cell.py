@@ -64,6 +64,7 @@ def test_a_jam_is_caught_by_its_alarm_on_every_screen_and_friction_is_learnt_and
     assert violations(page) == []
     page.get_by_role("button", name="Take it over into the plan").click()
     expect(page.get_by_test_id("heard")).to_contain_text("Friction learnt from readings taken over")
+    expect(page.get_by_text("all sent")).to_be_visible()
     told = leader.call("GET", f"/plans/{plan}")
     assert told["latest"]["number"] == 2 and any(one["of"] == "load" for one in told["latest"]["document"]["found"])
     kinds = [one["kind"] for one in leader.call("GET", f"/plans/{plan}/log")["entries"]]
