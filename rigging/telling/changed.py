@@ -111,14 +111,6 @@ _TABLES = {
 # The ground, the load, the people, the material
 
 
-def _of_title(change: Change) -> str:
-    return f"plan named {change.new}"
-
-
-def _of_place(change: Change) -> str:
-    return f"place: {change.new}" if change.new else "place not said any more"
-
-
 def _of_load(change: Change) -> str:
     if change.last == "contact":
         return f"load {_name('contacts', change.new)}"
@@ -449,7 +441,8 @@ def _of_tension_line(change: Change) -> str:
 
 
 _TELLERS: dict[str, Callable[[Change], str]] = {
-    "title": _of_title, "place": _of_place, "load": _of_load, "site": _of_site, "features": _of_feature, "anchors": _of_anchor, "ropes": _of_rope,
+    "title": lambda change: f"plan named {change.new}", "place": lambda change: f"place: {change.new or 'not said'}", "load": _of_load,
+    "site": _of_site, "features": _of_feature, "anchors": _of_anchor, "ropes": _of_rope,
     "lines": _of_line, "tension_lines": _of_tension_line, "kit": lambda _: "other material in the bags", "bags": lambda _: "other gear in the bags",
     "team": _of_team, "rules": _of_rules, "found": _of_found,
 }  # fmt: skip
