@@ -11,7 +11,7 @@ from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.quantities.ranges import Range
 from rigging.quantities.units import Wording
-from rigging.telling.words import line_name, listed, lower_first
+from rigging.telling.words import line_name, listed, lower_first, spoken
 
 TOLD_WHOLE = frozenset(
     ["system", "at", "load_at", "point", "profile", "frame", "answers", "rating_n", "planning_n", "prop", "span", "pull", "joins", "damage", "own",
@@ -70,19 +70,14 @@ def in_words(change: Change) -> str:
 
 def _name(table: str, id: Any) -> str:
     known = getattr(catalogue(), table).get(id)
-    return lower_first(known.name) if known and not known.name[:1].isdigit() else known.name if known else str(id)
-
-
-def _short(name: str) -> str:
-    """What people say: without the measure behind the comma."""
-    return lower_first(name.partition(",")[0])
+    return lower_first(known.name) if known else str(id)
 
 
 def _feature_name(change: Change, id: str) -> str:
     for plan in (change.after, change.before):
         for one in plan.features:
             if one.id == id:
-                return _short(one.name)
+                return spoken(one.name)
     return id
 
 
@@ -102,9 +97,8 @@ def _swapped(table: str, change: Change) -> str:
 
 
 _TABLES = {
-    "device": "devices", "brake_hitch": "hitches", "grab": "hitches", "capture": "hitches", "load_knot": "knots", "knot": "knots", "end_knot": "knots",
-    "extension_knot": "knots", "load_connector": "connectors", "connector": "connectors", "protection": "surfaces", "surface": "surfaces",
-    "material": "slings", "extension": "slings", "method": "attachments", "bend": "bends", "slider": "bends", "slips": "devices",
+    "knot": "knots", "extension_knot": "knots", "connector": "connectors", "protection": "surfaces", "surface": "surfaces",
+    "material": "slings", "extension": "slings", "method": "attachments", "slider": "bends",
 }  # fmt: skip
 
 
@@ -163,7 +157,7 @@ def _of_feature(change: Change) -> str:
     if change.last == "guard":
         return f"{change.new or 'nobody'} guards {name}"
     if change.last == "name":
-        return f"{_short(change.old)} named {change.new}"
+        return f"{spoken(change.old)} named {change.new}"
     if change.last == "kind":
         return f"{name}: {_swapped('features', change)}"
     return f"{name} inspected" if change.last == "answers" else f"{name} moved"
@@ -193,12 +187,12 @@ def _of_rope(change: Change) -> str:
 
 
 def _of_team(change: Change) -> str:
-    if change.path[1] == "people" and len(change.path) > 2:
-        return _of_person(change)
+    if change.path[1] == "people":
+        return _of_person(change) if len(change.path) > 2 else "other people"
     return {
         "haulers": f"{change.new} haulers in place of {change.old}", "sustained_n": f"each hauler gives {change.forces()}",
         "heave_n": f"each hauler gives {change.forces()} in a heave",
-    }[change.path[1]] if change.path[1] != "people" else "other people"  # fmt: skip
+    }[change.path[1]]  # fmt: skip
 
 
 def _of_person(change: Change) -> str:
@@ -248,7 +242,7 @@ def _of_anchor(change: Change) -> str:
     name = _anchor_name(change, change.path[1])
     if len(change.path) == 2:
         return f"{name} {'taken out' if change.went else 'added'}"
-    anchor = next(one for one in change.after.anchors if one.id == change.path[1])
+    anchor = change.after.anchor(change.path[1])
     ways = {one.id: lower_first(one.name) for one in anchor.alternatives}
     if change.last == "taken":
         return f"{ways[change.new]} taken for the {name}"

@@ -220,10 +220,10 @@ TELL: dict[str, Teller] = {
         "The doubled one, whose twists cancel; or strands kept parallel, and the tail free to turn."),
     # Let off under load
     "releases": lambda v, p, s: (
-        f"{line_name(p, v['line'])}: {lower_first(v['what']) if not v['what'][0].isdigit() else v['what']} can be let off under load"
+        f"{line_name(p, v['line'])}: {lower_first(v['what'])} can be let off under load"
         + (f", by {s.length(v['by_m'])} on its releasing hitch." if v["by_m"] else "."), ""),
     "release-missing": lambda v, p, s: (
-        f"{line_name(p, v['line'])}: set hard, {lower_first(v['what']) if not v['what'][0].isdigit() else v['what']} can not be let off under load, and no releasing hitch is behind.",
+        f"{line_name(p, v['line'])}: set hard, {lower_first(v['what'])} can not be let off under load, and no releasing hitch is behind.",
         "A load-releasing hitch between it and its anchor."),
     "release-tied": lambda v, p, s: (
         f"{line_name(p, v['line'])} is tied at its anchor: it can not be let off under load.", "A device, or a releasing hitch."),

@@ -117,7 +117,7 @@ def caught_text(v: dict[str, Any], plan: Plan, say: Wording) -> str:
     gone, by = line_name(plan, v["line"]), line_name(plan, v["by"]).lower()
     text = f"{gone} goes: the load drops {say.length(v['drop_m'])} onto the {by}, peak {say.force(v['peak'])}"
     if v["slid"] is not None and v["slid"].high > 0.005 and v["clutch"]:
-        text += f", {lower_first(v['clutch'].name) if not v['clutch'].name[0].isdigit() else v['clutch'].name} slipping up to {say.length(v['slid'].high)}"
+        text += f", {lower_first(v['clutch'].name)} slipping up to {say.length(v['slid'].high)}"
     if v["stops_in"] is not None:
         text += f"; it stops {say.length_range(v['stops_in'])} further down"
     return f"{text}."

@@ -35,6 +35,11 @@ def lower_first(text: str) -> str:
     return f"{text[0].lower()}{text[1:]}" if text else ""
 
 
+def spoken(name: str) -> str:
+    """A name as people say it: without the measure behind its comma."""
+    return lower_first(name.partition(",")[0])
+
+
 def listed(names: Iterable[str]) -> str:
     """One, two and three; each once."""
     rows = list(dict.fromkeys(names))
@@ -71,7 +76,7 @@ def part_name(plan: Plan, part: Part) -> str:
     """A part as a person reads it on the load path."""
     line = part.id.partition(":")[0]
     whose = f", {line_name(plan, line).lower()}" if several(plan) and not part.id.startswith("anchor:") else ""
-    thing = lower_first(part.thing) if not part.thing[:1].isdigit() else part.thing
+    thing = lower_first(part.thing)
     names: dict[str, str] = {
         "load-connector": f"Load, {thing}{whose}", "load-knot": f"Load knot, {thing}{whose}", "edge": f"{part.thing}{whose}",
         "rope": f"Rope, {part.thing}{whose}", "grab": f"Haul grab {part.where}, {part.thing}", "bend": f"{part.thing} at {part.where}",
@@ -95,7 +100,7 @@ _SHORT: dict[str, str] = {
 def short_name(part: Part) -> str:
     """A part in a word or two: an anchor's by what it is tied to."""
     if part.kind in ("attachment", "feature"):
-        return lower_first((part.where or part.thing).partition(",")[0])
+        return spoken(part.where or part.thing)
     return _SHORT.get(part.kind, part.kind)
 
 

@@ -105,7 +105,7 @@ def _as_it_stood(plan: Plan, run: Run, done: list[Done], made: Composed) -> Iter
 
 def _cell(cell: Cell, steps: list[_Stood], words: dict[str, str]) -> DebriefCell | None:
     """A cell that read something, with its bands; steps that move the load alike at the same places have the same."""
-    first, last = cell.blocks.order_by("first").first(), cell.blocks.order_by("-first").first()
+    first, last = cell.blocks.order_by("first").first(), cell.last_block
     if first is None or last is None:
         return None
     alike: dict[tuple[str, tuple[float, ...], tuple[Motion, ...]], Range | None] = {}

@@ -125,11 +125,11 @@ def _cell(plan: Plan, id: uuid.UUID) -> Cell:
 
 
 def _out(plan: Plan, cell: Cell, words: dict[str, str], going: Run | None, revision: Revision) -> CellOut:
-    last, first = cell.blocks.order_by("-first").first(), cell.blocks.order_by("first").first()
+    last, first = cell.last_block, cell.blocks.order_by("first").first()
     now = watching.expected(plan, cell, going, revision)
     return CellOut(
         id=cell.id, name=cell.name, place=cell.place, place_text=words.get(cell.place, cell.place), unit=cell.unit,
-        readings=last.first + last.count if last else 0, from_ms=first.from_ms if first else None, to_ms=last.to_ms if last else None,
+        readings=last.following if last else 0, from_ms=first.from_ms if first else None, to_ms=last.to_ms if last else None,
         simulated=simulated.runs(cell), step=going.at if going else "", band=now.band, stuck=now.stuck,
     )  # fmt: skip
 
@@ -227,8 +227,8 @@ def import_readings(request: HttpRequest, plan_id: uuid.UUID, cell_id: uuid.UUID
     plan = plan_of(request, plan_id, *_WRITES)
     cell = _cell(plan, cell_id)
     times, forces = read_table(body.text, body.time_column, body.force_column, body.time_unit, body.unit or None)
-    last = cell.blocks.order_by("-first").first()
-    first = last.first + last.count if last else 0
+    last = cell.last_block
+    first = last.following if last else 0
     if last and times[0] <= last.to_ms:
         raise refuse("text", "its readings lie before some that are here already", "read them into a cell of their own")
     for start in range(0, len(times), LARGEST_BATCH):

@@ -28,6 +28,11 @@ class Cell(models.Model):
         constraints = [models.UniqueConstraint(fields=["plan", "name"], name="one_cell_of_a_name")]
         ordering = ["made_at"]
 
+    @property
+    def last_block(self) -> "ReadingBlock | None":
+        """The newest readings; asked of the database each time."""
+        return self.blocks.order_by("-first").first()
+
 
 class ReadingBlock(models.Model):
     """Readings one after the other: `first` is the number of the first, counted by the cell from 0; times in ms since the epoch by the
@@ -44,6 +49,11 @@ class ReadingBlock(models.Model):
     class Meta:
         constraints = [models.UniqueConstraint(fields=["cell", "first"], name="one_block_per_number")]
         ordering = ["first"]
+
+    @property
+    def following(self) -> int:
+        """The number of the reading that comes after these."""
+        return self.first + self.count
 
     def content_hash(self, before: bytes) -> bytes:
         head = struct.pack("<IHqq", self.first, self.count, self.from_ms, self.to_ms)

@@ -49,8 +49,8 @@ class _Sending(threading.Thread):
             connection.close()
 
     def _send(self) -> None:
-        began, last = time.time(), self.cell.blocks.order_by("-first").first()
-        number, sent = (last.first + last.count if last else 0), 0
+        began, last = time.time(), self.cell.last_block
+        number, sent = (last.following if last else 0), 0
         while time.time() - began < _LONGEST_S:
             time.sleep(_SENDS_S)
             while self.asked:

@@ -105,7 +105,7 @@ def write_table(plan: Plan) -> Iterator[str]:
     """Every reading of a plan as CSV, as it was kept."""
     yield "cell,place,time_utc,force_N\r\n"
     for cell in plan.cells.all():
-        last = cell.blocks.order_by("-first").first()
+        last = cell.last_block
         for first in range(0, last.first + 1 if last else 0, _ROWS):
             out = io.StringIO()
             rows = csv.writer(out)

@@ -39,8 +39,8 @@ def take(plan: Plan, cell: Cell, batch: Batch, user: Any) -> int:
     """
     times, forces = _checked(cell, batch)
     with writing():
-        last = cell.blocks.order_by("-first").first()
-        following = last.first + last.count if last else 0
+        last = cell.last_block
+        following = last.following if last else 0
         known = max(0, following - batch.first)
         if known >= len(times):
             return following
@@ -56,7 +56,7 @@ def take(plan: Plan, cell: Cell, batch: Batch, user: Any) -> int:
         )  # fmt: skip
         block.hash = block.content_hash(bytes(last.hash) if last else b"")
         block.save(force_insert=True)
-        following = block.first + block.count
+        following = block.following
     watching.heard(plan, cell, times, forces, user)
     return following
 
