@@ -7,6 +7,8 @@ HTTPS ?= 0
 TYPES := web/src/api/schema.d.ts
 export OUTRIGGER_VAR = $(abspath $(VAR))
 export OUTRIGGER_HTTPS = $(HTTPS)
+# Servers start by the dozen: what they compile is kept.
+export PYTHONDONTWRITEBYTECODE =
 
 .PHONY: setup setup-test build demo serve test lint types check-types sources bench screenshots rates cell clean
 
@@ -61,7 +63,7 @@ lint: setup-test check-types
 
 test: setup-test lint build
 	$(PY) server/manage.py makemigrations --check --dry-run
-	$(PY) -m pytest --doctest-modules rigging/mechanics rigging/site tests
+	$(PY) -m pytest --numprocesses 2 --dist loadfile --durations 10 --doctest-modules rigging/mechanics rigging/site tests
 
 bench: setup-test build
 	$(PY) -m tests.bench

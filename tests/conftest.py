@@ -1,7 +1,9 @@
 """A server on its own data for tests that need a real one, and people of a team."""
 
+import fcntl
 import os
 import random
+import shutil
 import signal
 import socket
 import ssl
@@ -15,6 +17,9 @@ from pathlib import Path
 import pytest
 
 from tests.plans import ROOT
+
+# Servers are started by the dozen: what they compile is kept.
+os.environ.pop("PYTHONDONTWRITEBYTECODE", None)
 
 
 def free_port() -> int:
@@ -30,41 +35,73 @@ def free_port() -> int:
             continue
 
 
+def manage(env: dict[str, str], *arguments: str) -> subprocess.CompletedProcess[str]:
+    command = [sys.executable, str(ROOT / "server" / "manage.py"), *arguments]
+    return subprocess.run(command, env=env, check=True, capture_output=True, text=True)
+
+
+def environment(var: Path, https: bool = False) -> dict[str, str]:
+    return {
+        **os.environ, "OUTRIGGER_VAR": str(var), "PYTHONPATH": f"{ROOT}:{ROOT / 'server'}", "OUTRIGGER_HTTPS": str(int(https)),
+    }  # fmt: skip
+
+
 class Server:
-    """The application on a folder of data of its own, in its own process, so that it can be killed and started again."""
+    """The application on a folder of data of its own, in its own process, so that it can be killed and started again.
+
+    A folder without data gets the demo, migrated and loaded once for all of a run's servers and copied from there."""
+
+    made_in: Path
+
+    @classmethod
+    def loaded(cls) -> Path:
+        """The demo's data, made by whoever comes first; the others wait for it."""
+        folder = cls.made_in / "loaded"
+        with (cls.made_in / "loaded.lock").open("w") as lock:
+            fcntl.flock(lock, fcntl.LOCK_EX)
+            if not folder.exists():
+                making = cls.made_in / "loading"
+                for command in (("migrate", "-v0"), ("load_demo",)):
+                    manage(environment(making), *command)
+                making.rename(folder)
+        return folder
 
     def __init__(self, var: Path, https: bool = False):
         self.port = free_port()
         self.url = f"http{'s' if https else ''}://127.0.0.1:{self.port}"
         self.trusted = ssl.create_default_context()
         self.authority = var / "tls" / "authority.crt"
-        self.env = {
-            **os.environ, "OUTRIGGER_VAR": str(var), "PYTHONPATH": f"{ROOT}:{ROOT / 'server'}", "OUTRIGGER_HTTPS": str(int(https)),
-        }  # fmt: skip
-        self.manage("migrate", "-v0")
-        self.manage("load_demo")
+        self.env = environment(var, https)
+        if not (var / "outrigger.sqlite3").exists():
+            shutil.copytree(self.loaded(), var, dirs_exist_ok=True)
         self.start()
 
     def manage(self, *arguments: str) -> subprocess.CompletedProcess[str]:
-        command = [sys.executable, str(ROOT / "server" / "manage.py"), *arguments]
-        return subprocess.run(command, env=self.env, check=True, capture_output=True, text=True)
+        return manage(self.env, *arguments)
 
     def start(self) -> None:
         command = [sys.executable, str(ROOT / "server" / "manage.py"), "serve", f"--listen=127.0.0.1:{self.port}"]
         self.process = subprocess.Popen(command, env=self.env)
-        for _ in range(600):
+        for _ in range(1200):
             try:
                 if self.url.startswith("https"):
                     self.trusted = ssl.create_default_context(cafile=str(self.authority))
                 urllib.request.urlopen(f"{self.url}/api/caution", timeout=1, context=self.trusted)
                 return
             except OSError:
-                time.sleep(0.1)
+                time.sleep(0.05)
         raise RuntimeError("the server did not come up")
 
     def kill(self) -> None:
         self.process.send_signal(signal.SIGKILL)
         self.process.wait()
+
+
+@pytest.fixture(scope="session", autouse=True)
+def _demo_folder(tmp_path_factory: pytest.TempPathFactory) -> None:
+    """Where all workers find the demo's data."""
+    own = tmp_path_factory.getbasetemp()
+    Server.made_in = own.parent if "PYTEST_XDIST_WORKER" in os.environ else own
 
 
 @pytest.fixture(scope="session")

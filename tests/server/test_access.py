@@ -16,7 +16,7 @@ OPEN = {"session", "sign_in", "caution", "read_invitation", "join", "read_observ
 def endpoints():
     for path, methods in api.get_openapi_schema()["paths"].items():
         for method, operation in methods.items():
-            filled = path.replace("{plan_id}", str(uuid.uuid4())).replace("{number}", "1")
+            filled = path.replace("{plan_id}", str(uuid.UUID(int=7))).replace("{number}", "1")
             yield operation["operationId"], method.upper(), filled
 
 

@@ -102,10 +102,14 @@ def test_eight_writers_and_a_server_killed_twice_every_acknowledged_entry_is_the
         server.kill()
 
 
-def write(server: Server, plan: str, count: int, acknowledged: list[str]) -> None:
-    """One writer, who sends again until it is acknowledged."""
+def write(
+    server: Server, plan: str, count: int, acknowledged: list[str], enough: threading.Event | None = None
+) -> None:
+    """One writer, who sends again until it is acknowledged, up to `count` entries or until there are enough."""
     caller = None
     for number in range(count):
+        if enough and enough.is_set():
+            return
         entry = {"id": str(uuid.uuid4()), "kind": "observation", "decision": f"seen {number}", "revision": 1}
         while True:
             try:
