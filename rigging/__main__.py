@@ -204,7 +204,6 @@ def _way(options: argparse.Namespace) -> Any:
 
 def _along(plan: Plan, line: TensionLine, positions: int) -> Any:
     """The load along a tension line, from its near end to its far one."""
-    from rigging.lines.solve import size_of
     from rigging.lines.tension_line import along_line
 
     return {
@@ -213,7 +212,7 @@ def _along(plan: Plan, line: TensionLine, positions: int) -> Any:
             {
                 **{name: asdict(value) if isinstance(value, Range) else value for name, value in vars(place).items()
                    if name not in ("near", "far")},
-                "near_n": asdict(size_of(place.near)), "far_n": asdict(size_of(place.far)),
+                "near_n": asdict(place.near.size), "far_n": asdict(place.far.size),
             }
             for place in along_line(plan, line, positions)
         ],

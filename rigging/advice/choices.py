@@ -14,7 +14,7 @@ from rigging.document.edits import Edit
 from rigging.judging.anchors import anchor_states
 from rigging.judging.margins import Part, weakest_of
 from rigging.judging.parts import parts_in_load_order
-from rigging.lines.catch import TEST_PEAK_N, TEST_STOP_M, Caught
+from rigging.lines.catch import Caught, passes_test
 from rigging.lines.every_state import solve
 from rigging.lines.lengths import haul_rope_m, resets_of, stroke_of
 from rigging.lines.solve import Solved, Solver, ways_of
@@ -208,7 +208,7 @@ def _belays(plan: Plan) -> Iterator[Choice]:
         why: list[Why] = []
         if caught.stops_in is None:
             why.append("does-not-stop")
-        if tested and (tested.stops_in_m is None or tested.stops_in_m > TEST_STOP_M or tested.peak_n > TEST_PEAK_N):
+        if tested and not passes_test(tested):
             why.append("fails-test")
         if holds == "device" and not catalogue().devices[what].self_locking:
             why.append("hands-hold")

@@ -39,17 +39,14 @@ def hands_with(line: LineForces, changed: list[dict[str, float]]) -> list[float]
     """Expected hand pulls in newtons with the share passed on changed at some passes (by pass id), for several changes at once."""
     assert line.running is not None
     running = line.running
-    now = {p.id: p.eta.expected for rope in line.network.ropes for p in rope.passes}
-    load_n = running.units[1].load * running.hands_n[1]
-    solved = solve_with(line.network, running.motion, [now | one for one in changed], 1 if running.rising else -1)
-    return [load_n / one.load for one in solved]
+    solved = solve_with(line.network, running.motion, changed, 1 if running.rising else -1)
+    return [line.at_load.expected / one.load for one in solved]
 
 
 def priced(line: LineForces) -> dict[str, Priced]:
     """Every crossing of a line priced, by its id: all of it worked out side by side."""
     assert line.running is not None
-    here = line.running.hands_n[1]
-    load_n = line.running.units[1].load * here
+    here, load_n = line.running.hand.expected, line.at_load.expected
     crossings = [line.rig.crossings[one.id] for _, _, one in line.passes()]
     others = {one.id: _choices(one) for one in crossings}
     asked = [

@@ -2,84 +2,112 @@
 
 from __future__ import annotations
 
+import itertools
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
 
 from rigging.anchors.pull import Pulling
 from rigging.anchors.rig import AnchorRig
-from rigging.anchors.states import States
-from rigging.mechanics.dynamics import Catch, catch
+from rigging.mechanics.dynamics import catch
 from rigging.mechanics.legs import hang_all
 from rigging.mechanics.sliding import slide_all
 from rigging.mechanics.vectors import Array
-from rigging.quantities.ranges import Range, spanning
+from rigging.quantities.ranges import Range
 
 _GRID = np.concatenate([[0.01], np.linspace(0.1, 2.0, 10), np.geomspace(2.5, 14.0, 7)])
 
 
 @dataclass(frozen=True)
 class Peak:
-    """Peak pull as a leg goes, the free drop, and how far a clutch slips; the share of the peak on each leg (n,)."""
+    """Peak pull as a leg goes, the free drop, how far a clutch slips at most, and what comes on each leg (n)."""
 
     force_n: Range
     drop_m: Range
     slips_m: float
-    shares: Array
+    on_legs: tuple[Range, ...]
 
 
-def peaks(rig: AnchorRig, states: States, pulling: Pulling, removals: list[int]) -> dict[int, Peak]:
-    """The peak for each leg that may go, at good, expected and bad luck: soft and light to stiff and heavy."""
-    unit = states.unit[states.straight]
-    weights = (pulling.force_n.low, pulling.force_n.expected, pulling.force_n.high)
-    loads = np.concatenate([np.maximum(weight, 1.0) * _GRID for weight in weights]) / 1000
-    found = _places(rig, states, unit, loads, removals)
+def peaks(rig: AnchorRig, pulling: Pulling, removals: list[int]) -> dict[int, Peak]:
+    """The peak for each leg that may go, over every corner of pull, rope and slip, and legs soft or stiff together or one against
+    the others.
+
+    Raises
+    ------
+    Refused
+        If what is left finds no balance.
+    """
+    levels = _levels(rig)
+    weights = [max(1.0, getattr(pulling.force_n, end)) for end in ("expected", "low", "high")]
+    curve = weights[2] * _GRID
+    before = _places(rig, None, levels, np.array(weights), pulling.unit)[0]
     answer = {}
-    for row, gone in enumerate(removals):
-        points, forces = found[0][row], found[1][row]
-        before = states.points[0, states.straight, 0]
-        along = ((points - before) @ unit).reshape(3, -1)
-        catches = [_catch(along[level], weights[level], level, pulling) for level in range(3)]
-        share = forces.reshape(3, len(_GRID), -1)[1]
-        at = int(np.searchsorted(_GRID, catches[1].peak_n / max(weights[1], 1.0)).clip(0, len(_GRID) - 1))
+    for gone in removals:
+        points, forces = _places(rig, gone, levels, curve, pulling.unit)
+        catches, on_legs = [], []
+        for number, weight, soft, slip in _cases(pulling, len(levels)):
+            start = before[number, weight]
+            along = (points[number] - start) @ pulling.unit
+            found = catch(curve, along + curve * soft, weights[weight] * soft, weights[weight], slip)
+            catches.append(found)
+            on_legs.append(_at(curve, forces[number], found.peak_n))
         answer[gone] = Peak(
-            spanning(*(one.peak_n for one in catches)),
-            spanning(*(one.drop_m for one in catches)),
-            max(one.slips_m for one in catches),
-            share[at] / (max(weights[1], 1.0) * _GRID[at]),
-        )
+            _range([one.peak_n for one in catches]), _range([one.drop_m for one in catches]),
+            max(one.slips_m for one in catches), tuple(_range(list(row)) for row in np.array(on_legs).T),
+        )  # fmt: skip
     return answer
 
 
-def _catch(along_m: Array, weight_n: float, level: int, pulling: Pulling) -> Catch:
-    weight = max(weight_n, 1.0)
-    force = weight * _GRID
-    stiff = pulling.rope_n_per_m
-    soft = 1 / (stiff.low, stiff.expected, stiff.high)[level] if stiff else 0.0
-    slip = pulling.slip_n
-    slips_at = (slip.low, slip.expected, slip.high)[level] if slip else None
-    return catch(force, along_m + force * soft, weight * soft, weight, slips_at)
-
-
-def _places(rig: AnchorRig, states: States, unit: Array, loads: Array, removals: list[int]) -> tuple[Array, Array]:
-    """Where the point lies (r, k, 3) with each leg gone under each load, and the forces on the legs there (r, k, n) in newtons."""
-    level = np.repeat(np.arange(3), len(loads) // 3)
-    each, load = len(loads), loads[:, None] * unit
-    start = np.repeat(states.points[[1 + gone for gone in removals], states.straight, 0], each, axis=0)
-    every = np.tile(load, (len(removals), 1))
+def _levels(rig: AnchorRig) -> Array:
+    """Stiffness of each leg (p, n), 0 low to 2 high: as expected, all soft, all stiff, and each by itself against the others."""
     if rig.slides:
-        there = 1.0 - np.eye(rig.count)[removals]
-        ea = np.tile(rig.whole.ea_kn[:, : rig.count].mean(axis=1)[level], len(removals))
-        cord = np.repeat([rig.slack_cord_m(gone) for gone in removals], each)
-        slid = slide_all(rig.whole.to[: rig.count], np.repeat(there, each, axis=0), ea, cord, every, start)
-        return slid.points.reshape(-1, each, 3), slid.tensions.reshape(-1, each, rig.count) * 1000
-    left = [rig.without(gone) for gone in removals]
-    to = np.repeat(np.stack([one.to for one in left]), each, axis=0)
-    ea = np.concatenate([one.ea_kn[level] for one in left])
-    rest = np.concatenate(
-        [one.rest_m[level] + rig.reaches_on_m(gone) for gone, one in zip(removals, left, strict=True)]
-    )
-    hung = hang_all(to, ea, rest, every, start, left[0].acts)
-    tensions = hung.tensions.reshape(len(removals), each, -1)
-    forces = np.stack([rig.bears(one, tensions[row]) for row, one in enumerate(left)])
-    return hung.points.reshape(-1, each, 3), forces
+        return np.repeat([[1], [0], [2]], rig.count, axis=1)
+    alone = np.eye(rig.count, dtype=int) * 2
+    together = np.repeat([[0], [2]], rig.count, axis=1)
+    corners = np.unique(np.concatenate([together, alone, 2 - alone]), axis=0)
+    return np.concatenate([np.ones((1, rig.count), dtype=int), corners])
+
+
+def _cases(pulling: Pulling, count: int) -> Iterator[tuple[int, int, float, float | None]]:
+    """Legs' levels, weight, give of the rope in metres a newton, and slip: as expected, then every corner."""
+    stiff, slip = pulling.rope_n_per_m, pulling.slip_n
+    yield 0, 0, 1 / stiff.expected if stiff else 0.0, slip.expected if slip else None
+    softs = (1 / stiff.low, 1 / stiff.high) if stiff else (0.0,)
+    slips = (slip.low, slip.high) if slip else (None,)
+    yield from itertools.product(range(1, count), (1, 2), softs, slips)
+
+
+def _at(curve: Array, forces: Array, peak_n: float) -> Array:
+    """What the legs bear (n,) when a peak comes on the point."""
+    over = max(1.0, peak_n / float(curve[-1]))
+    return over * np.array([np.interp(peak_n / over, curve, row) for row in forces.T])
+
+
+def _range(values: list[float]) -> Range:
+    """The first as expected."""
+    return Range(min(values), values[0], max(values))
+
+
+def _places(rig: AnchorRig, gone: int | None, levels: Array, loads_n: Array, unit: Array) -> tuple[Array, Array]:
+    """Where the point lies (p, k, 3) under each load and the forces (p, k, n) on the legs in newtons, for each set of stiffnesses,
+    with a leg gone or none."""
+    patterns, each = len(levels), len(loads_n)
+    every = np.tile(loads_n[:, None] * unit / 1000, (patterns, 1))
+    if rig.slides:
+        there = np.array([0.0 if index == gone else 1.0 for index in range(rig.count)])
+        ea = rig.whole.ea_kn[:, : rig.count].mean(axis=1)[np.repeat(levels[:, 0], each)]
+        cord = np.full(len(every), rig.slack_cord_m(gone))
+        start = np.broadcast_to(rig.point, (len(every), 3))
+        slid = slide_all(rig.whole.to[: rig.count], np.tile(there, (len(every), 1)), ea, cord, every, start)
+        return slid.points.reshape(patterns, each, 3), slid.tensions.reshape(patterns, each, rig.count) * 1000
+    left = rig.without(gone)
+    owned = left.owner >= 0
+    level = np.ones((patterns, len(left.owner)), dtype=int)
+    level[:, owned] = levels[:, left.owner[owned]]
+    columns = np.arange(len(left.owner))
+    ea = np.repeat(left.ea_kn[level, columns], each, axis=0)
+    rest = np.repeat(left.rest_m[level, columns] + rig.reaches_on_m(gone), each, axis=0)
+    hung = hang_all(left.to, ea, rest, every, np.broadcast_to(rig.point, (len(every), 3)), left.acts)
+    tensions = hung.tensions.reshape(patterns, each, -1)
+    return hung.points.reshape(patterns, each, 3), rig.bears(left, tensions)

@@ -1,196 +1,380 @@
-"""Every state asked of an anchor: the pull swung to either side, each leg gone in turn, good and bad luck in each leg.
+"""Every state asked of an anchor: the pull swung, each leg gone in turn, good and bad luck in each leg and in the pull.
 
-Luck is one leg at a time: its force is highest with that leg stiff, all others soft and the pull at its most, and lowest
-with the opposite. A sliding anchor's luck is the way the slider last ran and how much it rubs."""
+Luck is each leg's stiffness anywhere in its range, by itself, and the pull anywhere that its lines can add up to. With one
+set of legs tight a leg's force is a quotient of two expressions affine in each stiffness and linear in the pull: it is most
+and least at corners (any text on structures: members added one by one change a flexibility by a matrix of rank one). A sliding
+anchor's luck is the way the slider last ran, how much it rubs, and how stiff its cord is.
+
+The swing is a cone: as far to either side as the leader said, and out and in by as much of that as the pull hangs. A leg
+sees most on its rim or, if it lies inside, along its own line; both are asked."""
 
 from __future__ import annotations
 
+import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 
-from rigging.anchors.rig import AnchorRig, Elements
+from rigging.anchors.pull import Asked, turning
+from rigging.anchors.rig import AnchorRig
 from rigging.catalogue import catalogue
+from rigging.mechanics.bounds import chosen_corners, every_corner
+from rigging.mechanics.built import follow
 from rigging.mechanics.legs import Hangs, hang_all
 from rigging.mechanics.sliding import held_on_line, shares_of, slide_all
 from rigging.mechanics.vectors import Array
-from rigging.quantities.ranges import Range, spanning
+from rigging.quantities.faults import refuse
+from rigging.quantities.ranges import Range
 
 SWEEP = 61
+# A head that goes further than this as the load comes on has left the place that its legs were set for.
+TRAVEL_M = 0.5
+# Legs up to which every corner of their stiffnesses is asked; with more they are chosen by slope.
+_EVERY_LEG = 4
+# Round the rim of the cone, and half-way out to it.
+_RIM_RAD, _INNER_RAD = np.arange(0, 2 * np.pi, np.pi / 4), np.arange(0, 2 * np.pi, np.pi / 2)
+
+
+@dataclass(frozen=True)
+class Swing:
+    """How far a pull may swing to either side, and of how many directions each way is told what comes on the legs."""
+
+    rad: float
+    count: int = 3
+
+    @property
+    def offsets_rad(self) -> Array:
+        return np.linspace(-self.rad, self.rad, self.count) if self.rad > 0 else np.zeros(1)
+
+
+STEADY = Swing(0.0, 1)
 
 
 @dataclass(frozen=True)
 class States:
-    """Forces on the n legs in newtons and the point's place in metres, for r removals (0 none, then each leg), d
-    directions (`offsets_rad` from the pull) and c cases of luck (0 the expected one).
+    """What the n legs of an anchor bear in newtons and where its point lies in metres.
 
-    `forces_n` (r, d, c, n), `points` (r, d, c, 3); `unit` (d, 3) the directions; `made_at` (3,) where it lies unloaded.
+    `offsets_rad` (d,) are directions to either side, `unit` (3,) the pull, `swept_n` (d, n) the forces expected at each offset.
+    `low_n`, `expected_n`, `high_n` (r, n) bound them for r removals (0 none, then each leg asked) without swing, `swung_n` (2, n) over
+    the whole cone of swing, `worst_rad` (n,) how far off the pull each sees most. `points` (r, 3) as expected, `moved` (r) how far
+    it goes: loaded from unloaded, or when a leg goes, from where it was; `made_at` (3,) where it lies unloaded. `uneven`: how
+    many times another a leg of a sliding anchor may bear. `falls`, `falls_swung`: it stands as expected, but comes down somewhere
+    in the ranges of stiffness and pull, or of the swing; what it then bears is in no figure.
     """
 
     offsets_rad: Array
     unit: Array
-    forces_n: Array
+    swept_n: Array
+    low_n: Array
+    expected_n: Array
+    high_n: Array
+    swung_n: Array
+    worst_rad: Array
     points: Array
+    moved: tuple[Range, ...]
     made_at: Array
-
-    @property
-    def straight(self) -> int:
-        """Index of the direction that does not swing."""
-        return len(self.offsets_rad) // 2
+    uneven: float = 1.0
+    falls: bool = False
+    falls_swung: bool = False
 
     def force(self, leg: int, removed: int = 0) -> Range:
-        """Force on a leg over all luck, the pull straight."""
-        row = self.forces_n[removed, self.straight, :, leg]
-        return Range(low=float(row.min()), expected=float(row[0]), high=float(row.max()))
+        """Force on a leg over all luck, the pull without swing."""
+        low, expected, high = (float(one[removed, leg]) for one in (self.low_n, self.expected_n, self.high_n))
+        return Range(min(low, expected), expected, max(high, expected))
 
     def swung(self, leg: int) -> Range:
         """Force on a leg over all luck and the whole swing."""
-        rows = self.forces_n[0, :, :, leg]
-        return Range(low=float(rows.min()), expected=float(rows[self.straight, 0]), high=float(rows.max()))
-
-    def moved_m(self, removed: int = 0) -> Range:
-        """How far the point goes: loaded from unloaded, or when a leg goes, from where it was."""
-        s = self.straight
-        start = self.made_at if removed == 0 else self.points[0, s]
-        apart = np.linalg.norm(self.points[removed, s] - start, axis=1)
-        return Range(low=float(apart.min()), expected=float(apart[0]), high=float(apart.max()))
+        straight = self.force(leg)
+        low, high = (float(one) for one in self.swung_n[:, leg])
+        return Range(min(low, straight.low), straight.expected, max(high, straight.high))
 
 
-def directions(pull: Array, offsets_rad: Array) -> Array:
-    """The pull swung about the vertical by each offset: (d, 3)."""
-    cos, sin = np.cos(offsets_rad), np.sin(offsets_rad)
-    x = cos * pull[0] - sin * pull[1]
-    y = sin * pull[0] + cos * pull[1]
-    return np.stack([x, y, np.full_like(x, pull[2])], axis=1)
+def sideways(unit: Array) -> Array:
+    """Level and square to a pull; for one that hangs, along y."""
+    level = math.hypot(unit[0], unit[1])
+    return np.array([-unit[1], unit[0], 0.0]) / level if level > 1e-6 else np.array([0.0, 1.0, 0.0])
 
 
-def offsets(swing_rad: float, count: int = SWEEP) -> Array:
-    return np.linspace(-swing_rad, swing_rad, count) if swing_rad > 0 else np.zeros(1)
+def tilted(unit: Array, aside_rad: Array, out_rad: Array) -> Array:
+    """A pull tilted (d, 3) by so much to the side and so much out."""
+    side = sideways(unit)
+    out = np.cross(side, unit)
+    angle = np.hypot(aside_rad, out_rad)
+    way = aside_rad[:, None] * side + out_rad[:, None] * out
+    way /= np.maximum(angle, 1e-12)[:, None]
+    return np.asarray(np.cos(angle)[:, None] * unit + np.sin(angle)[:, None] * way)
 
 
-def luck(rig: AnchorRig, elements: Elements, force_n: Range) -> tuple[Array, Array, Array]:
-    """Force (c,) in kN, EA (c, m) in kN and unloaded lengths (c, m) in metres of each case."""
-    forces, levels = [force_n.expected], [np.ones(len(elements.owner), dtype=int)]
-    for leg in range(rig.count):
-        mine = elements.owner == leg
-        forces += [force_n.high, force_n.low]
-        levels += [np.where(mine, 2, 0), np.where(mine, 0, 2)]
-    level, column = np.array(levels), np.arange(len(elements.owner))
-    return np.array(forces) / 1000, elements.ea_kn[level, column], elements.rest_m[level, column]
+def _cone(unit: Array, rad: float) -> Array:
+    """Directions (d, 3) over the cone of swing, the pull itself first."""
+    if rad <= 0:
+        return unit[None]
+    out = rad * abs(float(unit[2]))
+    rows = [(0.0, 0.0)]
+    rows += [(rad * math.cos(a), out * math.sin(a)) for a in _RIM_RAD]
+    rows += [(rad / 2 * math.cos(a), out / 2 * math.sin(a)) for a in _INNER_RAD]
+    aside, outward = np.unique(np.round(rows, 9), axis=0).T
+    first = np.argsort(np.hypot(aside, outward), kind="stable")
+    return tilted(unit, aside[first], outward[first])
+
+
+def _nearest_in_cone(unit: Array, rad: float, way: Array) -> Array:
+    """The direction of a cone that a leg would pull along, or the nearest to it on the rim."""
+    size = float(np.linalg.norm(way))
+    if size < 1e-12:
+        return unit
+    side = sideways(unit)
+    out = np.cross(side, unit)
+    way = way / size
+    angle = math.acos(float(np.clip(way @ unit, -1, 1)))
+    across = np.array([way @ side, way @ out])
+    across *= angle / max(float(np.linalg.norm(across)), 1e-12)
+    limits = np.array([rad, max(rad * abs(float(unit[2])), 1e-9)])
+    over = float(np.linalg.norm(across / limits))
+    return tilted(unit, *(across / max(1.0, over))[:, None])[0]  # type: ignore[no-any-return]
 
 
 def all_states(
-    rig: AnchorRig, forces_n: list[Range], pull: Array, swing: Array, removals: list[int | None] | None = None
+    rig: AnchorRig, asked: list[Asked], swing: Swing, removals: list[int | None] | None = None
 ) -> list[States]:
-    """Every state of an anchor under pulls of several sizes along `pull` (3,), for each size.
+    """Every state of an anchor under each of several pulls.
 
-    `swing` (d,) are the offsets to ask about; `removals` limits which legs are asked to go (None: the anchor whole).
-    What can not be removed is not asked.
+    `removals` limits which legs are asked to go (None: the anchor whole). What can not be removed is not asked.
+
+    Raises
+    ------
+    Refused
+        If a state finds no balance.
     """
-    unit = directions(pull, swing)
     wanted: list[int | None] = [None, *rig.removable] if removals is None else removals
     if rig.slides:
-        forces, points, made_at = _sliding(rig, forces_n, unit, swing, wanted)
-    else:
-        forces, points, made_at = _hanging(rig, forces_n, unit, wanted)
-    each = forces.shape[2] // len(forces_n)
-    cuts = [slice(number * each, (number + 1) * each) for number in range(len(forces_n))]
-    return [States(swing, unit, forces[:, :, cut], points[:, :, cut], made_at) for cut in cuts]
+        return [_sliding(rig, one, swing, wanted) for one in asked]
+    made_at = _resting(rig)
+    return [_Hanging(rig, one, swing, wanted, made_at).states() for one in asked]
+
+
+def alone(rig: AnchorRig, asked: Asked, swing: Swing) -> States:
+    """A lone leg without a prop: it carries all of the pull, wherever that swings."""
+    offsets, force = swing.offsets_rad, asked.force_n
+    low, expected, high = (np.full((1, 1), one) for one in (force.low, force.expected, force.high))
+    still = Range(0.0, 0.0, 0.0)
+    return States(
+        offsets, asked.unit, np.full((len(offsets), 1), force.expected), low, expected, high, np.concatenate([low, high]),
+        np.zeros(1), rig.point[None], (still,), rig.point,
+    )  # fmt: skip
 
 
 def _resting(rig: AnchorRig) -> Array:
-    """Where the point lies with the legs tied and nothing on it: where it was tied, unless pretension moves it."""
+    """Where the point lies with the legs tied and nothing on it: where it was tied, unless pretension moves it. What pushes is
+    held where it is built until the load is on."""
     elements = rig.whole
-    if np.all(np.linalg.norm(elements.to - rig.point, axis=1) <= elements.rest_m[1] + 1e-9):
+    if np.any(elements.acts < 0) or np.all(
+        np.linalg.norm(elements.to - rig.point, axis=1) <= elements.rest_m[1] + 1e-9
+    ):
         return rig.point
-    return np.asarray(_expected([elements], np.zeros(1), np.zeros(3), rig.point)[0])
-
-
-def _hanging(
-    rig: AnchorRig, forces_n: list[Range], unit: Array, wanted: list[int | None]
-) -> tuple[Array, Array, Array]:
-    shapes = [rig.without(gone) for gone in wanted]
-    beyond = [rig.reaches_on_m(gone) for gone in wanted]
-    made_at = _resting(rig)
-    to, ea, rest, load = [], [], [], []
-    for reach, one in zip(beyond, shapes, strict=True):
-        cases = [luck(rig, one, force) for force in forces_n]
-        forces, stiffness, unloaded = (np.concatenate(parts) for parts in zip(*cases, strict=True))
-        count = len(unit) * len(forces)
-        ea.append(np.tile(stiffness, (len(unit), 1)))
-        rest.append(np.tile(unloaded + reach, (len(unit), 1)))
-        to.append(np.broadcast_to(one.to, (count, *one.to.shape)))
-        load.append((unit[:, None] * forces[None, :, None]).reshape(-1, 3))
-    straight = forces_n[0].expected / 1000 * unit[len(unit) // 2]
-    # Each search starts from where the point rests with the same leg gone, the pull straight.
-    near = _expected(shapes, np.array(beyond), straight, made_at) if len(wanted) > 1 else made_at[None]
     found = hang_all(
-        np.concatenate(to), np.concatenate(ea), np.concatenate(rest), np.concatenate(load),
-        np.repeat(near, count, axis=0), shapes[0].acts,
-    )  # fmt: skip
-    shape = (len(wanted), len(unit), -1)
-    tension = found.tensions.reshape(*shape, found.tensions.shape[1])
-    on_legs = np.stack([rig.bears(one, tension[row]) for row, one in enumerate(shapes)])
-    return on_legs, found.points.reshape(*shape, 3), made_at
+        elements.to, elements.ea_kn[1:2], elements.rest_m[1:2], np.zeros((1, 3)), rig.point[None], elements.acts
+    )
+    return np.asarray(found.points[0])
 
 
-def _expected(shapes: list[Elements], beyond_m: Array, load_kn: Array, start: Array) -> Array:
-    """Where the point of each of several sets of elements comes to rest (r, 3) under one load, at expected stiffness."""
-    to = np.stack([one.to for one in shapes])
-    ea = np.stack([one.ea_kn[1] for one in shapes])
-    rest = np.stack([one.rest_m[1] for one in shapes]) + beyond_m[:, None]
-    everywhere = np.ones((len(shapes), 1))
-    return hang_all(to, ea, rest, everywhere * load_kn, everywhere * start, shapes[0].acts).points
+class _Hanging:
+    """An anchor of elastic legs under one pull."""
+
+    def __init__(self, rig: AnchorRig, asked: Asked, swing: Swing, wanted: list[int | None], made_at: Array):
+        self.rig, self.asked, self.swing, self.made_at = rig, asked, swing, made_at
+        self.shapes = [rig.without(gone) for gone in wanted]
+        self.beyond = [rig.reaches_on_m(gone) for gone in wanted]
+        owners, stiff = rig.whole.owner, rig.whole.ea_kn
+        # Legs whose stiffness is a range: what is known to the digit has no luck.
+        self.lucky = [
+            one for one in range(rig.count) if np.any(stiff[2, owners == one] > stiff[0, owners == one])
+        ]  # fmt: skip
+        # What pushes stands where it was built, or comes down: other balances are none of its own.
+        self.built = bool(np.any(rig.whole.acts < 0))
+        rows = range(len(self.shapes))
+        starts = [made_at]
+        for row in rows:
+            starts.append(self._solve(row, self._plain(1), asked.expected[None], starts[min(row, 1)]).points[0])
+        self.starts = starts[1:]
+        if self.built and not np.linalg.norm(self.starts[0] - made_at) <= TRAVEL_M:
+            raise refuse(
+                "legs", "it does not stand under the pull", "guy it against the way it goes, or set its feet wider"
+            )
+
+    def states(self) -> States:
+        unit, offsets, rows = self.asked.unit, self.swing.offsets_rad, range(len(self.shapes))
+        # The same corners are asked of the whole anchor and of what is left: luck stays as it was when a leg goes.
+        corners = [self._corners(row, self.asked.ends) for row in rows]
+        levels, loads = (np.concatenate(part) for part in zip(*corners, strict=True))
+        cases = np.unique(np.hstack([levels, loads]), axis=0)
+        levels = np.concatenate([self._plain(1), cases[:, : len(self.lucky)]])
+        loads = np.concatenate([self.asked.expected[None], cases[:, len(self.lucky) :]])
+        found = [self._solve(row, levels, loads, self.starts[row]) for row in rows]
+        forces = np.stack([self.rig.bears(self.shapes[row], one.tensions) for row, one in enumerate(found)])
+        falls = bool(np.isnan(forces[0]).any())
+        before = [self.made_at, *(found[0].points for _ in rows[1:])]
+        moved = [np.linalg.norm(one.points - start, axis=1) for one, start in zip(found, before, strict=True)]
+        swept = tilted(unit, offsets, np.zeros(len(offsets))) * self.asked.force_n.expected
+        swung, worst = self._swung()
+        return States(
+            offsets, unit, np.nan_to_num(self._legs(0, self._plain(len(swept)), swept)), np.nanmin(forces, axis=1), forces[:, 0],
+            np.nanmax(forces, axis=1), swung, worst, np.stack([one.points[0] for one in found]),
+            tuple(Range(float(np.nanmin(one)), float(one[0]), float(np.nanmax(one))) for one in moved), self.made_at,
+            falls=falls, falls_swung=self.falls_swung,
+        )  # fmt: skip
+
+    def pushed(self) -> Range:
+        """What props without a leg of their own bear."""
+        pushes = (self.rig.whole.acts < 0) & (self.rig.whole.owner < 0)
+
+        def figures(levels: Array, loads_n: Array) -> Array:
+            found = self._solve(0, levels, loads_n, self.starts[0])
+            return np.asarray(-found.tensions[:, pushes].sum(axis=1, keepdims=True) * 1000)
+
+        count = len(self.lucky)
+        rows = [figures(self._plain(1), self.asked.expected[None])]
+        for end in self.asked.ends:
+
+            def alike(levels: Array, end: Array = end) -> Array:
+                return figures(levels, np.tile(end, (len(levels), 1)))
+
+            rows.append(alike(every_corner(count) if count <= _EVERY_LEG else chosen_corners(count, alike)))
+        bears = np.concatenate(rows)
+        return Range(float(np.nanmin(bears)), float(bears[0, 0]), float(np.nanmax(bears)))
+
+    def _plain(self, count: int) -> Array:
+        return np.zeros((count, len(self.lucky)))
+
+    def _solve(self, row: int, levels: Array, loads_n: Array, start: Array) -> Hangs:
+        """A removal at levels (c, k) of the lucky legs' stiffness, under loads (c, 3)."""
+        shape = self.shapes[row]
+        level = np.ones((len(levels), len(shape.owner)), dtype=int)
+        for column, leg in enumerate(self.lucky):
+            level[:, shape.owner == leg] += levels[:, column : column + 1].astype(int)
+        columns = np.arange(len(shape.owner))
+        ea, rest = shape.ea_kn[level, columns], shape.rest_m[level, columns] + self.beyond[row]
+        if not self.built:
+            return hang_all(shape.to, ea, rest, loads_n / 1000, np.broadcast_to(start, (len(levels), 3)), shape.acts)
+        found = follow(shape.to, ea, rest, loads_n / 1000, self.made_at, shape.acts)
+        down = np.logical_not(found.stands)[:, None]
+        return Hangs(np.where(down, np.nan, found.found.points), np.where(down, np.nan, found.found.tensions))
+
+    def _legs(self, row: int, levels: Array, loads_n: Array) -> Array:
+        """Forces (c, n) on the legs."""
+        return self.rig.bears(self.shapes[row], self._solve(row, levels, loads_n, self.starts[row]).tensions)
+
+    def _under(self, row: int, load_n: Array) -> Callable[[Array], Array]:
+        """Forces on the legs under one load, at levels of their stiffness."""
+        return lambda levels: self._legs(row, levels, np.tile(load_n, (len(levels), 1)))
+
+    def _corners(self, row: int, loads_n: Array) -> tuple[Array, Array]:
+        """Levels (c, k) and loads (c, 3) that bound the leg forces under each of several loads."""
+        count = len(self.lucky)
+        if count <= _EVERY_LEG:
+            levels = [every_corner(count)] * len(loads_n)
+        else:
+            levels = [chosen_corners(count, self._under(row, one)) for one in loads_n]
+        return np.concatenate(levels), np.repeat(loads_n, [len(one) for one in levels], axis=0)
+
+    def _swung(self) -> tuple[Array, Array]:
+        """Least and most on each leg over the cone (2, n), and how far to the side of the pull that is most (n,)."""
+        unit, ends, rad = self.asked.unit, self.asked.ends, self.swing.rad
+        loads = np.concatenate([ends @ turning(unit, way).T for way in _cone(unit, rad)])
+        plain = self._legs(0, self._plain(len(loads)), loads)
+        stands = ~np.isnan(plain).any(axis=1)
+        self.falls_swung = not stands.all()
+        loads, plain = loads[stands], plain[stands]
+        most, least = loads[plain.argmax(axis=0)], loads[plain.argmin(axis=0)]
+        if rad > 0:
+            # Were a leg's force linear in the pull, it would be greatest along the leg's own line, if that is in the cone.
+            slopes = np.linalg.lstsq(loads, plain, rcond=None)[0].T
+            aligned = [ends @ turning(unit, _nearest_in_cone(unit, rad, slope)).T for slope in slopes]
+            most = np.concatenate(
+                [most, *(rows[[int((rows @ slope).argmax())]] for rows, slope in zip(aligned, slopes, strict=True))]
+            )
+        levels, asked = self._corners(0, np.unique(np.round(np.concatenate([most, least]), 6), axis=0))
+        forces = self._legs(0, levels, asked)
+        stands = ~np.isnan(forces).any(axis=1)
+        self.falls_swung |= not stands.all()
+        forces, asked = forces[stands], asked[stands]
+        peaks = asked[forces.argmax(axis=0)]
+        aside = peaks @ sideways(unit) / np.maximum(np.linalg.norm(peaks, axis=1), 1e-9)
+        return np.stack([forces.min(axis=0), forces.max(axis=0)]), np.arcsin(np.clip(aside, -1, 1))
 
 
-def prop_force(rig: AnchorRig, force_n: Range, unit: Array) -> Range:
-    """What the pole under the point bears in newtons, at low, expected and high pull and stiffness alike."""
-    whole = rig.whole
-    load = np.array([force_n.low, force_n.expected, force_n.high])[:, None] / 1000 * unit
-    found = hang_all(whole.to, whole.ea_kn, whole.rest_m, load, np.tile(rig.point, (3, 1)), whole.acts)
-    pushed = -found.tensions[:, whole.acts < 0].sum(axis=1) * 1000
-    return spanning(*(float(one) for one in pushed))
+def prop_force(rig: AnchorRig, asked: Asked) -> Range:
+    """What the pole under the point bears in newtons, wherever stiffness and pull are in their ranges."""
+    return _Hanging(rig, asked, STEADY, [None], _resting(rig)).pushed()
 
 
 def slider_eta(rig: AnchorRig) -> Range:
     return catalogue().bends[rig.arrangement.slider].eta
 
 
-def _sliding(
-    rig: AnchorRig, forces_n: list[Range], unit: Array, swing: Array, wanted: list[int | None]
-) -> tuple[Array, Array, Array]:
+def _sliding(rig: AnchorRig, asked: Asked, swing: Swing, wanted: list[int | None]) -> States:
     """Equal tension first, to see which way the slider runs as the pull swings; then with friction, run either way."""
+    unit, offsets = asked.unit, swing.offsets_rad
+    ways = _cone(unit, swing.rad)
+    swept = tilted(unit, offsets, np.zeros(len(offsets)))
+    every = np.concatenate([swept, ways])
+    found = [_slid_over(rig, asked, every, np.concatenate([offsets, np.zeros(len(ways))]), gone) for gone in wanted]
+    straight = len(offsets)
+    forces = [one[0] for one in found]
+    points = [one[1][straight, 0] for one in found]
+    moved = []
+    for row, (_, where) in enumerate(found):
+        apart = np.linalg.norm(where[straight] - (rig.point if row == 0 else found[0][1][straight]), axis=1)
+        moved.append(Range(float(apart.min()), float(apart[0]), float(apart.max())))
+    whole = forces[0][straight:]
+    by_way = whole.max(axis=1)
+    uneven = float((whole.max(axis=2) / np.maximum(whole.min(axis=2), 1e-3 * whole.max(axis=2))).max())
+    aside = np.arcsin(np.clip(ways @ sideways(unit), -1, 1))
+    return States(
+        offsets, unit, forces[0][: len(offsets), 0], np.stack([one[straight].min(axis=0) for one in forces]),
+        np.stack([one[straight, 0] for one in forces]), np.stack([one[straight].max(axis=0) for one in forces]),
+        np.stack([whole.min(axis=(0, 1)), whole.max(axis=(0, 1))]), aside[by_way.argmax(axis=0)], np.stack(points), tuple(moved), rig.point, uneven,
+    )  # fmt: skip
+
+
+def _slid_over(rig: AnchorRig, asked: Asked, ways: Array, offsets: Array, gone: int | None) -> tuple[Array, Array]:
+    """Forces (d, c, n) in newtons and points (d, c, 3) along each direction: as expected, then every end of pull and stiffness
+    with the slider run either way."""
     to, eta, count = rig.whole.to[: rig.count], slider_eta(rig), rig.count
-    sizes = [max(size, 1.0) / 1000 for one in forces_n for size in (one.expected, one.high, one.high, one.low, one.low)]
-    found_forces, found_points = [], []
-    for gone in wanted:
-        there = np.array([0.0 if index == gone else 1.0 for index in range(count)])
-        # A loop round fewer legs is as long as before: the legs left share what the lost one gives up.
-        cord = rig.slack_cord_m(gone)
-        equal = _slid(rig, np.tile(there, (len(unit), 1)), cord, forces_n[0].expected / 1000 * unit, None)
-        runs = np.gradient(equal.points, axis=0) if len(unit) > 1 else _sideways(unit)
-        away = equal.points[:, None] - to
-        legs = away / np.maximum(np.linalg.norm(away, axis=2), 1e-9)[..., None]
-        grows = np.einsum("bni,bi->bn", legs, runs)
-        plain = shares_of(grows * np.sign(swing)[:, None], legs, eta.expected, there)
-        either = [shares_of(way * grows, legs, eta.low, there) for way in (1, -1)]
-        shares = np.stack([plain, *either, *either] * len(forces_n), axis=1).reshape(-1, count)
-        loads = (unit[:, None] * np.array(sizes)[None, :, None]).reshape(-1, 3)
-        start = Hangs(np.repeat(equal.points, len(sizes), axis=0), np.repeat(equal.tensions, len(sizes), axis=0))
-        found = _slid(rig, shares, cord, loads, start)
-        found_forces.append(found.tensions.reshape(len(unit), len(sizes), count) * 1000)
-        found_points.append(found.points.reshape(len(unit), len(sizes), 3))
-    return np.stack(found_forces), np.stack(found_points), rig.point
+    there = np.array([0.0 if index == gone else 1.0 for index in range(count)])
+    # A loop round fewer legs is as long as before: the legs left share what the lost one gives up.
+    cord, stiff = rig.slack_cord_m(gone), rig.whole.ea_kn[:, :count].mean(axis=1)
+    expected = asked.force_n.expected / 1000 * ways
+    equal = _slid(rig, np.tile(there, (len(ways), 1)), cord, np.full(len(ways), stiff[1]), expected, None)
+    runs = _sideways(ways)
+    away = equal.points[:, None] - to
+    legs = away / np.maximum(np.linalg.norm(away, axis=2), 1e-9)[..., None]
+    grows = np.einsum("bni,bi->bn", legs, runs)
+    plain = shares_of(grows * np.sign(offsets)[:, None], legs, eta.expected, there)
+    either = [shares_of(way * grows, legs, eta.low, there) for way in (1, -1)]
+    turns = [turning(asked.unit, way) for way in ways]
+    shares, loads, ea = [plain], [expected], [np.full(len(ways), stiff[1])]
+    for end in asked.ends / 1000:
+        for one in either:
+            for level in (0, 2):
+                shares.append(one)
+                loads.append(np.stack([turn @ end for turn in turns]))
+                ea.append(np.full(len(ways), stiff[level]))
+    cases = len(shares)
+    start = Hangs(np.tile(equal.points, (cases, 1)), np.tile(equal.tensions, (cases, 1)))
+    found = _slid(rig, np.concatenate(shares), cord, np.concatenate(ea), np.concatenate(loads), start)
+    forces = found.tensions.reshape(cases, len(ways), count).transpose(1, 0, 2) * 1000
+    return forces, found.points.reshape(cases, len(ways), 3).transpose(1, 0, 2)
 
 
 def _sideways(unit: Array) -> Array:
-    """Level and square to the pull: the way the point runs when the pull swings."""
-    return np.stack([-unit[:, 1], unit[:, 0], np.zeros(len(unit))], axis=1)
+    """Level and square to each pull: the way the point runs when it swings."""
+    return np.array([sideways(one) for one in unit])
 
 
-def _slid(rig: AnchorRig, shares: Array, cord_m: float, load: Array, start: Hangs | None) -> Hangs:
+def _slid(rig: AnchorRig, shares: Array, cord_m: float, ea: Array, load: Array, start: Hangs | None) -> Hangs:
     count = len(shares)
-    ea = np.full(count, float(rig.whole.ea_kn[1, : rig.count].mean()))
     place = np.broadcast_to(rig.point, (count, 3)) if start is None else start.points
     to, cord = rig.whole.to[: rig.count], np.full(count, cord_m)
     if rig.arrangement.scheme == "span" and np.all(shares > 0):

@@ -14,7 +14,7 @@ from typing import Any, Literal, TypeVar
 from pydantic import Field
 
 from rigging.catalogue.haul import HaulSystem
-from rigging.quantities.ranges import Range, Strict
+from rigging.quantities.ranges import Range, Strict, exactly, times
 
 _HERE = Path(__file__).parent
 
@@ -72,9 +72,13 @@ class Contact(Entry):
     source: str
 
 
+Led = Literal["parallel", "back"]
+
+
 class Device(Entry):
     """A lowering device: `ratio` is tension at the device over force at the hand; round a trunk or bar, `turns` and `mu`
-    give it. `spine`: which strand lies on the connector's spine matters."""
+    give it. `spine`: which strand lies on the connector's spine matters. `led`: how its brake strand is led for it to brake so,
+    beside the load strand or back, away from the load; `other_way`: the share of its ratio that it keeps led the other way."""
 
     ratio: Range | None = None
     mu: Range | None = None
@@ -82,16 +86,19 @@ class Device(Entry):
     self_locking: bool
     twists: Literal["no", "some", "yes", "cancels"] = "no"
     spine: bool = False
+    led: Led = "back"
+    other_way: Range = exactly(1.0)
     look: str = ""
     strength_n: Range
     gives: Literal["breaks", "slips"] = "breaks"
     source: str
     strength_source: str
 
-    def holding(self, turns: float | None = None) -> Range:
+    def holding(self, turns: float | None = None, led: Led | None = None) -> Range:
         """Tension at the device over force at the hand; round a trunk or bar e^(2πnμ) (capstan equation)."""
         if self.ratio is not None:
-            return self.ratio
+            kept = self.other_way if led is not None and led != self.led else exactly(1.0)
+            return times(self.ratio, kept).map(lambda ratio: max(1.0, ratio))
         assert self.mu is not None and self.turns is not None, f"device {self.id} has neither ratio nor mu and turns"
         round_rad = 2 * math.pi * (turns or self.turns)
         return self.mu.map(lambda mu: math.exp(mu * round_rad))

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import itertools
-import math
 from collections import Counter
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
@@ -12,9 +11,10 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
+from rigging.mechanics.bounds import bounded, cloud
 from rigging.mechanics.motion import Motion, Stroke, solve_motion, stroke
 from rigging.mechanics.network import Network, Node, Pass, Rope
-from rigging.mechanics.tension import node_forces, solve_cases, solve_tensions
+from rigging.mechanics.tension import corner_rows, solve_tensions, strand_ways
 from rigging.mechanics.vectors import STILL, Vector
 from rigging.quantities.faults import Fault, Refused
 from rigging.quantities.ranges import Range, Strict, exactly
@@ -147,7 +147,7 @@ def settled(system: HaulSystem, eta: Mapping[str, Range]) -> tuple[Network, Moti
         network = textbook_network(system, eta, station)
         try:
             motion = solve_motion(network)
-            solve_tensions(network, motion, "expected")
+            solve_tensions(network, motion)
         except Refused as refused:
             first = first or refused
         else:
@@ -196,24 +196,15 @@ class Advantage:
 def advantage(system: HaulSystem, eta: Mapping[str, Range]) -> Advantage:
     """Ideal and actual advantage of `system` with `eta` (share per half turn) at each bend id."""
     network, motion = settled(system, eta)
-    cases = solve_cases(network, motion, ("draggy", "expected", "slick"))
-    forces = [
-        {n.id: math.hypot(*at[n.id]) for n in network.of_kind("anchor")}
-        for at in (node_forces(network, case.strands) for case in cases)
-    ]
+    _, tensions, gains = corner_rows(network, motion)
+    one = exactly(1.0)
+    strands = iter(bounded(column, one) for column in tensions.T)
     return Advantage(
         motion.ideal,
-        _over([case.load for case in cases]),
-        [
-            [_over([case.strands[r][i] for case in cases]) for i in range(len(row))]
-            for r, row in enumerate(network.strands)
-        ],
-        {name: _over([case[name] for case in forces]) for name in forces[0]},
+        bounded(gains, one),
+        [[next(strands) for _ in row] for row in network.strands],
+        {node.id: cloud(tensions @ strand_ways(network, {node.id}), one).size for node in network.of_kind("anchor")},
     )
-
-
-def _over(values: list[float]) -> Range:
-    return Range(low=min(values), expected=values[1], high=max(values))
 
 
 def _fresh(name: str, taken: Mapping[str, str]) -> str:

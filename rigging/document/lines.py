@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, field_validator, model_validator
 
-from rigging.catalogue import catalogue
+from rigging.catalogue import Led, catalogue
 from rigging.catalogue.haul import HaulSystem, bends
 from rigging.document.words import Name, Text, known
 from rigging.quantities.faults import misfit
@@ -101,7 +101,8 @@ class Redirect(Strict):
 
 class Lowering(Strict):
     """The device between load and hand, and the friction hitch on its brake side. `turns` round a trunk or bar (None: as
-    usual); `hands` on its brake strand; `crowded`: its connector loaded near the gate.
+    usual); `hands` on its brake strand; `crowded`: its connector loaded near the gate; `led`: its brake strand beside the load
+    strand, or back, away from the load (None: as it brakes best).
 
     The device sits `out_m` in front of the working point; the hitch's cord reaches `hitch_m` from there, and has
     `slack_m` to spare while somebody minds it. `tied_behind_m`: the rope behind it tied to the anchor, with so much
@@ -112,6 +113,7 @@ class Lowering(Strict):
     turns: Annotated[float, Field(ge=0.5, le=10)] | None = None
     hands: Literal[1, 2] = 1
     crowded: bool = False
+    led: Led | None = None
     brake_hitch: str | None = None
     hitch_made: HitchMade | None = None
     minder: Text = ""
@@ -195,7 +197,7 @@ class Belay(Strict):
 
     `round_ropes`: hitches round one rope slip before they break; round two together they do not. `releasing_m`: what the
     releasing hitch behind it can give back (None: there is none). `tied_behind_m`: the rope behind it tied to the anchor,
-    with so much slack (None: it runs free).
+    with so much slack (None: it runs free). `led`: the brake strand of a device in the hand, as for lowering.
     """
 
     holds: Literal["hitch", "device", "tied"] = "hitch"
@@ -203,6 +205,7 @@ class Belay(Strict):
     made: HitchMade | None = None
     minder: Text = ""
     round_ropes: Literal[1, 2] = 1
+    led: Led | None = None
     releasing_m: Annotated[float, Field(gt=0, le=20)] | None = None
     tied_behind_m: Annotated[float, Field(ge=0, le=100)] | None = None
 

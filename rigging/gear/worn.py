@@ -303,5 +303,5 @@ class _Rig:
         forces = solved.line(line)
         if forces is None:
             return False
-        anchors = {anchor_node(one) for one in forces.on_anchors()}
+        anchors = {anchor_node(one) for one in forces.on_anchors}
         return part.id.partition(":")[0] == line or any(part.id.startswith(f"{one}:") for one in anchors)

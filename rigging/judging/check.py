@@ -47,7 +47,7 @@ _TOPICS: dict[str, Topic] = {
     **dict.fromkeys(("releases", "release-missing", "release-tied", "capture-release"), "release"),
     **dict.fromkeys(("edge-nobody", "untied", "tied-to-load", "people-below", "below-unsaid", "way-short", "way-long", "way-unsaid",
                      "way-crossed", "span-low", "span-ground"), "ground"),
-    **dict.fromkeys(("bitten", "span-fails", "span-below", "span-slips", "span-unlimited", "frame-tips", "frame-by-guys", "frame-stands", "breaks-first", "crowded", "too-old", "worn"), "margins"),
+    **dict.fromkeys(("bitten", "span-fails", "span-below", "span-slips", "span-unlimited", "frame-tips", "frame-may-tip", "frame-by-guys", "frame-stands", "breaks-first", "crowded", "too-old", "worn"), "margins"),
 }  # fmt: skip
 
 

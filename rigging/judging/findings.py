@@ -10,10 +10,10 @@ from rigging.catalogue import catalogue
 from rigging.catalogue.haul import Advantage, bends
 from rigging.document import Haul, Plan
 from rigging.judging.anchors import AnchorState
-from rigging.judging.found import URGENCY, Found
+from rigging.judging.found import URGENCY, Found, Level
 from rigging.judging.frames import is_frame
 from rigging.judging.margins import Part, weakest_of
-from rigging.lines.catch import TEST_PEAK_N, TEST_STOP_M, Caught
+from rigging.lines.catch import Caught, passes_test
 from rigging.lines.lengths import Budget
 from rigging.lines.parts import at_ratchet, edge_crossing, minded, open_bends, passed_on
 from rigging.lines.planning import PLANNING
@@ -83,7 +83,7 @@ def _lower(plan: Plan, solved: Solved, line: LineForces) -> Iterator[Found]:
         return
     if not device.self_locking:
         if hand.high > grip.low:
-            at_device = hand.high * device.holding(lowering.turns).low
+            at_device = hand.high * device.holding(lowering.turns, lowering.led).low
             fits = [
                 d.name for d in catalogue().devices.values()
                 if at_device / d.holding().low <= grip.low and not d.self_locking and d.id != device.id
@@ -91,6 +91,9 @@ def _lower(plan: Plan, solved: Solved, line: LineForces) -> Iterator[Found]:
             yield Found("hand-too-much", "stop", about, {**values, "fits": fits}, key)
         else:
             yield Found("hand-fits", "note", about, values, key)
+    if lowering.led is not None and lowering.led != device.led:
+        level: Level = "stop" if device.other_way.high < 0.5 else "look"
+        yield Found("led-wrong", level, about, {**values, "led": lowering.led, "keeps": device.other_way}, key)
     if hand.low < catalogue().device_runs_n:
         yield Found("may-not-run", "look", about, values, key)
     if not device.self_locking and lowering.brake_hitch is None:
@@ -159,7 +162,12 @@ def _jam(plan: Plan, line: LineForces, parts: list[Part]) -> Iterator[Found]:
     assert line.running is not None
     known = [part for part in parts if part.margin is not None]
     first = min(known, key=lambda part: part.margin.low if part.margin else math.inf, default=None)
-    values = {"people": plan.team.haulers, "heave_n": line.running.hands_n[1], "arrives": line.at_load, "first": first}
+    values = {
+        "people": plan.team.haulers,
+        "heave_n": line.running.hand.expected,
+        "arrives": line.at_load,
+        "first": first,
+    }
     # What slips in a jam is the clutch that it is there to be; what breaks is a stop.
     below = first is not None and first.verdict == "below"
     breaks = first is not None and first.gives != "slips"
@@ -201,7 +209,7 @@ def _goes(caught: Caught) -> Iterator[Found]:
     values = {"line": caught.gone, "by": caught.by, "drop_m": caught.drop_m, "peak": caught.peak, "stops_in": caught.stops_in,
               "slid": caught.slid, "clutch": caught.clutch, "clearance_m": caught.clearance_m}  # fmt: skip
     if caught.stops_in is None:
-        yield Found("does-not-stop", "stop", about, values, caught.by)
+        yield Found("does-not-stop", "stop", about, {**values, "surely": not caught.may_stop}, caught.by)
     elif (
         caught.clearance_m is not None
         and caught.clearance_m > 0.01
@@ -211,9 +219,8 @@ def _goes(caught: Caught) -> Iterator[Found]:
     else:
         yield Found("caught", "note", about, values, caught.by)
     if caught.tested is not None:
-        stops = caught.tested.stops_in_m
-        passes = stops is not None and stops <= TEST_STOP_M and caught.tested.peak_n <= TEST_PEAK_N
-        told = {"by": caught.by, "peak_n": caught.tested.peak_n, "stops_m": stops, "passes": passes}
+        passes = passes_test(caught.tested)
+        told = {"by": caught.by, "peak": caught.tested.peak_n, "stops_in": caught.tested.stops_in_m, "passes": passes}
         yield Found("belay-test", "note" if passes else "look", about, told, caught.by)
 
 

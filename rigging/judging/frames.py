@@ -11,7 +11,8 @@ from rigging.judging.anchors import AnchorState
 from rigging.judging.found import Found
 from rigging.lines.rig import anchor_node
 from rigging.lines.solve import Solved
-from rigging.mechanics.vectors import Array, Vector
+from rigging.mechanics.bounds import Cloud
+from rigging.mechanics.vectors import Array
 from rigging.site.features import kind_of
 
 
@@ -33,16 +34,20 @@ def find_frames(solved: Iterable[Solved], anchors: dict[tuple[str, str], AnchorS
     yield from (found for _, found in worst.values())
 
 
-def _stands(state: AnchorState, anchor: str, id: str, pulls: tuple[Vector, Vector, Vector]) -> tuple[float, Found]:
+def _stands(state: AnchorState, anchor: str, id: str, pulls: Cloud) -> tuple[float, Found]:
     """How far inside its feet the pull goes down (negative: outside), and what follows."""
     feet = [at(leg.line.feature) for leg in state.legs if kind_of(leg.line.feature).pushes]
     guys = [leg for leg in state.legs if not kind_of(leg.line.feature).pushes]
     head = state.legs[0].line.toward
-    inside = min(inside_m(head, np.array(pull), np.array(feet)) for pull in pulls if np.linalg.norm(pull) > 1e-6)
+    inside = min(inside_m(head, pull, np.array(feet)) for pull in pulls.extremes if np.linalg.norm(pull) > 1e-6)
     values = {"anchor": anchor, "inside_m": inside, "state": id, "guys": len(guys), "feet": len(feet)}
     about = anchor_node(anchor)
     if state.states is None:
-        return inside, Found("frame-tips", "stop", about, values, anchor)
+        return inside - 2e6, Found("frame-tips", "stop", about, values, anchor)
+    if state.states.falls:
+        return inside - 1e6, Found("frame-may-tip", "stop", about, {**values, "swung": False}, anchor)
+    if state.states.falls_swung:
+        return inside, Found("frame-may-tip", "look", about, {**values, "swung": True}, anchor)
     if inside < 0:
         return inside, Found("frame-by-guys", "look", about, values, anchor)
     return inside, Found("frame-stands", "note", about, values, anchor)

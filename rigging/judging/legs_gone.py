@@ -9,7 +9,6 @@ from typing import Literal
 
 from rigging.anchors.failure import Peak, peaks
 from rigging.anchors.rig import rig_anchor
-from rigging.anchors.states import all_states, offsets
 from rigging.document import Anchor, Plan
 from rigging.judging.anchors import AnchorState, LegStrength
 from rigging.judging.pulls import pulling
@@ -38,7 +37,7 @@ class LegGone:
 
 def leg_gone(legs: tuple[LegStrength, ...] | list[LegStrength], gone: LegStrength, peak: Peak | None) -> LegGone:
     """Judged on the peak as it goes."""
-    left = [one for one in legs if one is not gone and peak and peak.shares[one.line.index] > 1e-3]
+    left = [one for one in legs if one is not gone and peak and peak.on_legs[one.line.index].high > 1.0]
     if peak is None or not left:
         return LegGone(gone, peak, "nothing")
     judged = [(one, *_after(one, peak)) for one in left]
@@ -52,7 +51,7 @@ def leg_gone(legs: tuple[LegStrength, ...] | list[LegStrength], gone: LegStrengt
 
 def _after(leg: LegStrength, peak: Peak) -> tuple[float | None, Range]:
     """Strength over peak for a leg that takes over (None: its feature is not judged), and its peak."""
-    on_leg = peak.force_n.map(lambda one: one * float(peak.shares[leg.line.index]))
+    on_leg = peak.on_legs[leg.line.index]
     rated = leg.feature.strength_n
     strap = leg.link.strength_n.low / max(on_leg.high, 1.0)
     if rated is None:
@@ -80,8 +79,7 @@ def legs_gone(plan: Plan, anchor: Anchor, judged: AnchorState, solved: Solved) -
             return
         if not rig.removable:
             return
-        states = all_states(rig, [pull.force_n], pull.unit, offsets(0.0, 1))[0]
-        found = peaks(rig, states, pull, rig.removable)
+        found = peaks(rig, pull, rig.removable)
     except Refused:
         return
     for leg in judged.legs:

@@ -172,12 +172,9 @@ def _grip_force(line: LineForces, node: str) -> Range:
         if name == node
     ]
     # Two ends: the same rope passes under the grip. One end: the grab carries all of it.
-    per_case = []
-    for case in line.cases:
-        pulls = [case[r][i] for r, i in ends]
-        per_case.append(abs(pulls[0] - pulls[1]) if len(pulls) == 2 else max(pulls))
-    low, expected, high = per_case
-    return Range(min(per_case), expected, max(low, expected, high))
+    if len(ends) == 2:
+        return line.difference(*ends)
+    return max((line.strand(*one) for one in ends), key=lambda one: one.high)
 
 
 def _hitch_parts(
@@ -221,17 +218,25 @@ def _turning(line: LineForces, at_load: bool) -> Iterator[Part]:
             )  # fmt: skip
             found.append((out, one.id, part))
         elif crossing.role == "device":
-            found.append((0.0, "", _device(line, "device", crossing.kind, force)))
+            found += [(0.0, "", part) for part in _device(line, "device", crossing.kind, force)]
     yield from (part for _, _, part in sorted(found, key=lambda item: item[:2]))
 
 
-def _device(line: LineForces, kind: Kind, id: str, force: Range) -> Part:
-    device = catalogue().devices[id]
+def _device(line: LineForces, kind: Kind, id: str, force: Range) -> Iterator[Part]:
+    """A device, and the connector it is on where that is crowded: of no make that was said, so of the least that a standard asks."""
+    device, lowering = catalogue().devices[id], line.rig.line.lowering
     node = f"{line.rig.line.id}:{'belay' if kind == 'belay' else 'device'}"
     symbols = (symbol("S", "rating, or where it slips", device.strength_n, "N", device.strength_source),)
-    return Part(
+    yield Part(
         node, kind, device.name, "", node, node, False, force, device.strength_n, device.gives, "rating", symbols
     )
+    if kind != "belay" and lowering is not None and lowering.crowded:
+        least, keeps = catalogue().connectors["alloy-b"], catalogue().tying.crowded_keeps
+        crowded = rated(
+            f"{node}:connector", "device-connector", device.name, node, node, force,
+            least.strength_n.map(lambda one: one * keeps), least.source,
+        )  # fmt: skip
+        yield replace(crowded, rule="rating, crowded")
 
 
 def _holding(plan: Plan, solved: Solved, line: LineForces) -> Iterator[Part]:
@@ -255,9 +260,9 @@ def _holding(plan: Plan, solved: Solved, line: LineForces) -> Iterator[Part]:
         if of.belay.holds == "hitch":
             yield from _belay_hitch(of.id, _held_by(plan, line, "belay"), of.belay.round_ropes, force)
         elif of.belay.holds == "device":
-            yield _device(line, "belay", of.belay.what, force)
+            yield from _device(line, "belay", of.belay.what, force)
     elif mode in ("locked", "slack") and of.lowering:
-        yield _device(line, "locked-device", of.lowering.device, force)
+        yield from _device(line, "locked-device", of.lowering.device, force)
 
 
 def _belay_hitch(line: str, hitch: HitchHold, ropes: int, force: Range) -> Iterator[Part]:

@@ -14,7 +14,7 @@ PEAK_RATIO = 2.0
 Gives = Literal["breaks", "slips", "unknown", "unrated"]
 Verdict = Literal["meets", "below", "unknown", "unrated"]
 Kind = Literal[
-    "load-connector", "load-knot", "join", "tied-out", "edge", "rope", "own-piece", "grab", "bend", "redirect", "device", "locked-device", "capture", "hitch",
+    "load-connector", "load-knot", "join", "tied-out", "edge", "rope", "own-piece", "grab", "bend", "redirect", "device", "device-connector", "locked-device", "capture", "hitch",
     "belay", "cord", "clamp", "working-point", "attachment", "feature",
 ]  # fmt: skip
 

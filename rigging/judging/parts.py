@@ -53,7 +53,7 @@ def parts_in_load_order(
     pulled: dict[str, None] = {}
     for line in solved.lines:
         found += line_parts(plan, solved, line)
-        others = [one for one in line.on_anchors() if one != line.rig.line.anchor]
+        others = [one for one in line.on_anchors if one != line.rig.line.anchor]
         pulled |= dict.fromkeys([*others, line.rig.line.anchor])
     for anchor in pulled:
         state = anchors.get((solved.id, anchor))

@@ -6,12 +6,12 @@ import math
 
 import numpy as np
 
-from rigging.anchors.pull import Pulling, direction, turned
+from rigging.anchors.pull import Asked, Pulling, direction, turned
 from rigging.catalogue import catalogue
 from rigging.document import Anchor, Arrangement, Line, Plan
 from rigging.lines.catch import clutch_of
 from rigging.lines.planning import PLANNING, planned
-from rigging.lines.solve import LineForces, Missing, Solved, Solver, size_of, ways_of
+from rigging.lines.solve import LineForces, Missing, Solved, Solver, ways_of
 from rigging.lines.states import Moment
 from rigging.lines.way import way_from
 from rigging.mechanics.vectors import Array, minus, unit
@@ -27,7 +27,7 @@ def pulling(plan: Plan, anchor: Anchor, arrangement: Arrangement, solved: Solved
         own, span = arrangement.pull, arrangement.span
         device = catalogue().devices[span.slips] if span and span.slips else None
         along = direction(own.heading_rad, own.dip_rad)
-        return Pulling(own.force_n, along, None, None, device.name if device else "")
+        return Pulling(Asked.straight(own.force_n, along), None, None, device.name if device else "")
     if isinstance(solved, Solved) and anchor.id in solved.on_anchors:
         return _of_lines(plan, anchor, arrangement, solved)
     if lines_on(plan, anchor.id) and not (isinstance(solved, Missing) and not plan_works(plan)):
@@ -66,12 +66,12 @@ def _of_lines(plan: Plan, anchor: Anchor, arrangement: Arrangement, solved: Solv
     pulls = solved.on_anchors[anchor.id]
     planned = anchor.planning_n if solved.line(PLANNING) else None
     along = turned(_along(plan, anchor, arrangement, solved), arrangement.heading_rad)
-    line = next((one for one in solved.lines if anchor.id in one.on_anchors()), None)
-    force = planned or size_of(pulls)
+    line = next((one for one in solved.lines if anchor.id in one.on_anchors), None)
+    asked = Asked.straight(planned, along) if planned else Asked.of(pulls, along)
     if line is None:
-        return Pulling(force, along, None)
+        return Pulling(asked, None)
     stiff, clutch = _rope_n_per_m(plan, line), clutch_of(plan, line.rig)
-    return Pulling(force, along, stiff, clutch.slip_n if clutch else None, clutch.name if clutch else "")
+    return Pulling(asked, stiff, clutch.slip_n if clutch else None, clutch.name if clutch else "")
 
 
 def _rope_n_per_m(plan: Plan, line: LineForces) -> Range:
@@ -83,12 +83,10 @@ def _rope_n_per_m(plan: Plan, line: LineForces) -> Range:
 
 def _along(plan: Plan, anchor: Anchor, arrangement: Arrangement, solved: Solved) -> Array:
     """Direction of the pull; another arrangement's point sees the line from where it would be."""
-    _, expected, high = (np.array(one) for one in solved.on_anchors[anchor.id])
-    vector = expected if np.linalg.norm(expected) > 1e-9 else high
+    vector = solved.on_anchors[anchor.id].along
     starts_here = any(line.rig.line.anchor == anchor.id and not line.rig.way.redirects for line in solved.lines)
     if arrangement is anchor.arrangement or not starts_here:
-        size = float(np.linalg.norm(vector))
-        return vector / size if size > 1e-9 else np.array([1.0, 0.0, 0.0])
+        return vector
     point = (arrangement.point.x_m, arrangement.point.y_m, arrangement.point.z_m)
     return np.array(unit(minus(way_from(plan, point, anchor.id).points[1], point)))
 

@@ -14,7 +14,7 @@ from rigging.judging.margins import Part, judged, weakest_of
 from rigging.judging.parts import anchor_parts
 from rigging.lines.tension_line import AtPlace, along_line
 from rigging.lines.tied import knot_holds
-from rigging.mechanics.vectors import Vector
+from rigging.mechanics.bounds import Cloud
 from rigging.quantities.faults import Refused
 from rigging.quantities.ranges import Range, exactly, times
 from rigging.quantities.symbols import symbol
@@ -28,7 +28,7 @@ class _Pulled:
     """A place of the load as the anchors are asked about it."""
 
     id: str
-    on_anchors: dict[str, tuple[Vector, Vector, Vector]]
+    on_anchors: dict[str, Cloud]
 
 
 @dataclass(frozen=True)

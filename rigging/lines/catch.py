@@ -2,21 +2,22 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass, replace
+
+import numpy as np
 
 from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.lines.rig import LOAD, LineRig, Rig
-from rigging.lines.solve import LineForces, Missing, Rows, Solved, Solver, mass_at, mu_at, share_of
+from rigging.lines.solve import LineForces, Missing, Solved, Solver, asks_n, share_of
 from rigging.lines.states import Moment
 from rigging.lines.tied import hitch_hold
-from rigging.mechanics.dynamics import Arrest, arrest
+from rigging.mechanics.dynamics import Arrests, arrests
 from rigging.mechanics.holds import bears, drop, route_m
 from rigging.mechanics.network import Pass, Rope
-from rigging.quantities.ranges import Range, spanning
+from rigging.quantities.ranges import Range, exactly, times
 from rigging.site.ground import lowest_at
-from rigging.site.load import GRAVITY, pull_n
+from rigging.site.load import GRAVITY
 
 # The belay competence test: 200 kg fall 1 m on 3 m of rope, stop within 1 m more, under 15 kN.
 TEST_KG, TEST_FALL_M, TEST_ROPE_M, TEST_STOP_M, TEST_PEAK_N = 200.0, 1.0, 3.0, 1.0, 15_000.0
@@ -24,44 +25,53 @@ TEST_KG, TEST_FALL_M, TEST_ROPE_M, TEST_STOP_M, TEST_PEAK_N = 200.0, 1.0, 3.0, 1
 
 @dataclass(frozen=True)
 class Clutch:
-    """What in a catching line slips first: part, name in the catalogue, force."""
+    """What in a catching line slips first: part, name in the catalogue, force. `hand_n`: what the hands on it hold, where it slips
+    because they do no more."""
 
     part: str
     name: str
     slip_n: Range
+    hand_n: Range | None = None
 
 
 @dataclass(frozen=True)
 class Caught(Solved):
-    """A state after a line went. `by` is the line that catches (None: nothing does); `drop_m` the free drop; for low,
-    expected and high case how it was stopped; `rope_m` the rope in service; `clearance_m` what is free below a load that
-    hangs; `tested` the same belay under the competence test's fall."""
+    """A state after a line went. `by` is the line that catches (None: nothing does); `drop_m` the free drop; `arrests` how it was
+    stopped (None: nothing had to be); `rope_m` the rope in service; `clearance_m` what is free below a load that hangs; `tested`
+    the same belay under the competence test's fall."""
 
     gone: str = ""
     by: str | None = None
     drop_m: float | None = None
     rope_m: float = 0.0
-    arrests: tuple[Arrest, Arrest, Arrest] | None = None
+    arrests: Arrests | None = None
     clutch: Clutch | None = None
     clearance_m: float | None = None
-    tested: Arrest | None = None
+    tested: Arrests | None = None
 
     @property
     def peak(self) -> Range | None:
-        return spanning(*(one.peak_n for one in self.arrests)) if self.arrests else None
+        return self.arrests.peak_n if self.arrests else None
 
     @property
     def stops_in(self) -> Range | None:
-        """Metres past the free drop; None where the sliding does not end, or nothing catches."""
-        if self.arrests is None or any(one.stops_in_m is None for one in self.arrests):
-            return None
-        return spanning(*(one.stops_in_m or 0.0 for one in self.arrests))
+        """Metres past the free drop; None where the sliding may not end, or nothing catches."""
+        return self.arrests.stops_in_m if self.arrests else None
+
+    @property
+    def may_stop(self) -> bool:
+        """Whether the sliding ends at least where everything is at its best."""
+        return self.arrests is not None and self.arrests.may_stop
 
     @property
     def slid(self) -> Range | None:
-        if self.arrests is None or any(one.slid_m is None for one in self.arrests):
-            return None
-        return spanning(*(one.slid_m or 0.0 for one in self.arrests))
+        return self.arrests.slid_m if self.arrests else None
+
+
+def passes_test(tested: Arrests) -> bool:
+    """Whether a belay passes the competence test wherever in their ranges its rope and its clutch are."""
+    stops = tested.stops_in_m
+    return stops is not None and stops.high <= TEST_STOP_M and tested.peak_n.high <= TEST_PEAK_N
 
 
 def caught(solver: Solver, moment: Moment, rig: Rig) -> Solved | Missing:
@@ -85,36 +95,58 @@ def caught(solver: Solver, moment: Moment, rig: Rig) -> Solved | Missing:
 
 def _arrested(solver: Solver, moment: Moment, left: Rig, by: LineRig, far: float, clearance: float | None) -> Caught:
     rope = solver.plan.rope(by.line.rope)
-    ea, slips = catalogue().ropes[rope.kind].ea_n, clutch_of(solver.plan, by)
-    load = solver.load_on(by)
+    ea, clutch = catalogue().ropes[rope.kind].ea_n, clutch_of(solver.plan, by)
     taut = replace(by, ropes=tuple(_pulled(by)))
     network = taut.network
     in_service = _length_m(by)
-    arrests, rows = [], []
-    for level, grip in (("low", "draggy"), ("expected", "expected"), ("high", "slick")):
-        pull = pull_n(load, mass_at(load, grip), mu_at(load, grip), False)  # type: ignore[arg-type]
-        weight = max(pull, 1.0)
-        shares = [
-            getattr(one.eta, "low" if level == "high" else level if level == "expected" else "high")
-            for one in network.ropes[0].passes
-        ]
-        kept = math.prod(shares)
-        slip = getattr(slips.slip_n, level) / kept if slips else None
-        found = arrest(weight, far, in_service, getattr(ea, level), slip)
-        tied = tied_behind_m(by)
-        if slip is not None and tied is not None and (found.slid_m is None or found.slid_m > tied):
-            # It has slid as far as the rope tied behind it lets it: nothing slips any more.
-            found = arrest(weight, far, in_service, getattr(ea, level))
-        arrests.append(found)
-        rows.append(_down_the_chain(network.ropes[0].passes, len(network.ropes), found.peak_n, level))
-    three = (arrests[0], arrests[1], arrests[2])
-    cases: tuple[Rows, Rows, Rows] = (rows[0], rows[1], rows[2])
-    tested = arrest(TEST_KG * GRAVITY, TEST_FALL_M, TEST_ROPE_M, ea.expected, slips.slip_n.expected if slips else None)
+    weight = asks_n(solver.load_on(by), exactly(1.0), False).map(lambda one: max(one, 1.0))
+    kept = _shares(network.ropes[0].passes)
+    # What slips is behind every pass but the one that it is itself.
+    before = len(kept) - (clutch is not None and clutch.hand_n is not None)
+    slip = None if clutch is None else _over_edges(clutch.slip_n, kept[:before])
+    found = arrests(weight, far, in_service, ea, slip, tied_behind_m(by))
+    rows = _down_the_chain(found.peak_n, kept, clutch, before, len(network.ropes))
+    if tied_behind_m(by) is not None and clutch is not None:
+        # Once the tie is reached nothing slips any more.
+        rows = _down_the_chain(found.peak_n, kept, None, before, len(network.ropes))
+    levels = np.zeros((len(rows), len(network.passes)))
+    passed = {one.id: one.eta for one in network.passes} or {"": exactly(1.0)}
+    forces = LineForces(taut, network, rows, exactly(1.0), levels, found.peak_n, passed=passed)
+    belayed = by.line.role == "belay"
+    tested = arrests(exactly(TEST_KG * GRAVITY), TEST_FALL_M, TEST_ROPE_M, ea, clutch.slip_n if clutch else None)
     assert solver.resting is not None
     return Caught(
-        moment, left, (LineForces(taut, network, cases),), solver.resting, moment.gone or "", by.line.id, far, in_service,
-        three, slips, clearance, tested if by.line.role == "belay" else None,
+        moment, left, (forces,), solver.resting, moment.gone or "", by.line.id, far, in_service, found, clutch, clearance,
+        tested if belayed else None,
     )  # fmt: skip
+
+
+def _shares(passes: tuple[Pass, ...]) -> list[Range]:
+    """What each pass passes on, from the load to what holds."""
+    return [one.eta for one in passes]
+
+
+def _over_edges(slip_n: Range, kept: list[Range]) -> Range:
+    """What slips, as the load feels it over what lies between."""
+    whole = times(exactly(1.0), *kept)
+    return Range(slip_n.low / whole.high, slip_n.expected / whole.expected, slip_n.high / whole.low)
+
+
+def _down_the_chain(peak_n: Range, kept: list[Range], clutch: Clutch | None, before: int, count: int) -> np.ndarray:
+    """Least and most of each strand by itself, from the load to what holds: rows expected, low, high. No strand bears more than
+    what slips lets through: what has passed on what comes from the load, and what it takes to make it slip."""
+    found = []
+    for number in range(len(kept) + 1):
+        arrives = times(peak_n, *kept[:number])
+        if clutch is not None and number <= before:
+            lets = _over_edges(clutch.slip_n, kept[number:before])
+        elif clutch is not None and clutch.hand_n is not None:
+            lets = clutch.hand_n
+        else:
+            lets = arrives
+        found.append([min(getattr(arrives, end), getattr(lets, end)) for end in ("expected", "low", "high")])
+    rows = np.array(found).T
+    return np.concatenate([rows, np.repeat(rows[:, -1:], count - 1, axis=1)], axis=1)
 
 
 def _pulled(rig: LineRig) -> list[Rope]:
@@ -123,14 +155,6 @@ def _pulled(rig: LineRig) -> list[Rope]:
     tight = [replace(rope, slack_m=0.0)]
     cords = [one for one in rig.ropes if one.id.endswith("cord") and one.route[0] == rope.route[-1]]
     return [*tight, *(replace(one, slack_m=0.0) for one in cords)]
-
-
-def _down_the_chain(passes: tuple[Pass, ...], count: int, peak_n: float, level: str) -> Rows:
-    """Tensions from the load to what holds; where much arrives, the edges are taken as slick, and the reverse."""
-    row = [peak_n]
-    for one in passes:
-        row.append(row[-1] * {"low": one.eta.low, "expected": one.eta.expected, "high": one.eta.high}[level])
-    return (tuple(row), *((row[-1],) for _ in range(count - 1)))
 
 
 def _length_m(rig: LineRig) -> float:
@@ -147,10 +171,16 @@ def clutch_of(plan: Plan, rig: LineRig) -> Clutch | None:
             held = hitch_hold(known.hitches[line.belay.what], line.belay.made, known.ropes[plan.rope(line.rope).kind])
             slips = line.belay.round_ropes == 1 and held.slip_n
             return Clutch(f"{line.id}:belay", held.name, slips) if slips else None
-        if line.belay.holds == "device" and known.devices[line.belay.what].gives == "slips":
-            device = known.devices[line.belay.what]
+        if line.belay.holds != "device":
+            return None
+        device = known.devices[line.belay.what]
+        if device.gives == "slips":
             return Clutch(f"{line.id}:belay", device.name, device.strength_n)
-        return None
+        # In the hand it bears what the hand holds, times its ratio; above that rope runs.
+        hand = known.hand_hold_n
+        return Clutch(
+            f"{line.id}:belay", f"{device.name} in the hand", times(hand, device.holding(led=line.belay.led)), hand
+        )
     if rig.mode == "captured" and line.haul and line.haul.capture:
         held = hitch_hold(
             known.hitches[line.haul.capture], line.haul.capture_made, known.ropes[plan.rope(line.rope).kind]

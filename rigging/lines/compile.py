@@ -7,7 +7,7 @@ import math
 from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 
-from rigging.catalogue import catalogue
+from rigging.catalogue import Led, catalogue
 from rigging.catalogue.haul import HAND, HaulSystem, bends
 from rigging.document import Haul, Line, Plan
 from rigging.lines.parts import Crossing, bend_crossing, device_crossing, edge_crossing, minded, passed_on
@@ -104,6 +104,11 @@ class _Layout:
         """Corners in the order met from the load."""
         return list(reversed(self.corners))
 
+    def led(self, rig: LineRig, axis: int, *strands: tuple[str, str]) -> LineRig:
+        """The rig with strands that pull along the line's way out (`axis` +1), or back."""
+        x, y, z = self.way.out
+        return replace(rig, led=dict.fromkeys(strands, (x * axis, y * axis, z * axis)))
+
     def rig(
         self, mode: Mode, ropes: Iterable[Rope], main: Iterable[str], holder: str | None, locks: Iterable[str] = ()
     ) -> LineRig:
@@ -167,17 +172,25 @@ def _running(layout: _Layout) -> LineRig:
     assert lowering is not None
     fast = anchor_node(layout.line.anchor)
     device = layout.add("device", "block", layout.at(lowering.out_m), on=fast)
-    hands = layout.add("hands", "hands", layout.at(-1.0), axis=-1)
-    crossing = device_crossing(layout.plan, device, lowering.device, lowering.turns)
+    # The hand's strand pulls where it is led to; where it lies decides only how far what is minded is from gripping.
+    axis = 1 if beside(lowering.device, lowering.led) else -1
+    hands = layout.add("hands", "hands", layout.at(-1.0), axis=axis)
+    crossing = device_crossing(layout.plan, device, lowering.device, lowering.turns, lowering.led)
     locks = [device] if catalogue().devices[lowering.device].self_locking else []
     if lowering.brake_hitch is None:
         rope = layout.rope("rope", [LOAD, *layout.up(), device, hands], {device: [crossing]})
-        return layout.rig("running", [rope], [rope.id], None, locks)
-    brake = layout.add("brake", "grab", layout.at(lowering.hitch_m), axis=-1)
+        return layout.led(layout.rig("running", [rope], [rope.id], None, locks), axis, (device, hands))
+    brake = layout.add("brake", "grab", layout.at(lowering.hitch_m), axis=axis)
     rope = layout.rope("rope", [LOAD, *layout.up(), device, brake], {device: [crossing]})
     tail = layout.rope("tail", [brake, hands])
     hitch = layout.cord("hitch", brake, max(OPEN_M, lowering.slack_m))
-    return layout.rig("running", [rope, tail, hitch], [rope.id, tail.id], None, locks)
+    rig = layout.rig("running", [rope, tail, hitch], [rope.id, tail.id], None, locks)
+    return layout.led(rig, axis, (device, brake), (brake, hands))
+
+
+def beside(device: str, led: Led | None) -> bool:
+    """Whether a device's brake strand is led beside the load strand."""
+    return (led or catalogue().devices[device].led) == "parallel"
 
 
 def _slack(layout: _Layout) -> LineRig:
@@ -198,9 +211,10 @@ def _slack(layout: _Layout) -> LineRig:
         rope = layout.rope("rope", [LOAD, *layout.up(), device], slack_m=line.slack_m)
         return layout.rig("slack", [rope, *_tied(layout, line.belay.tied_behind_m, device)], [rope.id], device)
     hands = layout.add("hands", "hands", layout.at(-1.0))
-    crossing = device_crossing(layout.plan, device, line.belay.what)
+    crossing = device_crossing(layout.plan, device, line.belay.what, led=line.belay.led)
     rope = layout.rope("rope", [LOAD, *layout.up(), device, hands], {device: [crossing]}, slack_m=line.slack_m)
-    return layout.rig("slack", [rope], [rope.id], device)
+    axis = 1 if beside(line.belay.what, line.belay.led) else -1
+    return layout.led(layout.rig("slack", [rope], [rope.id], device), axis, (device, hands))
 
 
 def reach_m(haul: Haul, way: LineWay) -> float:

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
-from rigging.catalogue import catalogue
+from rigging.catalogue import Led, catalogue
 from rigging.catalogue.haul import bends
 from rigging.document import Haul, Plan
 from rigging.quantities.ranges import Range
@@ -74,11 +74,11 @@ def bend_crossing(
     return Crossing(id, role, node, bend.id, bend.name, "η", found or bend.eta, source, turn_rad)
 
 
-def device_crossing(plan: Plan, id: str, kind: str, turns: float | None = None) -> Crossing:
+def device_crossing(plan: Plan, id: str, kind: str, turns: float | None = None, led: Led | None = None) -> Crossing:
     device = catalogue().devices[kind]
     found = plan.found_of("device", kind)
     source = _READINGS if found else device.source
-    return Crossing(id, "device", id, device.id, device.name, "r", found or device.holding(turns), source, math.pi)
+    return Crossing(id, "device", id, device.id, device.name, "r", found or device.holding(turns, led), source, math.pi)
 
 
 def eta_of(plan: Plan, haul: Haul) -> dict[str, Range]:

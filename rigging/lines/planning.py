@@ -11,9 +11,12 @@ PLANNING = "planning"
 def planned(plan: Plan, anchor: str | None = None) -> Plan:
     """The plan with one line alone: a rope made fast at an anchor (the first unless one is named), the load held on it."""
     kind = plan.ropes[0].kind if plan.ropes else next(iter(catalogue().ropes))
+    own = PLANNING
+    while any(one.id == own for one in plan.ropes):
+        own += "-"
     line = Line(
-        id=PLANNING, role="main", rope=PLANNING, anchor=anchor or plan.anchors[0].id, load_knot="figure-eight-loop",
+        id=PLANNING, role="main", rope=own, anchor=anchor or plan.anchors[0].id, load_knot="figure-eight-loop",
         load_connector="steel",
     )  # fmt: skip
-    rope = Rope(id=PLANNING, kind=kind, length_m=2000)
-    return plan.model_copy(update={"lines": [line], "ropes": [rope]})
+    rope = Rope(id=own, kind=kind, length_m=2000)
+    return plan.model_copy(update={"lines": [line], "ropes": [*plan.ropes, rope]})

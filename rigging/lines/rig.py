@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from rigging.document import Line
@@ -32,7 +32,8 @@ class LineRig:
     """One line in one mode: its pieces (each with `id`, rope and slack), its nodes, and what sits at each pass.
 
     `main` are the ids of pieces that are the line itself and not a haul rope; `holder` is the node that keeps the load
-    when no hands do; `locks` are devices that lock by themselves when the hands let go.
+    when no hands do; `locks` are devices that lock by themselves when the hands let go. `led`: strands that pull another way than from
+    end to end, as a hand leads them.
     """
 
     line: Line
@@ -44,13 +45,14 @@ class LineRig:
     main: frozenset[str]
     holder: str | None
     locks: frozenset[str] = frozenset()
+    led: Mapping[tuple[str, str], Vector] = field(default_factory=dict)
 
     @property
     def network(self) -> Network:
         """The ropes that pull."""
         taut = tuple(rope for rope in self.ropes if rope.slack_m < OPEN_M)
         used = {name for rope in taut for name in rope.route}
-        return Network({name: node for name, node in self.nodes.items() if name in used}, taut)
+        return Network({name: node for name, node in self.nodes.items() if name in used}, taut, self.led)
 
     def out_m(self, node: Node) -> float:
         """How far a node is from the working point along the line's first stretch, outward positive."""

@@ -1,124 +1,182 @@
-"""Rig to forces: each line of each state solved for three cases, low, expected and high."""
+"""Rig to forces: each line of each state solved over every corner of what is not known to the digit."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+import itertools
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
 from functools import cached_property
+
+import numpy as np
 
 from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.lines.compile import rig_of
-from rigging.lines.rig import LOAD, LineRig, Mode, Rig
+from rigging.lines.rig import LineRig, Mode, Rig
 from rigging.lines.states import Moment
 from rigging.lines.way import LineWay, line_way
+from rigging.mechanics.bounds import Cloud, bounded, cloud, least_size
 from rigging.mechanics.held import least_and_most
 from rigging.mechanics.holds import Drop, drop
 from rigging.mechanics.motion import Motion, solve_motion
-from rigging.mechanics.network import Grip, Network, Pass
-from rigging.mechanics.tension import Tensions, node_forces, solve_cases
-from rigging.mechanics.vectors import Vector, dot, length
+from rigging.mechanics.network import Network, Pass
+from rigging.mechanics.tension import corner_rows, strand_ways
+from rigging.mechanics.vectors import Array
 from rigging.quantities.faults import Fault, Refused
-from rigging.quantities.ranges import Range, exactly, spanning
+from rigging.quantities.ranges import Range, exactly
 from rigging.site.load import Resting, pull_n, resting
 
-Rows = tuple[tuple[float, ...], ...]
-
-
-@dataclass(frozen=True)
-class Case:
-    """One throw of luck: how much the parts grip, how heavy the load is, which way friction acts."""
-
-    grip: Grip
-    weight: Grip
-    rising: bool
-
-
-_LOWERING = (Case("draggy", "draggy", False), Case("expected", "expected", False), Case("slick", "slick", False))
-_RAISING = (Case("slick", "draggy", True), Case("expected", "expected", True), Case("draggy", "slick", True))
-_JAMMED = (Case("draggy", "expected", True), Case("expected", "expected", True), Case("slick", "expected", True))
-CASES = {"lowering": _LOWERING, "raising": _RAISING, "jammed": _JAMMED}
+# As many strands at one anchor can each be at either end by itself.
+_BOXED = 10
 
 
 @dataclass(frozen=True)
 class Running:
-    """How a line runs: its motion, tensions per unit of hand pull and the hand's pull in newtons, for each case."""
+    """How a line runs: its motion and, at each corner, what it does for the load per unit of pull at the hand (`gains` (c,)).
+
+    `driven`: the hands' pull is what is given, as against a stuck load; else the load's.
+    """
 
     motion: Motion
-    units: tuple[Tensions, Tensions, Tensions]
-    hands_n: tuple[float, float, float]
+    gains: Array
     rising: bool
+    driven: bool
+    scale: Range
 
-    @property
+    @cached_property
     def hand(self) -> Range:
-        return spanning(*self.hands_n)
+        """Pull at the hands in newtons."""
+        return self.scale if self.driven else bounded(1 / self.gains, self.scale)
 
-    @property
+    @cached_property
     def line_advantage(self) -> Range:
         """Force on the load over pull at the hand, everything in between included."""
-        return spanning(*(unit.load for unit in self.units))
+        return bounded(self.gains, exactly(1.0))
 
 
 @dataclass(frozen=True)
 class LineForces:
-    """A line's tensions in newtons: for each of three cases, for each taut rope, for each strand."""
+    """A line's tensions. `rows` (c, s): every strand of its taut ropes, rope by rope in order, at each corner of the passes'
+    ranges, the first as expected, per unit of `scale`: the pull at the load, or the hands' on a stuck one, in newtons.
+
+    `levels` (c, k) says of each corner which passes are at their low (−1) or high (+1) end. `passed`, by pass: what the strand after is
+    of the one before, where the rows are least and most of each strand by itself (`boxed`): what strands add up to is then taken over
+    all of their ends.
+    """
 
     rig: LineRig
     network: Network
-    cases: tuple[Rows, Rows, Rows]
+    rows: Array
+    scale: Range
+    levels: Array
+    at_load: Range
     running: Running | None = None
+    passed: Mapping[str, Range] = field(default_factory=dict)
+
+    @property
+    def boxed(self) -> bool:
+        return bool(self.passed)
+
+    def column(self, rope: int, index: int) -> int:
+        """Place of a strand among all."""
+        return self.network.starts[rope] + index
 
     def strand(self, rope: int, index: int) -> Range:
-        return self._strands[rope][index]
+        return self._strands[self.column(rope, index)]
 
     @cached_property
-    def _strands(self) -> list[list[Range]]:
-        counts = [len(row) for row in self.network.strands]
-        return [[spanning(*(case[r][i] for case in self.cases)) for i in range(n)] for r, n in enumerate(counts)]
+    def _strands(self) -> list[Range]:
+        return [bounded(column, self.scale) for column in self.rows.T]
+
+    def per_hand(self, rope: int, index: int) -> Range:
+        """Tension of a strand per unit of pull at the hands."""
+        assert self.running is not None
+        row = self.rows[:, self.column(rope, index)]
+        return bounded(row if self.running.driven else row * self.running.gains, exactly(1.0))
+
+    def difference(self, one: tuple[int, int], other: tuple[int, int]) -> Range:
+        """How far the tensions of two strands are apart, in newtons."""
+        a, b = self.strand(*one), self.strand(*other)
+        if self.boxed:
+            apart = np.array([a.expected - b.expected, a.low - b.high, a.high - b.low])
+            scale = exactly(1.0)
+        else:
+            apart, scale = self.rows[:, self.column(*one)] - self.rows[:, self.column(*other)], self.scale
+        found = bounded(np.abs(apart), scale)
+        return Range(0.0, found.expected, found.high) if apart.min() < 0 < apart.max() else found
+
+    def sum_of(self, names: set[str]) -> Cloud:
+        """The forces of the strands on several nodes, added up."""
+        return cloud(self._points(strand_ways(self.network, names)), self.scale)
+
+    def _points(self, ways: Array) -> Array:
+        """What strands add up to (c, 3), each along its row of `ways` (s, 3): the first as expected."""
+        if not self.boxed:
+            return np.asarray(self.rows @ ways)
+        there = np.flatnonzero(np.abs(ways).max(axis=1) > 1e-12)
+        ends = np.stack([self.rows.min(axis=0), self.rows.max(axis=0)])[:, there]
+        free = there[:_BOXED]
+        picks = np.array(list(itertools.product((0, 1), repeat=len(free))), dtype=int).reshape(
+            2 ** len(free), len(free)
+        )
+        values = ends[picks, np.arange(len(free))]
+        return np.concatenate([self.rows[:1] @ ways, values @ ways[free]])
 
     @cached_property
-    def at_load(self) -> Range:
-        """What the line does for the load along its way to it."""
-        load = self.network.load
-        return spanning(*(abs(dot(forces[LOAD], load.axis)) for forces in self._node_forces))
+    def _on_passes(self) -> dict[tuple[int, int], Range]:
+        return {(rope, index): self._on_pass(rope, index, one.id) for rope, index, one in self.passes()}
+
+    def _on_pass(self, rope: int, index: int, id: str) -> Range:
+        column = self.column(rope, index)
+        before, after = self.network.strands[rope][index], self.network.strands[rope][index + 1]
+        ways = np.array([np.negative(before.along), after.along])
+        pair, scale = self.rows[:, column : column + 2], self.scale
+        if self.boxed:
+            pair, scale = self._boxed_pair(column, self.passed[id]), exactly(1.0)
+        elif id in self._in_series:
+            # The strand on the side that the pull comes from does not know what this edge keeps of it.
+            given = 0 if self._in_series[id] != (self.running is not None and self.running.driven) else 1
+            kept = pair[:, 1 - given] / pair[:, given]
+            given_n = bounded(pair[:, given], scale)
+            pair, scale = np.ones((3, 2)), given_n
+            pair[:, 1 - given] = kept[0], kept.min(), kept.max()
+        points = pair @ ways
+        sizes = np.sqrt(np.einsum("ci,ci->c", points, points))
+        expected = float(sizes[0] * scale.expected)
+        low, high = least_size(points) * scale.low, float(sizes.max() * scale.high)
+        return Range(min(low, expected), expected, max(high, expected))
+
+    def _boxed_pair(self, column: int, passed: Range) -> Array:
+        """Corners (c, 2) of what both strands at a pass can bear, each in its range and one a share of the other."""
+        a, b = self._strands[column], self._strands[column + 1]
+        ends = [(a.expected, b.expected)]
+        for share in (passed.low, passed.high):
+            ends += [(one, min(max(one * share, b.low), b.high)) for one in (a.low, a.high)]
+            ends += [(min(max(one / share, a.low), a.high), one) for one in (b.low, b.high)]
+        return np.array(ends)
 
     @cached_property
-    def _node_forces(self) -> list[dict[str, Vector]]:
-        return [node_forces(self.network, case) for case in self.cases]
-
-    def on_nodes(self, names: set[str]) -> tuple[Vector, Vector, Vector]:
-        """Vector sum of the forces on several nodes, in newtons, for each case."""
-        sums = ([forces[name] for name in names] for forces in self._node_forces)
-        low, expected, high = ((sum(v[0] for v in one), sum(v[1] for v in one), sum(v[2] for v in one)) for one in sums)
-        return low, expected, high
+    def _in_series(self) -> dict[str, bool]:
+        return dict(self.network.series)
 
     def on_pass(self, rope: int, index: int) -> Range:
         """Force on the part that the rope bends round at a pass, in newtons."""
-        before, after = self.network.strands[rope][index], self.network.strands[rope][index + 1]
-        cosine = -dot(before.along, after.along)
-        sizes = []
-        for case in self.cases:
-            a, b = case[rope][index], case[rope][index + 1]
-            sizes.append(max(0.0, a * a + b * b + 2 * a * b * cosine) ** 0.5)
-        return spanning(*sizes)
+        return self._on_passes[rope, index]
 
     def passes(self) -> list[tuple[int, int, Pass]]:
         """Every pass as (rope, index, pass)."""
         return [(r, i, one) for r, rope in enumerate(self.network.ropes) for i, one in enumerate(rope.passes)]
 
-    def on_anchors(self) -> dict[str, tuple[Vector, Vector, Vector]]:
-        """Pull on every anchor that this line pulls on, by id, for each case."""
-        return self._on_anchors
-
     @cached_property
-    def _on_anchors(self) -> dict[str, tuple[Vector, Vector, Vector]]:
+    def on_anchors(self) -> dict[str, Cloud]:
+        """Pull on every anchor that this line pulls on, by id."""
         nodes = self.rig.nodes
         found: dict[str, set[str]] = {}
         for name in self.network.nodes:
             on = name if nodes[name].kind == "anchor" else nodes[name].on
             if on:
                 found.setdefault(on.removeprefix("anchor:"), set()).add(name)
-        return {anchor: self.on_nodes(names) for anchor, names in found.items()}
+        return {anchor: self.sum_of(names) for anchor, names in found.items()}
 
 
 @dataclass(frozen=True)
@@ -138,24 +196,14 @@ class Solved:
         return next((one for one in self.lines if one.rig.line.id == id), None)
 
     @cached_property
-    def on_anchors(self) -> dict[str, tuple[Vector, Vector, Vector]]:
+    def on_anchors(self) -> dict[str, Cloud]:
         """Pull on every anchor, all lines together."""
-        found: dict[str, tuple[Vector, Vector, Vector]] = {}
+        found: dict[str, Cloud] = {}
         for line in self.lines:
-            for anchor, pulls in line.on_anchors().items():
+            for anchor, pulls in line.on_anchors.items():
                 before = found.get(anchor)
-                found[anchor] = _sum(before, pulls) if before else pulls
+                found[anchor] = before.plus(pulls) if before else pulls
         return found
-
-
-def _sum(a: Sequence[Vector], b: Sequence[Vector]) -> tuple[Vector, Vector, Vector]:
-    low, expected, high = ((p[0] + q[0], p[1] + q[1], p[2] + q[2]) for p, q in zip(a, b, strict=True))
-    return low, expected, high
-
-
-def size_of(pulls: Sequence[Vector]) -> Range:
-    """Size of a pull over its three cases."""
-    return spanning(*(length(one) for one in pulls))
 
 
 @dataclass(frozen=True)
@@ -243,31 +291,24 @@ class Solver:
         network, key = rig.network, (rig.line.id, rig.mode)
         if key not in self._motions:
             self._motions[key] = solve_motion(network)
-        motion = self._motions[key]
-        cases, load, team = CASES[moment.solving], self.load_on(rig), self.plan.team
-        hands = []
-        units = solve_cases(network, motion, [case.grip for case in cases], 1 if cases[0].rising else -1)
-        for unit, case, part in zip(units, cases, (share.low, share.expected, share.high), strict=True):
-            pull = part * pull_n(load, mass_at(load, case.weight), mu_at(load, case.grip), case.rising)
-            hands.append(team.haulers * team.heave_n if moment.solving == "jammed" else pull / unit.load)
-        rows = [
-            tuple(tuple(t * hand for t in row) for row in unit.strands) for unit, hand in zip(units, hands, strict=True)
-        ]
-        running = Running(motion, (units[0], units[1], units[2]), (hands[0], hands[1], hands[2]), cases[0].rising)
-        return LineForces(rig, network, (rows[0], rows[1], rows[2]), running)
+        motion, load, team = self._motions[key], self.load_on(rig), self.plan.team
+        rising, driven = moment.solving != "lowering", moment.solving == "jammed"
+        levels, tensions, gains = corner_rows(network, motion, 1 if rising else -1, driven)
+        scale = exactly(team.haulers * team.heave_n) if driven else asks_n(load, share, rising)
+        running = Running(motion, gains, rising, driven, scale)
+        rows = tensions if driven else tensions / gains[:, None]
+        at_load = bounded(gains, scale) if driven else scale
+        return LineForces(rig, network, rows, scale, levels, at_load, running)
 
     def _held(self, rig: LineRig, share: Range) -> LineForces:
         load, network = self.load_on(rig), rig.network
-        pull = spanning(
+        pull = Range(
             share.low * pull_n(load, load.mass_kg.low, load.mu.high, False),
             share.expected * pull_n(load, load.mass_kg.expected, 0.0, False),
             share.high * pull_n(load, load.mass_kg.high, load.mu.high, True),
         )
         found = least_and_most(network, pull)
-        low, middle, high = (
-            tuple(tuple(getattr(t, end) for t in row) for row in found) for end in ("low", "expected", "high")
-        )
-        return LineForces(rig, network, (low, middle, high))
+        return LineForces(rig, network, found.rows, found.scale, found.levels, pull, passed=found.passed)
 
     def load_on(self, rig: LineRig) -> Resting:
         """The load as this line's rope meets it."""
@@ -288,9 +329,11 @@ def share_of(moment: Moment) -> Range:
     return catalogue().second_share if len(moment.works) > 1 else exactly(1.0)
 
 
-def mass_at(load: Resting, level: Grip) -> float:
-    return {"draggy": load.mass_kg.low, "expected": load.mass_kg.expected, "slick": load.mass_kg.high}[level]
-
-
-def mu_at(load: Resting, grip: Grip) -> float:
-    return {"draggy": load.mu.high, "expected": load.mu.expected, "slick": load.mu.low}[grip]
+def asks_n(load: Resting, share: Range, rising: bool) -> Range:
+    """What a load asks of a rope that moves it, in newtons: its mass and its friction each anywhere in its range."""
+    asked = [
+        [part * pull_n(load, mass, mu, rising) for mu in (load.mu.low, load.mu.high)]
+        for part, mass in ((share.low, load.mass_kg.low), (share.high, load.mass_kg.high))
+    ]
+    expected = share.expected * pull_n(load, load.mass_kg.expected, load.mu.expected, rising)
+    return Range(min(*asked[0], expected), expected, max(*asked[1], expected))

@@ -11,7 +11,7 @@ from typing import Literal
 
 from rigging.document import Line, Plan, Point
 from rigging.lines.lengths import stroke_of
-from rigging.lines.solve import LineForces, Solved, Solver, size_of
+from rigging.lines.solve import LineForces, Solved, Solver
 from rigging.lines.states import hauling_line, moments
 from rigging.lines.way import LineWay, line_way
 from rigging.quantities.ranges import Range
@@ -59,9 +59,9 @@ class Place:
         if line is None:
             return None
         assert line.running is not None
-        at_anchor = line.on_anchors().get(line.rig.line.anchor)
+        at_anchor = line.on_anchors.get(line.rig.line.anchor)
         nothing = Range(0.0, 0.0, 0.0)
-        return Pulls(line.at_load, line.running.hand, size_of(at_anchor) if at_anchor else nothing)
+        return Pulls(line.at_load, line.running.hand, at_anchor.size if at_anchor else nothing)
 
 
 @dataclass(frozen=True)

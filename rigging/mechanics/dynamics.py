@@ -10,6 +10,7 @@ For one linear spring and a fall h before it is taut this is F = W·(1 + √(1 +
 
 from __future__ import annotations
 
+import itertools
 import math
 from dataclasses import dataclass
 from typing import Annotated
@@ -18,7 +19,7 @@ import numpy as np
 from pydantic import Field
 
 from rigging.mechanics.vectors import Array
-from rigging.quantities.ranges import Strict
+from rigging.quantities.ranges import Range, Strict
 
 STANDARD_GRAVITY = 9.80665
 
@@ -108,11 +109,14 @@ class Arrest:
     stops_in_m: float | None
 
 
-def arrest(weight_n: float, fall_m: float, rope_m: float, ea_n: float, slip_n: float | None = None) -> Arrest:
+def arrest(
+    weight_n: float, fall_m: float, rope_m: float, ea_n: float, slip_n: float | None = None, tied_m: float | None = None
+) -> Arrest:
     """A weight that falls freely by `fall_m` onto `rope_m` of rope of stiffness EA, with a clutch that slips, or none.
 
     Without slip F = W·(1 + √(1 + 2·h·EA/(W·L))). Else the rope stretches to the clutch's force S, and what energy is
-    left is eaten by sliding y: W·(h + x + y) = S²·L/(2·EA) + S·y, x = S·L/EA.
+    left is eaten by sliding y: W·(h + x + y) = S²·L/(2·EA) + S·y, x = S·L/EA. A rope tied behind the clutch ends the
+    sliding after `tied_m`; what energy is left then goes into the rope: F = W + √(W² + 2·(EA/L)·(W·h − (S − W)·y)).
 
     Examples
     --------
@@ -123,15 +127,65 @@ def arrest(weight_n: float, fall_m: float, rope_m: float, ea_n: float, slip_n: f
     >>> arrest(2000.0, 1.0, 3.0, 49_000.0, slip_n=1500.0).slid_m is None
     True
     """
-    peak = peak_of_fall_n(weight_n, fall_m, ea_n / rope_m)
+    stiffness = ea_n / rope_m
+    peak = peak_of_fall_n(weight_n, fall_m, stiffness)
     if slip_n is None or peak <= slip_n:
-        stretch = peak * rope_m / ea_n
-        return Arrest(peak, stretch, 0.0, stretch)
-    stretch = slip_n * rope_m / ea_n
-    if slip_n <= weight_n:
-        return Arrest(slip_n, stretch, None, None)
-    slid = max(0.0, weight_n * (fall_m + stretch) - slip_n * stretch / 2) / (slip_n - weight_n)
-    return Arrest(slip_n, stretch, slid, stretch + slid)
+        return Arrest(peak, peak / stiffness, 0.0, peak / stiffness)
+    stretch = slip_n / stiffness
+    slid = None
+    if slip_n > weight_n:
+        slid = max(0.0, weight_n * (fall_m + stretch) - slip_n * stretch / 2) / (slip_n - weight_n)
+    if tied_m is not None and (slid is None or slid > tied_m):
+        left = weight_n * fall_m - (slip_n - weight_n) * tied_m
+        peak = weight_n + math.sqrt(max(0.0, weight_n**2 + 2 * stiffness * left))
+        return Arrest(peak, peak / stiffness, tied_m, peak / stiffness + tied_m)
+    return Arrest(slip_n, stretch, slid, None if slid is None else stretch + slid)
+
+
+@dataclass(frozen=True)
+class Arrests:
+    """An arrest with what it depends on anywhere in its range. `slid_m` and `stops_in_m` are None where it may not stop,
+    `may_stop` whether it does anywhere."""
+
+    peak_n: Range
+    may_stop: bool
+    slid_m: Range | None
+    stops_in_m: Range | None
+
+
+def arrests(
+    weight_n: Range, fall_m: float, rope_m: float, ea_n: Range, slip_n: Range | None = None, tied_m: float | None = None
+) -> Arrests:
+    """As `arrest`, over every corner of weight, stiffness and slip.
+
+    Peak and slide rise or fall with each of them; where it stops may be least for a slip inside its range,
+    S = W + √(W² + 2·W·h·EA/L), which is asked too (d/dS of (S²·L/(2·EA) + W·h)/(S − W) = 0). With a rope tied behind, the
+    peak may be least where the tie is just reached; it is never below the slip, nor below what comes without one.
+    """
+    cases = []
+    for weight, ea in itertools.product((weight_n.low, weight_n.high), (ea_n.low, ea_n.high)):
+        slips: list[float | None] = [None]
+        if slip_n is not None:
+            turn = weight + math.sqrt(weight**2 + 2 * weight * fall_m * ea / rope_m)
+            slips = [slip_n.low, slip_n.high, min(max(turn, slip_n.low), slip_n.high)]
+        cases += [arrest(weight, fall_m, rope_m, ea, slip, tied_m) for slip in slips]
+    expected = arrest(weight_n.expected, fall_m, rope_m, ea_n.expected, slip_n.expected if slip_n else None, tied_m)
+    peaks = [one.peak_n for one in (*cases, expected)]
+    if tied_m is not None and slip_n is not None:
+        unchecked = peak_of_fall_n(weight_n.low, fall_m, ea_n.low / rope_m)
+        peaks.append(min(unchecked, slip_n.low))
+    return Arrests(
+        Range(min(peaks), expected.peak_n, max(peaks)),
+        any(one.stops_in_m is not None for one in cases),
+        _over([one.slid_m for one in (expected, *cases)]),
+        _over([one.stops_in_m for one in (expected, *cases)]),
+    )
+
+
+def _over(values: list[float | None]) -> Range | None:
+    """The range over values, the first as expected; None if one of them is without end."""
+    known = [one for one in values if one is not None]
+    return Range(min(known), known[0], max(known)) if len(known) == len(values) else None
 
 
 class Fall(Strict):
@@ -140,10 +194,10 @@ class Fall(Strict):
     mass_kg: Annotated[float, Field(gt=0, le=5000)]
     fall_m: Annotated[float, Field(ge=0, le=200)]
     rope_m: Annotated[float, Field(gt=0, le=2000)]
-    ea_kn: Annotated[float, Field(gt=0, le=1e5)]
+    ea_kN: Annotated[float, Field(gt=0, le=1e5)]
     slip_kN: Annotated[float, Field(gt=0, le=1000)] | None = None
 
     def arrest(self) -> Arrest:
         """How it is stopped."""
         slip = None if self.slip_kN is None else 1000 * self.slip_kN
-        return arrest(self.mass_kg * STANDARD_GRAVITY, self.fall_m, self.rope_m, 1000 * self.ea_kn, slip)
+        return arrest(self.mass_kg * STANDARD_GRAVITY, self.fall_m, self.rope_m, 1000 * self.ea_kN, slip)

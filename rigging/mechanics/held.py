@@ -7,22 +7,36 @@ on plasticity or on friction locks). Along a single chain they are products: T·
 from __future__ import annotations
 
 from collections import Counter
+from dataclasses import dataclass
 
 import numpy as np
 
+from rigging.mechanics.bounds import corners_of
 from rigging.mechanics.network import Network
 from rigging.mechanics.vectors import STILL, Array, dot
 from rigging.quantities.faults import refuse
-from rigging.quantities.ranges import Range
+from rigging.quantities.ranges import Range, exactly
 
 
-def least_and_most(network: Network, pull: Range) -> list[list[Range]]:
-    """Tension of every strand of every rope: least, without friction, most; in the unit of `pull`.
+@dataclass(frozen=True)
+class Held:
+    """Strands where nothing runs: `rows` (c, s), the first without friction, per unit of `scale`, with the `levels` (c, k) of the
+    passes behind them: −1 where friction carries part of the load, +1 where it adds to it. `passed`, by pass: what the strand after
+    is of the one before, where the rows are least and most of each strand by itself."""
+
+    rows: Array
+    scale: Range
+    levels: Array
+    passed: dict[str, Range]
+
+
+def least_and_most(network: Network, pull: Range) -> Held:
+    """Tension of every strand: least, without friction, most.
 
     Parameters
     ----------
     network : taut ropes only, with the load among its nodes
-    pull : what the load asks along its axis: least, without friction, most
+    pull : what the load asks along its axis in newtons: least, without friction, most
 
     Raises
     ------
@@ -38,8 +52,8 @@ def least_and_most(network: Network, pull: Range) -> list[list[Range]]:
     >>> nodes = [Node("A", "anchor", (0, 0, 0)), Node("E", "edge", (5, 0, 0)), Node("L", "load", (5, 0, -9), (0, 0, 1))]
     >>> rope = Rope(("L", "E", "A"), (Pass("E", "E", exactly(0.5)),))
     >>> found = least_and_most(Network({n.id: n for n in nodes}, (rope,)), exactly(1.0))
-    >>> [(t.low, t.expected, t.high) for t in found[0]]
-    [(1.0, 1.0, 1.0), (0.5, 1.0, 2.0)]
+    >>> found.rows.tolist()
+    [[1.0, 1.0], [1.0, 0.5], [1.0, 2.0]]
     """
     chain = _chain(network)
     return _products(network, chain, pull) if chain else _programmes(network, pull)
@@ -66,23 +80,37 @@ def _chain(network: Network) -> list[tuple[int, bool]] | None:
     return None if left else found
 
 
-def _products(network: Network, chain: list[tuple[int, bool]], pull: Range) -> list[list[Range]]:
-    found: list[list[Range]] = [[] for _ in network.ropes]
-    last = network.ropes[chain[0][0]]
-    load, strand = network.load, network.strands[chain[0][0]][-1 if last.route[0] != network.load.id else 0]
-    share = abs(dot(strand.along, load.axis)) or 1.0
-    low, middle, high = pull.low / share, pull.expected / share, pull.high / share
-    for number, turned in chain:
-        passes = network.ropes[number].passes
-        row = [Range(low, middle, high)]
-        for one in reversed(passes) if turned else passes:
-            low, high = low * one.eta.low, high / one.eta.low
-            row.append(Range(low, middle, high))
-        found[number] = row[::-1] if turned else row
-    return found
+def _products(network: Network, chain: list[tuple[int, bool]], pull: Range) -> Held:
+    """Along a chain each pass adds or takes its share by itself; edges in series from the load do so together, as where a rope runs."""
+    places = {one: number for number, one in enumerate(network.passes)}
+    first = network.ropes[chain[0][0]]
+    strand = network.strands[chain[0][0]][0 if first.route[0] == network.load.id else -1]
+    share = abs(dot(strand.along, network.load.axis)) or 1.0
+    order = [(number, turned, list(network.ropes[number].passes[:: -1 if turned else 1])) for number, turned in chain]
+    together = dict(network.series)
+    lost = np.array([one.eta.low for one in network.passes])
+    groups = [0 if one.id in together else 1 + number for number, one in enumerate(network.passes)]
+    group = np.unique(groups, return_inverse=True)[1].astype(int)
+    opened = np.zeros(group.max(initial=-1) + 1, dtype=bool)
+    np.logical_or.at(opened, group, lost < 1)
+
+    def rows_at(levels: Array) -> Array:
+        more = lost ** -levels[:, group]
+        found = np.zeros((len(levels), sum(len(row) for row in network.strands)))
+        carried = np.full(len(levels), 1 / share)
+        for number, turned, passes in order:
+            row = [carried]
+            for one in passes:
+                row.append(row[-1] * more[:, places[one]])
+            carried, begin = row[-1], network.starts[number]
+            found[:, begin : begin + len(row)] = np.column_stack(row[::-1] if turned else row)
+        return found
+
+    levels = corners_of(opened, rows_at)
+    return Held(rows_at(levels), pull, levels[:, group], {})
 
 
-def _programmes(network: Network, pull: Range) -> list[list[Range]]:
+def _programmes(network: Network, pull: Range) -> Held:
     from scipy.optimize import linprog
 
     firm, rough, rows = _conditions(network)
@@ -104,8 +132,9 @@ def _programmes(network: Network, pull: Range) -> list[list[Range]]:
         goal[index] = 1.0
         low, high = end(goal), -end(-goal)
         flat.append(Range(low, min(max(float(middle[index]), low), high), max(low, high)))
-    values = iter(flat)
-    return [[next(values) for _ in row] for row in network.strands]
+    passed = {one.id: Range(one.eta.low, 1.0, 1 / one.eta.low) for one in network.passes} or {"": exactly(1.0)}
+    ends = np.array([[getattr(one, end) for one in flat] for end in ("expected", "low", "high")])
+    return Held(ends, exactly(1.0), np.zeros((len(ends), len(network.passes))), passed)
 
 
 def _smooth(network: Network, firm: Array, load: Array, pull: float) -> Array:

@@ -123,23 +123,31 @@ def hang_all(to: Array, ea: Array, rest: Array, load: Array, start: Array, acts:
     Refused
         If the forces of a state can not be balanced, for instance with no leg left.
     """
-    state = _State(to, ea, rest, load, np.ones(ea.shape[1]) if acts is None else acts)
+    state = Legs(to, ea, rest, load, np.ones(ea.shape[1]) if acts is None else acts)
     if not np.all(ea.any(axis=1)):
         raise refuse("legs", "no leg is left to hold the load", "give at least one leg")
+    reach = np.max(rest, axis=1) + np.max(np.linalg.norm(state.to - start[:, None], axis=2), axis=1) + 1
+    point, at = descended(state, start, reach)
+    if np.all(at.unbalance < 1e-4 * np.maximum(1.0, np.linalg.norm(load, axis=1))):
+        return Hangs(point, at.tension)
+    raise refuse("legs", "the forces do not come to a balance", "check rest lengths, stiffness and load")
+
+
+def descended(state: Legs, start: Array, reach_m: Array) -> tuple[Array, Measured]:
+    """Down the energy from starts (b, 3), no step longer than its reach (b,): where each came to, and what is measured there."""
     point = start.astype(float)
     damping = 0.01 * state.stiff.max(axis=1)
     at = state.measure(point)
-    reach = np.max(rest, axis=1) + np.max(np.linalg.norm(state.to - start[:, None], axis=2), axis=1) + 1
     for _ in range(_STEPS):
         going = np.flatnonzero(at.unbalance >= _BALANCED_KN)
         if not len(going):
-            return Hangs(point, at.tension)
+            break
         every = len(going) == len(start)
         rows: Rows = slice(None) if every else going
         here = at if every else at.only(going)
         step = np.linalg.solve(here.hessian + damping[rows, None, None] * _EYE, -here.gradient[..., None])[..., 0]
         size = np.sqrt(np.einsum("bi,bi->b", step, step))
-        step *= np.minimum(1.0, reach[rows] / np.maximum(size, 1e-30))[:, None]
+        step *= np.minimum(1.0, reach_m[rows] / np.maximum(size, 1e-30))[:, None]
         trial = state.measure(point[rows] + step, rows)
         # Near the minimum the energy's last digits are noise: there a smaller unbalance counts as progress.
         better = trial.energy < here.energy + 1e-4 * np.einsum("bi,bi->b", here.gradient, step)
@@ -151,13 +159,11 @@ def hang_all(to: Array, ea: Array, rest: Array, load: Array, start: Array, acts:
             point[moved] += step[better]
             at.put(moved, trial.only(better))
         damping[rows] *= np.where(better, 1 / 30, 8.0)
-    if np.all(at.unbalance < 1e-4):
-        return Hangs(point, at.tension)
-    raise refuse("legs", "the forces do not come to a balance", "check rest lengths, stiffness and load")
+    return point, at
 
 
 @dataclass
-class _Measured:
+class Measured:
     """Energy (b,), its gradient (b, 3) and Hessian (b, 3, 3), leg tensions (b, n) and the unbalance (b,)."""
 
     energy: Array
@@ -166,15 +172,15 @@ class _Measured:
     tension: Array
     unbalance: Array
 
-    def only(self, rows: Rows) -> _Measured:
-        return _Measured(*(part[rows] for part in vars(self).values()))
+    def only(self, rows: Rows) -> Measured:
+        return Measured(*(part[rows] for part in vars(self).values()))
 
-    def put(self, rows: Rows, other: _Measured) -> None:
+    def put(self, rows: Rows, other: Measured) -> None:
         for part, new in zip(vars(self).values(), vars(other).values(), strict=True):
             part[rows] = new
 
 
-class _State:
+class Legs:
     """The legs of every state, and what they do at given points."""
 
     def __init__(self, to: Array, ea: Array, rest: Array, load: Array, acts: Array):
@@ -183,7 +189,7 @@ class _State:
         self.pulls, self.pushes = acts >= 0, acts <= 0
         self.only_pull = bool(np.all(acts > 0))
 
-    def measure(self, point: Array, rows: Rows = slice(None)) -> _Measured:
+    def measure(self, point: Array, rows: Rows = slice(None)) -> Measured:
         rest, load, stiff = self.rest[rows], self.load[rows], self.stiff[rows]
         away = point[:, None] - self.to[rows]
         length = np.maximum(np.sqrt(np.einsum("bni,bni->bn", away, away)), 1e-12)
@@ -200,7 +206,7 @@ class _State:
         hessian += across.sum(axis=1)[:, None, None] * _EYE
         energy = 0.5 * np.einsum("bn,bn->b", tension, stretch) - np.einsum("bi,bi->b", load, point)
         gradient = (tension[:, None] @ unit)[:, 0] - load
-        return _Measured(energy, gradient, hessian, tension, np.sqrt(np.einsum("bi,bi->b", gradient, gradient)))
+        return Measured(energy, gradient, hessian, tension, np.sqrt(np.einsum("bi,bi->b", gradient, gradient)))
 
 
 @dataclass(frozen=True)

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import itertools
 import math
-from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, Literal, TypeVar
 
@@ -13,7 +14,6 @@ from rigging.quantities.ranges import Range
 
 T = TypeVar("T")
 NodeKind = Literal["anchor", "edge", "grab", "block", "load", "hands"]
-Grip = Literal["draggy", "expected", "slick"]
 
 
 @dataclass(frozen=True)
@@ -44,11 +44,6 @@ class Pass:
     eta: Range
     turn_rad: float = math.pi
 
-    def keeps(self, grip: Grip) -> float:
-        if grip == "expected":
-            return self.eta.expected
-        return self.eta.low if grip == "draggy" else self.eta.high
-
 
 @dataclass(frozen=True)
 class Rope:
@@ -78,10 +73,12 @@ class Strand:
 
 @dataclass(frozen=True)
 class Network:
-    """Nodes and the ropes between them; where something runs, one mechanism with one load and one hand."""
+    """Nodes and the ropes between them; where something runs, one mechanism with one load and one hand. `led`: strands, by their
+    start and end, that pull along a direction of their own, as hands lead them."""
 
     nodes: dict[str, Node]
     ropes: tuple[Rope, ...]
+    led: Mapping[tuple[str, str], Vector] = field(default_factory=dict)
 
     @cached_property
     def strands(self) -> tuple[tuple[Strand, ...], ...]:
@@ -91,9 +88,34 @@ class Network:
             row = []
             for index, (start, end) in enumerate(zip(rope.route, rope.route[1:], strict=False)):
                 apart = minus(self.nodes[end].at, self.nodes[start].at)
-                row.append(Strand(number, index, start, end, unit(apart), length(apart)))
+                along = self.led.get((start, end)) or unit(apart)
+                row.append(Strand(number, index, start, end, along, length(apart)))
             found.append(tuple(row))
         return tuple(found)
+
+    @cached_property
+    def passes(self) -> tuple[Pass, ...]:
+        """Every pass, rope by rope in order."""
+        return tuple(one for rope in self.ropes for one in rope.passes)
+
+    @cached_property
+    def starts(self) -> tuple[int, ...]:
+        """Where each rope's strands begin among all strands, rope by rope in order."""
+        return tuple(itertools.accumulate((len(rope.route) - 1 for rope in self.ropes[:-1]), initial=0))
+
+    @cached_property
+    def series(self) -> tuple[tuple[str, bool], ...]:
+        """Edges that the one rope at the load crosses before it meets anything else: each pass's id, and whether its rope is told
+        from the load on."""
+        at_load = [rope for rope in self.ropes if self.load.id in rope.route]
+        if len(at_load) != 1 or at_load[0].route.count(self.load.id) != 1:
+            return ()
+        from_load = at_load[0].route[0] == self.load.id
+        if not from_load and at_load[0].route[-1] != self.load.id:
+            return ()
+        passes = at_load[0].passes if from_load else at_load[0].passes[::-1]
+        edges = itertools.takewhile(lambda one: self.nodes[one.node].kind == "edge", passes)
+        return tuple((one.id, from_load) for one in edges)
 
     @cached_property
     def _kept(self) -> dict[object, Any]:

@@ -1,19 +1,21 @@
 """Friction statics: tension in every strand per unit of pull at the hand.
 
 At each pass the strand that rope runs from carries η times the strand it runs to; forces balance on each
-moving node along its axis. Both are linear in the tensions."""
+moving node along its axis. Along one piece of rope that leaves one unknown, its first strand; what is left are as many
+balances as there are pieces."""
 
 from __future__ import annotations
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
+from rigging.mechanics.bounds import Box, corners_of
 from rigging.mechanics.motion import Motion
-from rigging.mechanics.network import Grip, Network
-from rigging.mechanics.vectors import STILL, Array, Vector, dot
+from rigging.mechanics.network import Network
+from rigging.mechanics.vectors import STILL, Array, dot
 from rigging.quantities.faults import refuse
 
 Direction = int  # +1 while the load rises, -1 while it goes down
@@ -28,8 +30,8 @@ class Tensions:
     load: float
 
 
-def solve_tensions(network: Network, motion: Motion, grip: Grip, direction: Direction = 1) -> Tensions:
-    """Tensions for a unit pull at the hand.
+def solve_tensions(network: Network, motion: Motion, direction: Direction = 1) -> Tensions:
+    """Tensions for a unit pull at the hand, every pass as expected.
 
     Raises
     ------
@@ -48,66 +50,78 @@ def solve_tensions(network: Network, motion: Motion, grip: Grip, direction: Dire
     ...          Node("H", "hands", (20, 0, 0), (1, 0, 0))]
     >>> rope = Rope(("A", "L", "H"), (Pass("L", "L", exactly(0.9)),))
     >>> network = Network({n.id: n for n in nodes}, (rope,))
-    >>> found = solve_tensions(network, solve_motion(network), "expected")
+    >>> found = solve_tensions(network, solve_motion(network))
     >>> round(found.load, 3), [round(t, 3) for t in found.strands[0]]
     (1.9, [0.9, 1.0])
     """
-    return solve_cases(network, motion, (grip,), direction)[0]
-
-
-def solve_cases(network: Network, motion: Motion, grips: Sequence[Grip], direction: Direction = 1) -> list[Tensions]:
-    """As `solve_tensions`, for several throws of luck at once."""
-    passes = [one for rope in network.ropes for one in rope.passes]
-    keeps = np.array([[one.keeps(grip) for one in passes] for grip in grips]).reshape(len(grips), len(passes))
-    return _solved(network, motion, keeps, direction)
+    return solve_with(network, motion, [{}], direction)[0]
 
 
 def solve_with(
     network: Network, motion: Motion, keeps: Sequence[dict[str, float]], direction: Direction = 1
 ) -> list[Tensions]:
-    """As `solve_tensions`, with the share each pass (by id) passes on given outright, for several rows at once."""
-    rows = [[row[one.id] for rope in network.ropes for one in rope.passes] for row in keeps]
-    return _solved(network, motion, np.array(rows).reshape(len(keeps), -1), direction)
-
-
-def _solved(network: Network, motion: Motion, keeps: Array, direction: Direction) -> list[Tensions]:
-    """One linear system for each row of `keeps` (c, passes), worked out side by side."""
-    balance, load = network.once(_balance)
-    matrix = np.repeat(balance[None], len(keeps), axis=0)
-    sources, targets, still = [], [], []
-    column = 0
-    for runs in motion.runs:
-        for run in runs:
-            ahead = run * direction >= 0
-            sources.append(column if ahead else column + 1)
-            targets.append(column + 1 if ahead else column)
-            # A pass that no rope runs through keeps both strands alike: friction there is undecided.
-            still.append(abs(run) <= _STILL)
-            column += 1
-        column += 1
-    lines = np.arange(len(sources))
-    matrix[:, lines, sources] = 1.0
-    matrix[:, lines, targets] = -np.where(still, 1.0, keeps)
-    right = np.zeros((len(keeps), len(balance), 1))
-    right[:, -1] = 1.0
-    try:
-        tensions = np.linalg.solve(matrix, right)[..., 0]
-    except np.linalg.LinAlgError:
-        tensions = np.full((len(keeps), len(balance)), -1.0)
-    if (tensions < -1e-9).any():
-        raise refuse("ropes", "a strand would have to push", "order the moving nodes so that every strand pulls")
+    """As `solve_tensions`, with the share that some passes (by id) pass on given outright, for several rows at once."""
+    rows = [[row.get(one.id, one.eta.expected) for one in network.passes] for row in keeps]
+    tensions, load = solve_rows(network, motion, np.array(rows).reshape(len(keeps), -1), direction)
     found = []
-    for row, at_load in zip(tensions.tolist(), (tensions @ load).tolist(), strict=True):
+    for row, at_load in zip(tensions.tolist(), load.tolist(), strict=True):
         values = iter(row)
-        rows = tuple(tuple(itertools.islice(values, len(strands))) for strands in network.strands)
-        found.append(Tensions(rows, at_load))
+        strands = tuple(tuple(itertools.islice(values, len(one))) for one in network.strands)
+        found.append(Tensions(strands, at_load))
     return found
 
 
-def _balance(network: Network) -> tuple[np.ndarray, np.ndarray]:
-    """Force-balance rows of the moving nodes and of the hand below empty rows for the passes; the load's row."""
-    passes = sum(len(rope.passes) for rope in network.ropes)
-    count = passes + len(network.ropes)
+def solve_rows(network: Network, motion: Motion, keeps: Array, direction: Direction = 1) -> tuple[Array, Array]:
+    """Tensions for a unit pull at the hand, for many rows at once.
+
+    Parameters
+    ----------
+    keeps : (c, k) the share that each pass passes on, rope by rope in order
+
+    Returns
+    -------
+    Tensions (c, s) of all strands, rope by rope in order, and the pull (c,) on the load along its axis.
+
+    Raises
+    ------
+    Refused
+        If a strand would have to push.
+    """
+    balance, load = network.once(_balance)
+    rows = len(keeps)
+    first = _over_first(network, motion, keeps, direction)
+    starts = np.cumsum([0, *(len(row) for row in network.strands[:-1])])
+    matrix = np.add.reduceat(balance[None] * first[:, None, :], starts, axis=2)
+    right = np.zeros((rows, len(balance), 1))
+    right[:, -1] = 1.0
+    try:
+        ends = np.linalg.solve(matrix, right)[..., 0]
+    except np.linalg.LinAlgError:
+        ends = np.full((rows, len(balance)), -1.0)
+    tensions = first * np.repeat(ends, [len(row) for row in network.strands], axis=1)
+    if not (tensions >= -1e-9).all():
+        raise refuse("ropes", "a strand would have to push", "order the moving nodes so that every strand pulls")
+    return tensions, tensions @ load
+
+
+def _over_first(network: Network, motion: Motion, keeps: Array, direction: Direction) -> Array:
+    """What each strand carries over the first strand of its piece (c, s)."""
+    found = np.ones((len(keeps), sum(len(row) for row in network.strands)))
+    column = taken = 0
+    for runs in motion.runs:
+        for run in runs:
+            # A pass that no rope runs through keeps both strands alike: friction there is undecided.
+            share = keeps[:, taken]
+            more = 1.0 if abs(run) <= _STILL else 1 / share if run * direction >= 0 else share
+            found[:, column + 1] = found[:, column] * more
+            column, taken = column + 1, taken + 1
+        column += 1
+    return found
+
+
+def _balance(network: Network) -> tuple[Array, Array]:
+    """Force-balance rows of the moving nodes and of the hand; the load's row."""
+    count = sum(len(row) for row in network.strands)
     pulls = {name: np.zeros(count) for name, node in network.nodes.items() if node.axis != STILL}
     for column, strand in enumerate(itertools.chain.from_iterable(network.strands)):
         for name, sign in ((strand.start, 1.0), (strand.end, -1.0)):
@@ -115,20 +129,54 @@ def _balance(network: Network) -> tuple[np.ndarray, np.ndarray]:
                 pulls[name][column] += sign * dot(strand.along, network.nodes[name].axis)
     moving = [pulls[name] for name in network.travellers if network.nodes[name].kind != "hands"]
     hand = [np.abs(pulls[node.id]) for node in network.of_kind("hands")]
-    return np.vstack([np.zeros((passes, count)), *moving, *hand]), pulls[network.load.id]
+    return np.vstack([*moving, *hand]), pulls[network.load.id]
 
 
-def node_forces(network: Network, strands: tuple[tuple[float, ...], ...]) -> dict[str, Vector]:
-    """Vector sum of the strand tensions at every node, in the unit of the tensions: the strands gone through once."""
-    found = {name: [0.0, 0.0, 0.0] for name in network.nodes}
-    for row, values in zip(network.strands, strands, strict=True):
-        for strand, tension in zip(row, values, strict=True):
-            x, y, z = strand.along
-            start, end = found[strand.start], found[strand.end]
-            start[0] += x * tension
-            start[1] += y * tension
-            start[2] += z * tension
-            end[0] -= x * tension
-            end[1] -= y * tension
-            end[2] -= z * tension
-    return {name: (x, y, z) for name, (x, y, z) in found.items()}
+def corner_rows(
+    network: Network, motion: Motion, direction: Direction = 1, driven: bool = True
+) -> tuple[Array, Array, Array]:
+    """Tensions at the corners of the passes' ranges that bound every force of what runs; the first row as expected.
+
+    Edges in series from the load turn together: what lies beyond them knows only what they pass on in all, and what lies between
+    rises and falls with each.
+
+    Parameters
+    ----------
+    driven : whether the hands' pull is what is given, as against a stuck load; else the load's
+
+    Returns
+    -------
+    Levels (c, k) of the passes, −1 low and 1 high; tensions (c, s) per unit of pull at the hand; the pull (c,) on the load then.
+    """
+    box = Box.of([one.eta for one in network.passes])
+    together = dict(network.series)
+    groups = [0 if one.id in together else 1 + number for number, one in enumerate(network.passes)]
+    place = np.unique(groups, return_inverse=True)[1].astype(int)
+    opened = np.zeros(place.max(initial=-1) + 1, dtype=bool)
+    np.logical_or.at(opened, place, box.open)
+
+    def figures(levels: Array) -> Array:
+        tensions, gains = solve_rows(network, motion, box.at(levels[:, place]), direction)
+        rows = tensions if driven else tensions / gains[:, None]
+        return np.column_stack([rows, gains, *(_sizes(network, rows))])
+
+    levels = corners_of(opened, figures)[:, place]
+    return levels, *solve_rows(network, motion, box.at(levels), direction)
+
+
+def _sizes(network: Network, rows: Array) -> Iterator[Array]:
+    """Force (c,) on what a rope goes round, pass by pass."""
+    for begin, strands in zip(network.starts, network.strands, strict=True):
+        for index, (before, after) in enumerate(itertools.pairwise(strands)):
+            a, b = rows[:, begin + index], rows[:, begin + index + 1]
+            yield np.sqrt(np.maximum(0.0, a * a + b * b - 2 * a * b * dot(before.along, after.along)))
+
+
+def strand_ways(network: Network, names: Collection[str]) -> Array:
+    """The direction (s, 3) in which each strand pulls on several nodes taken as one, zero where it does not."""
+    found = np.zeros((sum(len(row) for row in network.strands), 3))
+    for column, strand in enumerate(itertools.chain.from_iterable(network.strands)):
+        for name, sign in ((strand.start, 1.0), (strand.end, -1.0)):
+            if name in names:
+                found[column] += sign * np.array(strand.along)
+    return found

@@ -11,7 +11,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Literal
 
@@ -21,11 +21,11 @@ from scipy.optimize import least_squares
 from rigging.document import Plan
 from rigging.document.plan import Found
 from rigging.lines.parts import Crossing, rule_of
-from rigging.lines.solve import LineForces, Solved, mass_at
+from rigging.lines.solve import LineForces, Solved
 from rigging.lines.whole_way import moved
-from rigging.mechanics.tension import solve_with
-from rigging.mechanics.vectors import Array, length
-from rigging.quantities.ranges import Range, spanning
+from rigging.mechanics.tension import solve_rows
+from rigging.mechanics.vectors import Array
+from rigging.quantities.ranges import Range, exactly, spanning
 from rigging.readings.places import Motion, Place, Predictor
 from rigging.site.load import pull_n
 
@@ -158,10 +158,10 @@ class Learner:
         if where.at == "load":
             return line.at_load.expected
         anchor = where.anchor or line.rig.line.anchor
-        pulls = line.on_anchors().get(anchor)
+        pulls = line.on_anchors.get(anchor)
         if where.at == "belay" or pulls is None:
             return None
-        return length(pulls[1]) * self._share(where, motion)
+        return pulls.size.expected * self._share(where, motion)
 
     def hand(self, motion: Motion, values: dict[str, float]) -> float | None:
         solved = self.states.get(motion)
@@ -173,19 +173,18 @@ class Learner:
         line = solved.lines[0]
         running = line.running
         assert running is not None
-        keeps: dict[str, float] = {}
-        for rope in line.network.ropes:
-            for one in rope.passes:
-                crossing = line.rig.crossings.get(one.id)
-                value = values.get(_id(crossing)) if crossing else None
-                keeps[one.id] = one.eta.expected if crossing is None or value is None else rule_of(crossing)(value)
-        unit = solve_with(line.network, running.motion, [keeps], 1 if running.rising else -1)[0]
+        keeps = []
+        for one in line.network.passes:
+            crossing = line.rig.crossings.get(one.id)
+            value = values.get(_id(crossing)) if crossing else None
+            keeps.append(one.eta.expected if crossing is None or value is None else rule_of(crossing)(value))
+        tensions, gains = solve_rows(line.network, running.motion, np.array([keeps]), 1 if running.rising else -1)
         load = self.predictor.solver.load_on(line.rig)
-        mass = values.get("load", mass_at(load, "expected"))
-        hand = pull_n(load, mass, load.mu.expected, running.rising) / unit.load
-        row = tuple(tuple(t * hand for t in strands) for strands in unit.strands)
-        same = type(running)(running.motion, (unit, unit, unit), (hand, hand, hand), running.rising)
-        return LineForces(line.rig, line.network, (row, row, row), same)
+        mass = values.get("load", load.mass_kg.expected)
+        asked = exactly(pull_n(load, mass, load.mu.expected, running.rising))
+        same = replace(running, gains=gains, scale=asked)
+        levels = np.zeros((1, len(keeps)))
+        return LineForces(line.rig, line.network, tensions / gains[:, None], asked, levels, asked, same)
 
     def _share(self, where: Place, motion: Motion) -> float:
         """A leg's share of what its anchor bears."""
@@ -195,7 +194,7 @@ class Learner:
         if key not in self._shares:
             leg = self.predictor.band(where, motion)
             solved = self.states[motion]
-            whole = length(solved.on_anchors[where.anchor][1])
+            whole = solved.on_anchors[where.anchor].size.expected
             self._shares[key] = leg.expected / whole if leg and whole else 0.0
         return self._shares[key]
 

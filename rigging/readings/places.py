@@ -12,7 +12,7 @@ from rigging.anchors.rig import rig_anchor
 from rigging.document import Plan
 from rigging.judging.anchors import anchor_states
 from rigging.lines.every_state import solve
-from rigging.lines.solve import Missing, Solved, Solver, size_of, ways_of
+from rigging.lines.solve import Missing, Solved, Solver, ways_of
 from rigging.lines.states import moments
 from rigging.mechanics.legs import hang_all
 from rigging.quantities.faults import refuse
@@ -109,7 +109,7 @@ class Predictor:
             return solved.lines[0].at_load if solved.lines else None
         anchor = where.anchor or solved.lines[0].rig.line.anchor
         if where.at == "working-point":
-            return size_of(solved.on_anchors[anchor]) if anchor in solved.on_anchors else None
+            return solved.on_anchors[anchor].size if anchor in solved.on_anchors else None
         if anchor not in solved.on_anchors:
             # It is rigged for another state of the work.
             return Range(0.0, 0.0, 0.0)
@@ -126,7 +126,7 @@ class Predictor:
         whole = rig.whole
         if rig.count < 2 or rig.slides:
             return None
-        load = np.array(solved.on_anchors[where.anchor][1])[None] / 1000
+        load = np.array(solved.on_anchors[where.anchor].expected)[None] / 1000
         longer = np.where(whole.owner == where.leg, 0.001, 0.0)
         ea, rest = whole.ea_kn[1], whole.rest_m[1]
         before, after = (

@@ -98,7 +98,7 @@ def find_scheme(plan: Plan, rig: AnchorRig, states: States, say: Wording) -> Ite
 
 
 def _goes_slack(rig: AnchorRig, states: States) -> Iterator[Finding]:
-    expected = states.forces_n[0, :, 0]
+    expected = states.swept_n
     for line in rig.lines:
         slack = np.flatnonzero(expected[:, line.index] < 1.0)
         if not len(slack):
@@ -125,10 +125,8 @@ def _goes_slack(rig: AnchorRig, states: States) -> Iterator[Finding]:
 
 
 def _never_equal(rig: AnchorRig, states: States) -> Finding:
-    expected = states.forces_n[0, :, 1:3].reshape(-1, rig.count)
-    ratio = float((expected.min(axis=1) / expected.max(axis=1)).min())
     kind = catalogue().bends[rig.arrangement.slider]
-    text = f"It adjusts but never shares equally: on a {kind.name.lower()} one leg may carry {1 / max(ratio, 1e-3):.1f} times another."
+    text = f"It adjusts but never shares equally: on a {kind.name.lower()} one leg may carry {states.uneven:.1f} times another."
     better = slider_eta(rig).low < catalogue().bends["ball-bearing-pulley"].eta.low
     return Finding("never-equal", "note", text, "A pulley as slider brings them closer." if better else "", "point")
 

@@ -11,7 +11,7 @@ from rigging.anchors.failure import Peak, peaks
 from rigging.anchors.gather import gather
 from rigging.anchors.pull import Pulling
 from rigging.anchors.rig import AnchorRig, LegLine, at, check_pull, material_needs, rig_anchor
-from rigging.anchors.states import SWEEP, States, all_states, offsets, prop_force, slider_eta
+from rigging.anchors.states import SWEEP, States, Swing, all_states, prop_force, slider_eta
 from rigging.anchors.wraps import Need, assign, friction_of, method_of, tension_left, turns_of, what_would_reach
 from rigging.catalogue import catalogue
 from rigging.document import Anchor, Arrangement, Plan
@@ -21,7 +21,7 @@ from rigging.judging.found import URGENCY
 from rigging.judging.legs_gone import Outcome, leg_gone
 from rigging.judging.pulls import pulling
 from rigging.lines.every_state import solve
-from rigging.lines.solve import Missing, Solved, Solver, size_of, ways_of
+from rigging.lines.solve import Missing, Solved, Solver, ways_of
 from rigging.lines.states import moments
 from rigging.mechanics.vectors import Array
 from rigging.quantities.faults import Refused, refuse
@@ -128,9 +128,7 @@ def _busiest(solver: Solver, anchor: Anchor) -> float:
     """Highest pull on an anchor in newtons while the load is held, lowered or raised."""
     states = [solve(solver, moment) for moment in moments(solver.plan) if moment.solving not in ("jammed", "goes")]
     pulls = [
-        size_of(one.on_anchors[anchor.id]).high
-        for one in states
-        if isinstance(one, Solved) and anchor.id in one.on_anchors
+        one.on_anchors[anchor.id].size.high for one in states if isinstance(one, Solved) and anchor.id in one.on_anchors
     ]
     return max(pulls, default=0.0)
 
@@ -166,11 +164,10 @@ def _arrangement(
         return _not_there(arrangement, f"{why}: nothing pulls on it")
     try:
         check_pull(plan, rig, pull.unit)
-        states = all_states(rig, [pull.force_n], pull.unit, offsets(pull.swings_rad(arrangement), directions))[0]
-        peak = peaks(rig, states, pull, rig.removable) if rig.removable else {}
+        states = all_states(rig, [pull.asked], Swing(arrangement.swing_rad, directions))[0]
+        peak = peaks(rig, pull, rig.removable) if rig.removable else {}
     except Refused as refused:
         return _not_there(arrangement, _why(refused))
-    s = states.straight
     force = trace.figure("pull", pull.force_n, "N", lambda: Told("Pull on the working point", "the state's pull, the one planned for, or the arrangement's own", [symbol("F", "equilibrium of the line", pull.force_n, "N", "statics")]))  # fmt: skip
     needs = _needs(plan, rig, trace, say)
     legs = [_leg(plan, rig, line, states, pull, needs[line.index], trace) for line in rig.lines]
@@ -181,9 +178,9 @@ def _arrangement(
         for line in rig.lines
         if lone or line.index in rig.removable
     ]
-    moved = trace.figure("movement", states.moved_m(), "m", lambda: Told("Movement as the load comes on", "|p_loaded − p_unloaded|", [symbol("p", "equilibrium of the legs", float(np.linalg.norm(states.points[0, s, 0])), "m", "legs")]))  # fmt: skip
+    moved = trace.figure("movement", states.moved[0], "m", lambda: Told("Movement as the load comes on", "|p_loaded − p_unloaded|", [symbol("p", "equilibrium of the legs", float(np.linalg.norm(states.points[0])), "m", "legs")]))  # fmt: skip
     span = span_report(rig, pull, trace) if arrangement.scheme == "span" else None
-    prop = prop_force(rig, pull.force_n, pull.unit) if arrangement.prop else None
+    prop = prop_force(rig, pull.asked) if arrangement.prop else None
     on_prop = trace.figure("prop", prop, "N", lambda: Told("On the pole", "EA·(r − L)/r", [])) if prop else None
     cost = _cost(rig, needs, trace)
     known = [leg for leg in legs if leg.margin is not None]
@@ -196,8 +193,8 @@ def _arrangement(
     ]  # fmt: skip
     return ArrangementReport(
         id=arrangement.id, name=arrangement.name, scheme=arrangement.scheme, available=True, why_not="", pulled_in="", pull=force,
-        heading_rad=pull.heading_rad, direction=spot(pull.unit), loaded_at=spot(states.points[0, s, 0]), movement=moved, prop=on_prop, widest_rad=widest_rad(rig)[0], legs=legs,
-        sweep=_sweep(rig, states, trace), removals=gone, gather=_gather(rig, pull, float(states.points[0, s, 0, 2]), trace), span=span, cost=cost,
+        heading_rad=pull.heading_rad, direction=spot(pull.unit), loaded_at=spot(states.points[0]), movement=moved, prop=on_prop, widest_rad=widest_rad(rig)[0], legs=legs,
+        sweep=_sweep(rig, states, trace), removals=gone, gather=_gather(rig, pull, float(states.points[0, 2]), trace), span=span, cost=cost,
         weakest_margin=weakest.margin if weakest and len(known) == len(legs) else None,
         weakest=weakest.weakest if weakest and len(known) == len(legs) else "unknown",
         moves_most=max((one.moved for one in gone if one.moved), key=lambda one: one.expected, default=None),
@@ -250,7 +247,7 @@ def _leg(
     known = rated.strength_n is not None
     low = plan.rules.anchors_ratio
     start = rig.point if rig.arrangement.scheme != "back-tied" or line.index else at(rig.arrangement.point)
-    away = at(line.feature) - states.points[0, states.straight, 0]
+    away = at(line.feature) - states.points[0]
     turned = math.acos(float(np.clip(-(away @ pull.unit) / max(float(np.linalg.norm(away)), 1e-9), -1, 1)))
     length = trace.figure(
         f"length:{number}",
@@ -295,16 +292,13 @@ def _margin(rig: AnchorRig, line: LegLine, links: list[Link], states: States, pu
 
 
 def _sweep(rig: AnchorRig, states: States, trace: Trace) -> SweepReport:
-    most = states.forces_n[0].max(axis=1)
-    direction, leg = np.unravel_index(int(np.argmax(most)), most.shape)
-    row = states.forces_n[0, direction, :, leg]
-    value = Range(low=float(row.min()), expected=float(row[0]), high=float(row.max()))
-    where = float(states.offsets_rad[direction])
-    name = rig.lines[int(leg)].feature.name
+    leg = max(range(rig.count), key=lambda one: states.swung(one).high)
+    value, where = states.swung(leg), float(states.worst_rad[leg])
+    name = rig.lines[leg].feature.name
     worst = trace.figure("worst", value, "N", lambda: Told(f"Most that any leg sees within the swing: {name}", "largest T over the directions asked", [symbol("swing", "to either side", math.degrees(states.offsets_rad[-1]), "°", "swing"),
                           symbol("at", "off the pull", math.degrees(where), "°", "legs")]))  # fmt: skip
     return SweepReport(
-        offsets_rad=states.offsets_rad.tolist(), forces_n=states.forces_n[0, :, 0].T.tolist(), worst_leg=int(leg),
+        offsets_rad=states.offsets_rad.tolist(), forces_n=states.swept_n.T.tolist(), worst_leg=leg,
         worst_rad=where, worst=worst,
     )  # fmt: skip
 
@@ -312,19 +306,19 @@ def _sweep(rig: AnchorRig, states: States, trace: Trace) -> SweepReport:
 def _removal(
     legs: list[LegStrength], line: LegLine, states: States, peak: Peak | None, trace: Trace, say: Wording
 ) -> RemovalReport:
-    number, name, s = line.index + 1, line.feature.name, states.straight
+    number, name = line.index + 1, line.feature.name
     own = next(one for one in legs if one.line is line)
     found = leg_gone(legs, own, peak)
     if peak is None or found.busiest is None or found.busiest_n is None or found.taker is None:
-        here, text = spot(states.points[0, s, 0]), f"{name} goes: nothing is left to hold."
+        here, text = spot(states.points[0]), f"{name} goes: nothing is left to hold."
         return RemovalReport(line.index, name, here, None, [], None, None, 0.0, "nothing", text)
-    moved = states.moved_m(1 + line.index)
+    moved = states.moved[1 + line.index]
     figure = trace.figure(f"gone:{number}:moved", moved, "m", lambda: Told(f"{name} goes: the point moves", "|p_after − p_before|", [symbol("p", "equilibrium without this leg", moved, "m", "legs")]))  # fmt: skip
     forces = [
         trace.figure(f"gone:{number}:leg:{other.index + 1}", states.force(other.index, 1 + line.index), "N", lambda: Told(f"{name} goes: pull on {other.feature.name}", "T = EA·(L − r)/r", []))
         for other in (one.line for one in legs)
     ]  # fmt: skip
-    point = spot(states.points[1 + line.index, s, 0])
+    point = spot(states.points[1 + line.index])
     shown = trace.figure(f"gone:{number}:peak", peak.force_n, "N", lambda: Told(f"{name} goes: peak pull on what is left", "∫(F(x) − W)dx = 0", [symbol("h", "free drop before anything is taut", peak.drop_m, "m", "legs")]))  # fmt: skip
     takes, most = found.busiest.line, found.busiest_n
     words = _OUTCOMES[found.outcome]
@@ -335,7 +329,7 @@ def _removal(
         text += f" ({say.length(peak.slips_m)} slip through)"
     text += f"; {words.format(name=found.taker.line.feature.name, ratio=found.ratio or 0.0)}."
     slips = None if math.isinf(peak.slips_m) else peak.slips_m
-    at_peak = trace.figure(f"gone:{number}:taker", most, "N", lambda: Told(f"{name} goes: peak on {takes.feature.name}", "peak · share of the leg", [symbol("peak", "on what is left", peak.force_n, "N", "peak"), symbol("share", "of the leg at the peak", float(peak.shares[takes.index]), "", "legs")]))  # fmt: skip
+    at_peak = trace.figure(f"gone:{number}:taker", most, "N", lambda: Told(f"{name} goes: peak on {takes.feature.name}", "T at the peak of what is left", [symbol("peak", "on what is left", peak.force_n, "N", "peak")]))  # fmt: skip
     return RemovalReport(line.index, name, point, figure, forces, shown, at_peak, slips, found.outcome, text)
 
 

@@ -43,6 +43,20 @@ def _mm(metres: float) -> str:
     return f"{metres * 1000:.3g} mm"
 
 
+def _may_tip(v: dict[str, Any], p: Plan, s: Wording) -> Pair:
+    """A frame that stands as expected, but not everywhere in the ranges of its ropes and its pull, or not wherever that swings."""
+    name = p.anchor(v["anchor"]).name
+    if v["swung"]:
+        return (
+            f"{name}: the frame stands under the pull, but comes down within the swing that is allowed for.",
+            "A guy to either side, or a redirect that keeps the pull where it is.",
+        )
+    return (
+        f"{name}: the frame stands as expected, but comes down where its ropes are softest or the pull is greatest.",
+        "Stiffer guys, drawn tight, or its feet set so that the pull comes down between them.",
+    )
+
+
 def _below(v: dict[str, Any], p: Plan, s: Wording) -> Pair:
     part: Part = v["part"]
     assert part.strength_n is not None and part.margin is not None
@@ -261,8 +275,9 @@ TELL: dict[str, Teller] = {
     "span-unlimited": lambda v, p, s: (
         f"Tension line {v['line']}: nothing in it slips before it breaks.", "A device that slips near 6 kN at one end protects the line and everything behind it."),
     "frame-tips": lambda v, p, s: (
-        f"{p.anchor(v['anchor']).name}: the pull on the frame's head goes down {_outside(v, s)}, and nothing holds it back: it tips.",
+        f"{p.anchor(v['anchor']).name}: the pull on the frame's head goes down {_outside(v, s)}, and nothing holds it there: it tips.",
         "A guy to the other side, or its feet set so that the pull comes down between them."),
+    "frame-may-tip": _may_tip,
     "frame-by-guys": lambda v, p, s: (
         f"{p.anchor(v['anchor']).name}: the pull on the frame's head goes down {_outside(v, s)}: it stands by its {'guy' if v['guys'] == 1 else 'guys'} alone.",
         "Set its feet so that the pull comes down between them, or look at every guy as at an anchor."),
@@ -311,7 +326,7 @@ SOURCE_IDS: dict[str, str] = {
     "too-few-haulers": "hauler-pull", "gives-first": "hauler-pull", "people-ceiling": "people-ceiling", "bare-edge": "edge-mu",
     "bare-corner": "edge-mu", "short": "rope-tail", "caught": "peak", "leg-goes": "peak", "anchor-fails": "legs", "no-stroke": "clearance",
     "way-short": "virtual-work", "way-long": "virtual-work", "way-unsaid": "virtual-work", "worse-than-straight": "bend-eta", "unsaid": "bend-eta",
-    "no-slide": "incline", "hardest-place": "incline", "swing": "incline", "span-below": "cable-sag", "span-slips": "self-locking-slip", "span-unlimited": "self-locking-slip", "frame-tips": "legs", "frame-by-guys": "legs", "frame-stands": "legs", "bitten": "snow-lip", "too-old": "rope-age", "worn": "rope-wear", "loop-slick": "slick-knots", "cuts": "clamps",
+    "no-slide": "incline", "hardest-place": "incline", "swing": "incline", "span-below": "cable-sag", "span-slips": "self-locking-slip", "span-unlimited": "self-locking-slip", "frame-tips": "legs", "frame-may-tip": "legs", "frame-by-guys": "legs", "frame-stands": "legs", "bitten": "snow-lip", "too-old": "rope-age", "worn": "rope-wear", "loop-slick": "slick-knots", "cuts": "clamps",
     "wraps-many": "hitch-wraps", "wraps-few": "hitch-wraps", "cord-thick": "hitch-cord", "cord-short": "cord-length", "glazed": "hitch-cord",
     "breaks-first": "en-564", "crowded": "crowded", "twists": "munter-twist", "tail-short": "tails", "tail-unsaid": "tails", "closing": "wrap-geometry", "wide": "legs",
 }  # fmt: skip

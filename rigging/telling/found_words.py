@@ -128,10 +128,20 @@ def _reaches(v: dict[str, Any], plan: Plan, say: Wording) -> Pair:
     return text, "Take the slack in, or catch it with less give."
 
 
+def _does_not_stop(v: dict[str, Any], plan: Plan, say: Wording) -> Pair:
+    """What slips under the load's own weight: surely, or where it grips least and the load is heaviest."""
+    surely = "and does not stop it" if v["surely"] else "and may not stop it"
+    text = f"{line_name(plan, v['line'])} goes: {lower_first(line_name(plan, v['by']))} slips under the load's own weight {surely}."
+    if v["clutch"] is None or v["clutch"].hand_n is None:
+        return text, "More grip in what catches."
+    held = f" {v['clutch'].name} bears {say.force(v['clutch'].slip_n)} before rope runs through it."
+    return text + held, "A hitch that grips, a device that locks by itself, or the rope tied behind it."
+
+
 def _test(v: dict[str, Any], plan: Plan, say: Wording) -> Pair:
-    stops = "does not stop" if v["stops_m"] is None else f"stops in {say.length(v['stops_m'])}"
+    stops = "may not stop" if v["stops_in"] is None else f"stops in {say.length_range(v['stops_in'])}"
     against = f"{say.length(TEST_STOP_M)} and {say.force(TEST_PEAK_N)}"
-    text = f"{line_name(plan, v['by'])} under the competence test ({TEST_KG:g} kg falling 1 m on 3 m of rope): {stops}, peak {say.force(v['peak_n'])}, against {against}."
+    text = f"{line_name(plan, v['by'])} under the competence test ({TEST_KG:g} kg falling 1 m on 3 m of rope): {stops}, peak {say.force(v['peak'])}, against {against}."
     return text, "" if v["passes"] else "More grip in what catches, or a rope that gives less."
 
 
@@ -141,6 +151,7 @@ def _what_is_left(plan: Plan) -> str:
     return f"it runs until the {lower_first(line_name(plan, other.id))} holds" if other else "nothing holds the load"
 
 
+_LED = {"parallel": "beside the load strand", "back": "back, away from the load"}
 _TELL: dict[str, Teller] = {
     "nothing-holds": lambda v, p, s: (
         "Nothing is chosen that holds the rope at the station.", "Choose a lowering device to lock off, or a progress capture."),
@@ -152,6 +163,9 @@ _TELL: dict[str, Teller] = {
     "may-not-run": lambda v, p, s: (
         f"Only {s.force(v['hand'].low)} may be left at the hand: {lower_first(v['device'])} may not run by itself.",
         "Feed the rope, or take a device with less friction."),
+    "led-wrong": lambda v, p, s: (
+        f"{v['device']}: with its brake strand led {_LED[v['led']]} it keeps {v['keeps'].low * 100:.0f} to {v['keeps'].high * 100:.0f} % of its friction.",
+        f"Lead the brake strand {_LED['back' if v['led'] == 'parallel' else 'parallel']}."),
     "hands-off-lower": lambda v, p, s: (
         f"If everybody lets go, {_what_is_left(p)}.", "Put a friction hitch on the brake side of the device and name who minds it."),
     "worse-than-straight": _straight,
@@ -182,9 +196,7 @@ _TELL: dict[str, Teller] = {
     "nothing-catches": lambda v, p, s: (
         f"{line_name(p, v['line'])} goes: nothing else holds the load.",
         "Add a belay or a second rope on an anchor of its own, or accept one rope, part by part, with a reason."),
-    "does-not-stop": lambda v, p, s: (
-        f"{line_name(p, v['line'])} goes: {lower_first(line_name(p, v['by']))} slips under the load's own weight and does not stop it.",
-        "More grip in what catches."),
+    "does-not-stop": _does_not_stop,
     "reaches-ground": _reaches,
     "caught": lambda v, p, s: (caught_text(v, p, s), ""),
     "belay-test": _test,

@@ -18,9 +18,10 @@ from rigging.lines.compile import reach_m
 from rigging.lines.lengths import Budget, clearance_of, stroke_of
 from rigging.lines.parts import eta_of, open_bends
 from rigging.lines.rig import LineRig, anchor_node
-from rigging.lines.solve import LineForces, Missing, Solved, Unasked, size_of
+from rigging.lines.solve import LineForces, Missing, Solved, Unasked
+from rigging.mechanics.bounds import Cloud
 from rigging.mechanics.network import Node
-from rigging.mechanics.vectors import Vector, length
+from rigging.mechanics.vectors import Vector
 from rigging.quantities.ranges import Range, exactly
 from rigging.quantities.symbols import symbol
 from rigging.quantities.units import Wording
@@ -205,14 +206,13 @@ class _Telling:
 
         return trace.figure("hand", force, "N", tell)
 
-    def _anchor(self, anchor: str, pulls: tuple[Vector, Vector, Vector], trace: Trace) -> AnchorPull:
-        force, vector = size_of(pulls), pulls[1] if length(pulls[1]) > 1e-9 else pulls[2]
-        size = length(vector) or 1.0
+    def _anchor(self, anchor: str, pulls: Cloud, trace: Trace) -> AnchorPull:
+        force, along = pulls.size, pulls.along
         name = self.plan.anchor(anchor).name
         figure = trace.figure(f"anchor:{anchor}", force, "N", lambda: Told(
             f"Pull on {name}", "F = |ΣT·u| over the strands that end or turn there",
-            [symbol(f"F_{axis}", "expected", part, "N", "statics") for axis, part in zip("xyz", vector, strict=True)]))  # fmt: skip
-        return AnchorPull(anchor, figure, Spot(vector[0] / size, vector[1] / size, vector[2] / size))
+            [symbol(f"F_{axis}", "expected", part, "N", "statics") for axis, part in zip("xyz", pulls.expected, strict=True)]))  # fmt: skip
+        return AnchorPull(anchor, figure, Spot(*along.tolist()))
 
     def _rung(self, part: Part, trace: Trace) -> Rung:
         plan = self.plan

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from rigging.document import Plan, Rules
 from rigging.judging.judged import Judged
-from rigging.lines.solve import Solved, size_of
+from rigging.lines.solve import Solved
 from rigging.quantities.units import Wording
 from rigging.telling.report import RuleReport
 
@@ -25,7 +25,7 @@ def rule_report(plan: Plan, judged: Judged, say: Wording) -> RuleReport:
         if isinstance(one, Solved) and one.moment.solving in ("held", "lowering", "raising")
     ]
     load = max((line.at_load.high for one in solved for line in one.lines), default=0.0)
-    anchor = max((size_of(pulls).high for one in solved for pulls in one.on_anchors.values()), default=0.0)
+    anchor = max((pulls.size.high for one in solved for pulls in one.on_anchors.values()), default=0.0)
     text = rule_text(rules)
     if rules.school == "static-ratio":
         if not solved:

@@ -13,7 +13,7 @@ from rigging.lines.parts import Crossing, passed_on
 from rigging.lines.rig import LOAD, LineRig
 from rigging.lines.solve import LineForces, Solved
 from rigging.mechanics.network import Pass, Strand
-from rigging.quantities.ranges import Range, exactly
+from rigging.quantities.ranges import exactly
 from rigging.quantities.symbols import Symbol, symbol
 from rigging.site.load import GRAVITY, Resting
 from rigging.telling.report import CrossingReport, Runs, StrandReport, Swap
@@ -51,7 +51,7 @@ def _tension(solved: Solved, line: LineForces, strand: Strand, key: str, named: 
         if line.running is None:
             held = "T · ∏η ≤ T′ ≤ T / ∏η over what lies between" if solved.moment.solving == "held" else "T′ = T · ∏η"
             return Told(title, held, [symbol("T", "tension at the load", line.at_load, "N", "incline")], walk(line))
-        per_unit = Range(*sorted(u.strands[strand.rope][strand.index] for u in line.running.units))
+        per_unit = line.per_hand(strand.rope, strand.index)
         return Told(title, "T = t · P", [
             symbol("t", "tension of this strand per unit of pull, walking the rope from the hand", per_unit, "", "statics"),
             symbol("P", "pull at the hand", line.running.hand, "N", "statics"),
@@ -81,7 +81,7 @@ def _cost(line: LineForces, crossing: Crossing, price: Priced, trace: Trace) -> 
     running = line.running
     return trace.figure(f"cost:{crossing.id}", exactly(price.cost_n), "N", lambda: Told(
         f"What {_in_sentence(crossing)} costs at the hands", "P − P′",
-        [symbol("P", "pull at the hands, all as expected", running.hands_n[1], "N", "statics"),
+        [symbol("P", "pull at the hands, all as expected", running.hand.expected, "N", "statics"),
          symbol("P′", "the same with this bend free of friction", price.without_n, "N", "statics")]))  # fmt: skip
 
 

@@ -12,7 +12,6 @@ from rigging.document import Line, Plan
 from rigging.judging.along import Along, judged_along
 from rigging.judging.findings import haulers_needed
 from rigging.judging.spans import LEAST_CLEAR_M, Crossing, crossing
-from rigging.lines.solve import size_of
 from rigging.lines.states import hauling_line
 from rigging.lines.way import place_of
 from rigging.lines.whole_way import Event, Job, Kind, Travel, whole_way
@@ -138,7 +137,7 @@ def _crossing(plan: Plan, found: Crossing, say: Wording) -> WayReport:
     clear = [one.clear_m for one in places]
 
     def pulls(which: Literal["near", "far"]) -> list[Range | None]:
-        return [size_of(getattr(one, which)) for one in places]
+        return [getattr(one, which).size for one in places]
 
     bands = [
         BandReport("tension", "tension in the line", "N", [one.tension_n for one in places], None),

@@ -80,7 +80,7 @@ def part_name(plan: Plan, part: Part) -> str:
     names: dict[str, str] = {
         "load-connector": f"Load, {thing}{whose}", "load-knot": f"Load knot, {thing}{whose}", "edge": f"{part.thing}{whose}",
         "rope": f"Rope, {part.thing}{whose}", "grab": f"Haul grab {part.where}, {part.thing}", "bend": f"{part.thing} at {part.where}",
-        "redirect": f"{part.thing}, redirect", "device": f"{part.thing}{whose}", "locked-device": f"{part.thing}, locked off{whose}",
+        "redirect": f"{part.thing}, redirect", "device": f"{part.thing}{whose}", "device-connector": f"Connector of the {thing}, crowded{whose}", "locked-device": f"{part.thing}, locked off{whose}",
         "capture": f"Progress capture, {part.thing}", "hitch": f"Brake-side hitch, {part.thing}", "belay": f"{part.thing}{whose}",
         "clamp": f"{part.thing}{whose}", "own-piece": f"{part.thing} of the haul system", "join": f"Join {part.where} m from the load, {thing}{whose}",
         "tied-out": f"{part.thing} {part.where} m from the load{whose}",
@@ -124,7 +124,7 @@ def part_mend(part: Part, say: Wording, ratio: float) -> str:
         "load-knot": "tie a knot that keeps more, or use a stronger rope",
         "own-piece": "a stronger sling", "join": "another knot, or a whole rope", "tied-out": "another rope", "clamp": "a hitch of cord, or two side by side",
         "edge": "judge the edge by eye: sharpness, padding, and what it does to the rope",
-        "rope": "use a stronger rope", "device": "use a stronger device", "locked-device": "use a stronger device",
+        "rope": "use a stronger rope", "device": "use a stronger device", "device-connector": "a larger connector, loaded along its spine", "locked-device": "use a stronger device",
         "attachment": "use a stronger one, or two side by side", "cord": "use two hitches in line, or a thicker cord",
     }.get(part.kind, "")  # fmt: skip
 

@@ -194,4 +194,5 @@ MENDERS: dict[str, Mender] = {
     "span-low": _span,
     "span-unlimited": _span,
     "frame-tips": _guy,
+    "frame-may-tip": _guy,
 }
