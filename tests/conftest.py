@@ -13,6 +13,7 @@ import time
 import urllib.request
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 import pytest
 
@@ -43,6 +44,7 @@ def manage(env: dict[str, str], *arguments: str) -> subprocess.CompletedProcess[
 def environment(var: Path, https: bool = False) -> dict[str, str]:
     return {
         **os.environ, "OUTRIGGER_VAR": str(var), "PYTHONPATH": f"{ROOT}:{ROOT / 'server'}", "OUTRIGGER_HTTPS": str(int(https)),
+        "OUTRIGGER_CELL_KEPT_S": "27",
     }  # fmt: skip
 
 
@@ -70,6 +72,9 @@ class Server:
         self.port = free_port()
         self.url = f"http{'s' if https else ''}://127.0.0.1:{self.port}"
         self.trusted = ssl.create_default_context()
+        # By name, what a browser keeps of somebody who has signed in.
+        self.signed_in: dict[str, Any] = {}
+        self.callers: dict[str, list[Any]] = {}
         self.authority = var / "tls" / "authority.crt"
         self.env = environment(var, https)
         if not (var / "outrigger.sqlite3").exists():

@@ -16,7 +16,7 @@ from rigging.mechanics.vectors import Array
 
 # Beyond this, and still in balance, it is no longer the frame that was built.
 FAR_M = 2.0
-_PARTS, _STEP_M = 20, 0.05
+_PARTS, _STEPS, _STEP_M = 16, 50, 0.05
 _BALANCED_KN, _FIRM = 1e-4, 1e-9
 
 
@@ -40,7 +40,7 @@ def follow(to: Array, ea: Array, rest: Array, load: Array, built: Array, acts: A
         if not len(rows):
             break
         state = Legs(to, ea[rows], rest[rows], part * load[rows] + (1 - part) * held[rows], acts)
-        point[rows], at = descended(state, point[rows], np.full(len(rows), _STEP_M))
+        point[rows], at = descended(state, point[rows], np.full(len(rows), _STEP_M), _STEPS)
         firm = np.linalg.eigvalsh(at.hessian)[:, 0] > _FIRM * state.stiff.max(axis=1)
         near = np.linalg.norm(point[rows] - start[rows], axis=1) <= FAR_M
         tension[rows] = at.tension

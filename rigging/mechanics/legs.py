@@ -133,12 +133,12 @@ def hang_all(to: Array, ea: Array, rest: Array, load: Array, start: Array, acts:
     raise refuse("legs", "the forces do not come to a balance", "check rest lengths, stiffness and load")
 
 
-def descended(state: Legs, start: Array, reach_m: Array) -> tuple[Array, Measured]:
+def descended(state: Legs, start: Array, reach_m: Array, steps: int = _STEPS) -> tuple[Array, Measured]:
     """Down the energy from starts (b, 3), no step longer than its reach (b,): where each came to, and what is measured there."""
     point = start.astype(float)
     damping = 0.01 * state.stiff.max(axis=1)
     at = state.measure(point)
-    for _ in range(_STEPS):
+    for _ in range(steps):
         going = np.flatnonzero(at.unbalance >= _BALANCED_KN)
         if not len(going):
             break

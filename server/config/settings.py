@@ -68,6 +68,8 @@ DATABASES = {
         },
     }
 }
+# Seconds that a simulated cell has already been reading for when it is started.
+CELL_KEPT_S = float(os.environ.get("OUTRIGGER_CELL_KEPT_S", "0"))
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": f"django.contrib.auth.password_validation.{name}"}

@@ -7,6 +7,7 @@ import uuid
 from datetime import UTC, datetime
 from typing import Any, Literal
 
+from django.conf import settings
 from django.db import connection
 from operations.composing import current, planned_now, under_way
 from operations.models import Run
@@ -49,7 +50,8 @@ class _Sending(threading.Thread):
             connection.close()
 
     def _send(self) -> None:
-        began, last = time.time(), self.cell.last_block
+        # What it read before it was in reach comes first.
+        began, last = time.time() - settings.CELL_KEPT_S, self.cell.last_block
         number, sent = (last.following if last else 0), 0
         while time.time() - began < _LONGEST_S:
             time.sleep(_SENDS_S)
@@ -61,9 +63,8 @@ class _Sending(threading.Thread):
             due = round((time.time() - began) * HERTZ)
             run = current(self.plan)
             moves = moves_now(run, planned_now(self.plan, run)) if run else ()
-            motion = at_work(moves, time.time() - began)
             self._follow(run)
-            rows = [(n, self.simulation.next(motion)) for n in range(sent, due)]
+            rows = [(n, self.simulation.next(at_work(moves, n / HERTZ))) for n in range(sent, due)]
             sent = due
             read = [(n, force) for n, force in rows if force is not None]
             if self.silent or not read:

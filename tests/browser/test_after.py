@@ -37,7 +37,6 @@ def test_the_whole_run_with_its_cell_from_the_jam_to_the_papers_and_into_another
     go_to(leader, plan, "raise:1/1")
     start_cell(leader)
     expect(page.get_by_test_id("reads")).to_have_text(re.compile(r"^1\.\d kN$"))
-    page.wait_for_timeout(27_000)
     happens(leader, "load jams")
     expect(page.get_by_test_id("alarm")).to_contain_text("As if the load stood still")
     page.get_by_test_id("alarm").get_by_role("button", name="STOP").click()

@@ -6,11 +6,14 @@ from typing import Any
 
 import pytest
 from accounts.models import Membership, Team
+from django.contrib.auth import get_user_model
 from django.test import Client
 from plans.models import Plan, create_plan
 
 from rigging.document import Plan as Document
 from tests.plans import demo_document
+
+QUICK_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 
 
 class Person:
@@ -43,18 +46,27 @@ class Person:
 @pytest.fixture(autouse=True)
 def _quick_passwords(settings: Any) -> None:
     """Hashing made slow on purpose would be most of the tests' time."""
-    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+    settings.PASSWORD_HASHERS = QUICK_HASHERS
 
 
-@pytest.fixture
-def people(db: None, django_user_model: Any) -> dict[str, Person]:
-    team = Team.objects.create(name="Team")
-    found = {"nobody": Person(None), "outsider": Person(django_user_model.objects.create_user("outsider"))}
+def a_team() -> dict[str, Person]:
+    """Somebody of each role, one from outside and one who is not signed in."""
+    team, users = Team.objects.create(name="Team"), get_user_model().objects
+    found = {"nobody": Person(None), "outsider": Person(users.create_user("outsider"))}
     for role in ("leader", "member", "observer"):
-        user = django_user_model.objects.create_user(role, password="a long enough one")
+        user = users.create_user(role, password="a long enough one")
         Membership.objects.create(user=user, team=team, role=role)
         found[role] = Person(user)
     return found
+
+
+def a_plan(leader: Person) -> Plan:
+    return create_plan(Team.objects.get(), leader.user, Document.model_validate(demo_document()), uuid.uuid4())
+
+
+@pytest.fixture
+def people(db: None) -> dict[str, Person]:
+    return a_team()
 
 
 @pytest.fixture
@@ -64,4 +76,4 @@ def leader(people: dict[str, Person]) -> Person:
 
 @pytest.fixture
 def plan(leader: Person) -> Plan:
-    return create_plan(Team.objects.get(), leader.user, Document.model_validate(demo_document()), uuid.uuid4())
+    return a_plan(leader)

@@ -67,7 +67,8 @@ def test_a_backup_under_eight_writers_is_whole_and_holds_all_that_was_acknowledg
     acknowledged: list[list[str]] = [[] for _ in range(8)]
     enough = threading.Event()
     writers = [
-        threading.Thread(target=write, args=(team, plan, 10_000, acknowledged[n], enough), daemon=True) for n in range(8)
+        threading.Thread(target=write, args=(team, plan, 10_000, acknowledged[n], enough), daemon=True)
+        for n in range(8)
     ]
     for one in writers:
         one.start()

@@ -12,8 +12,9 @@ import pytest
 from accounts.models import Membership, Team
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import call_command
-from django.db import connection
+from django.db import connection, transaction
 from django.test import Client
+from django.test.utils import override_settings
 from django.utils import timezone
 from handover import keys
 from handover.bundle import parts_of, write_bundle
@@ -22,11 +23,12 @@ from operations import photos
 from operations.models import LogEntry
 from plans.canonical import canonical
 from plans.models import Plan
+from readings import watching
 from readings.models import broken_seals
 
 from tests.plans import changed, demo_document
-from tests.server.conftest import Person
-from tests.server.test_readings import batch, cell  # noqa: F401
+from tests.server.conftest import QUICK_HASHERS, Person, a_plan, a_team
+from tests.server.test_readings import batch
 from tests.server.test_readings import send as send_readings
 from tests.server.test_run import act, go_to, picture, send
 
@@ -36,9 +38,10 @@ def _own_folder(settings, tmp_path):
     settings.VAR = tmp_path
 
 
-@pytest.fixture
-def whole(leader, people, plan, cell):  # noqa: F811
+def filled(people, plan):
     """A plan with everything that can be in one: two revisions, a run, decisions, something signed, a photograph, readings."""
+    leader, cell = people["leader"], str(uuid.uuid4())
+    leader.send("POST", f"/plans/{plan.id}/cells", {"id": cell, "name": "one", "place": "load"})
     act(leader, plan, "begin")
     leader.say(plan, "Roller on the lip", reason="41° there")
     leader.save(plan, 1, changed(demo_document(), lines__0__haul__bends__G="ball-bearing-pulley"))
@@ -49,7 +52,24 @@ def whole(leader, people, plan, cell):  # noqa: F811
     line = {"piece": "rope:main", "becomes": "inspect", "seen": ["mud"], "note": ""}
     assert leader.send("POST", f"/plans/{plan.id}/gear", {"id": str(uuid.uuid4()), "lines": [line]})[0] == 200
     call_command("verify_log", stdout=io.StringIO())
+    watching._watched.clear()
     return plan
+
+
+@pytest.fixture
+def whole(people, plan):
+    return filled(people, plan)
+
+
+@pytest.fixture(scope="module")
+def bundle(django_db_setup, django_db_blocker, tmp_path_factory):
+    """The bundle of such a plan out of another installation, made once."""
+    elsewhere = override_settings(VAR=tmp_path_factory.mktemp("elsewhere"), PASSWORD_HASHERS=QUICK_HASHERS)
+    with django_db_blocker.unblock(), elsewhere, transaction.atomic():
+        people = a_team()
+        content = bundle_of(filled(people, a_plan(people["leader"])))
+        transaction.set_rollback(True)
+    return content
 
 
 # Every table that holds something of a plan, those first that point at others.
@@ -193,10 +213,8 @@ ALTERED = [
 
 
 @pytest.mark.parametrize(("name", "change", "also"), [row[1:] for row in ALTERED], ids=[row[0] for row in ALTERED])
-def test_a_changed_byte_in_any_part_is_named_and_nothing_is_kept(leader, whole, settings, tmp_path, name, change, also):
-    bundle = rewritten(bundle_of(whole), name, change)
-    emptied(settings, tmp_path)
-    status, told = read_in(leader, bundle)
+def test_a_changed_byte_in_any_part_is_named_and_nothing_is_kept(leader, bundle, name, change, also):
+    status, told = read_in(leader, rewritten(bundle, name, change))
     assert status == 422
     assert told["faults"][0]["path"] == name, told
     assert also in " ".join(one["problem"] for one in told["faults"])
@@ -204,12 +222,10 @@ def test_a_changed_byte_in_any_part_is_named_and_nothing_is_kept(leader, whole, 
     assert not list(photos.folder().glob("*")) if photos.folder().exists() else True
 
 
-def test_a_photograph_that_was_swapped_is_named(leader, whole, settings, tmp_path):
-    bundle = bundle_of(whole)
+def test_a_photograph_that_was_swapped_is_named(leader, bundle):
     name = next(one for one in zipfile.ZipFile(io.BytesIO(bundle)).namelist() if one.startswith("photographs/"))
     other = rewritten(bundle, name, lambda content: content + b"0")
     missing = rewritten(bundle, name, lambda content: None)
-    emptied(settings, tmp_path)
     for one in (other, missing):
         status, told = read_in(leader, one)
         assert status == 422 and told["faults"][0]["path"] == name
@@ -219,18 +235,12 @@ def test_a_photograph_that_was_swapped_is_named(leader, whole, settings, tmp_pat
 @pytest.mark.parametrize(
     ("name", "change", "also"), [row[1:] for row in ALTERED[:3]], ids=[row[0] for row in ALTERED[:3]]
 )
-def test_who_signs_an_altered_bundle_anew_is_still_found_by_the_chain(
-    leader, whole, settings, tmp_path, name, change, also
-):
-    bundle = bundle_of(whole)
-    emptied(settings, tmp_path)
+def test_who_signs_an_altered_bundle_anew_is_still_found_by_the_chain(leader, bundle, name, change, also):
     status, told = read_in(leader, rewritten(bundle, name, change, resign=True))
     assert status == 422 and also in " ".join(one["problem"] for one in told["faults"])
 
 
-def test_names_sizes_and_files_that_have_no_place_in_a_bundle_are_refused(leader, whole, settings, tmp_path):
-    bundle = bundle_of(whole)
-    emptied(settings, tmp_path)
+def test_names_sizes_and_files_that_have_no_place_in_a_bundle_are_refused(leader, bundle, tmp_path):
     for stray in ("../../evil.py", "/etc/passwd", "photographs/../x.jpg", "more.json"):
         status, told = read_in(leader, rewritten(bundle, **{stray: b"x"}))
         assert status == 422 and told["faults"][0]["path"] == "file" and stray in told["faults"][0]["problem"]
