@@ -167,6 +167,24 @@ class LineForces:
         """Every pass as (rope, index, pass)."""
         return [(r, i, one) for r, rope in enumerate(self.network.ropes) for i, one in enumerate(rope.passes)]
 
+    def behind(self, force: Range) -> Array | None:
+        """What a force of this line is at each corner (c,), per unit of scale; None where it is no figure of its own."""
+        for column, one in enumerate(self._strands):
+            if one == force:
+                return np.asarray(self.rows[:, column])
+        if self.running is not None and self.running.hand == force:
+            return 1 / self.running.gains
+        for rope, index, _ in self.passes():
+            if self.on_pass(rope, index) == force:
+                before, after = self.network.strands[rope][index], self.network.strands[rope][index + 1]
+                column = self.column(rope, index)
+                points = self.rows[:, column : column + 2] @ np.array([np.negative(before.along), after.along])
+                return np.asarray(np.linalg.norm(points, axis=1))
+        for pulls in self.on_anchors.values():
+            if pulls.size == force:
+                return np.asarray(np.linalg.norm(pulls.ways[0][0].points, axis=1))
+        return None
+
     @cached_property
     def on_anchors(self) -> dict[str, Cloud]:
         """Pull on every anchor that this line pulls on, by id."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from dataclasses import replace
 
 from rigging.catalogue import catalogue
 from rigging.document import Plan
@@ -26,6 +27,7 @@ from rigging.quantities.ranges import Range, exactly
 from rigging.quantities.symbols import symbol
 from rigging.quantities.units import Wording
 from rigging.site.load import load_mass
+from rigging.telling.corners import corner_words
 from rigging.telling.found_words import caught_text, finding_of
 from rigging.telling.openness import next_steps, open_items
 from rigging.telling.report import (
@@ -139,8 +141,8 @@ class _Telling:
             strands=[row for rig in one.rig.lines for row in strand_reports(one, rig, self._named(one, rig), trace)],
             crossings=[row for line in one.lines for row in crossing_reports(one, line, trace)],
             hand=self._hand(one, hand, trace) if hand else None, hand_line=hand.rig.line.id if hand else "",
-            anchors=[self._anchor(id, pulls, trace) for id, pulls in one.on_anchors.items()],
-            rungs=[self._rung(part, trace) for part in parts], weakest=weakest.id if weakest else None,
+            anchors=[self._anchor(one, id, pulls, trace) for id, pulls in one.on_anchors.items()],
+            rungs=[self._rung(one, part, trace) for part in parts], weakest=weakest.id if weakest else None,
             findings=[self._finding(found) for found in self.judged.found[id]], catch=self._catch(one, trace),
         )  # fmt: skip
 
@@ -182,6 +184,9 @@ class _Telling:
         assert force is not None
 
         def tell() -> Told:
+            return replace(about(), cases=corner_words(solved, force))
+
+        def about() -> Told:
             if solved.moment.solving == "jammed":
                 team = self.plan.team
                 return Told("The team's heave", "P = n · heave each", [
@@ -206,20 +211,20 @@ class _Telling:
 
         return trace.figure("hand", force, "N", tell)
 
-    def _anchor(self, anchor: str, pulls: Cloud, trace: Trace) -> AnchorPull:
+    def _anchor(self, solved: Solved, anchor: str, pulls: Cloud, trace: Trace) -> AnchorPull:
         force, along = pulls.size, pulls.along
         name = self.plan.anchor(anchor).name
         figure = trace.figure(f"anchor:{anchor}", force, "N", lambda: Told(
             f"Pull on {name}", "F = |ΣT·u| over the strands that end or turn there",
-            [symbol(f"F_{axis}", "expected", part, "N", "statics") for axis, part in zip("xyz", pulls.expected, strict=True)]))  # fmt: skip
+            [symbol(f"F_{axis}", "expected", part, "N", "statics") for axis, part in zip("xyz", pulls.expected, strict=True)], [], corner_words(solved, force)))  # fmt: skip
         return AnchorPull(anchor, figure, Spot(*along.tolist()))
 
-    def _rung(self, part: Part, trace: Trace) -> Rung:
+    def _rung(self, solved: Solved, part: Part, trace: Trace) -> Rung:
         plan = self.plan
         name = part_name(plan, part)
         force = trace.figure(f"force:{part.id}", part.force_n, "N", lambda: Told(
             f"Force on {name}", "sum of the strands that meet there",
-            [symbol("F", "equilibrium at the part", part.force_n, "N", "statics")]))  # fmt: skip
+            [symbol("F", "equilibrium at the part", part.force_n, "N", "statics")], [], corner_words(solved, part.force_n)))  # fmt: skip
         strength = margin = None
         if part.strength_n is not None:
             held = part.strength_n

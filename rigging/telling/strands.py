@@ -16,6 +16,7 @@ from rigging.mechanics.network import Pass, Strand
 from rigging.quantities.ranges import exactly
 from rigging.quantities.symbols import Symbol, symbol
 from rigging.site.load import GRAVITY, Resting
+from rigging.telling.corners import corner_words
 from rigging.telling.report import CrossingReport, Runs, StrandReport, Swap
 from rigging.telling.working import KNOWN, Figure, Step, Told, Trace, step
 
@@ -48,14 +49,17 @@ def _tension(solved: Solved, line: LineForces, strand: Strand, key: str, named: 
         title = f"Tension from {named(strand.start)} to {named(strand.end)}"
         if LOAD in (strand.start, strand.end) and solved.moment.solving != "jammed":
             return Told(title, *load_formula(solved, line), walk(line))
+        cases = corner_words(solved, value)
         if line.running is None:
             held = "T · ∏η ≤ T′ ≤ T / ∏η over what lies between" if solved.moment.solving == "held" else "T′ = T · ∏η"
-            return Told(title, held, [symbol("T", "tension at the load", line.at_load, "N", "incline")], walk(line))
+            return Told(
+                title, held, [symbol("T", "tension at the load", line.at_load, "N", "incline")], walk(line), cases
+            )
         per_unit = line.per_hand(strand.rope, strand.index)
         return Told(title, "T = t · P", [
             symbol("t", "tension of this strand per unit of pull, walking the rope from the hand", per_unit, "", "statics"),
             symbol("P", "pull at the hand", line.running.hand, "N", "statics"),
-        ])  # fmt: skip
+        ], [], cases)  # fmt: skip
 
     return trace.figure(f"strand:{key}", value, "N", tell)
 
@@ -66,7 +70,10 @@ def crossing_reports(solved: Solved, line: LineForces, trace: Trace) -> Iterable
     for rope, index, one in line.passes():
         crossing = line.rig.crossings[one.id]
         force = trace.figure(
-            f"on:{one.id}", line.on_pass(rope, index), "N", partial(_on_crossing, line, rope, index, one, crossing)
+            f"on:{one.id}",
+            line.on_pass(rope, index),
+            "N",
+            partial(_on_crossing, solved, line, rope, index, one, crossing),
         )
         yield CrossingReport(
             id=one.id, line=line.rig.line.id, role=crossing.role, node=one.node, kind=crossing.kind, name=crossing.name,
@@ -85,12 +92,12 @@ def _cost(line: LineForces, crossing: Crossing, price: Priced, trace: Trace) -> 
          symbol("P′", "the same with this bend free of friction", price.without_n, "N", "statics")]))  # fmt: skip
 
 
-def _on_crossing(line: LineForces, rope: int, index: int, one: Pass, crossing: Crossing) -> Told:
+def _on_crossing(solved: Solved, line: LineForces, rope: int, index: int, one: Pass, crossing: Crossing) -> Told:
     return Told(f"Force on {_in_sentence(crossing)}", "F = |T₁·u₁ + T₂·u₂|", [
         symbol("T₁", "strand before", line.strand(rope, index), "N", "statics"),
         symbol("T₂", "strand after", line.strand(rope, index + 1), "N", "statics"),
         symbol("θ", "angle the rope turns through", one.turn_rad, "rad", "geometry"),
-    ])  # fmt: skip
+    ], [], corner_words(solved, line.on_pass(rope, index)))  # fmt: skip
 
 
 def _runs(solved: Solved, line: LineForces, rope: int, index: int) -> Runs:
