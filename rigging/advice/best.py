@@ -252,7 +252,9 @@ class _Trial:
         if raising is None:
             return
         line = raising.lines[0]
-        found = [Cost(line.rig.crossings[id], line.rig.line.id, price.cost_n) for id, price in priced(line).items()]
+        found = [
+            Cost(line.rig.crossings[id], line.rig.line.id, price.cost_n.expected) for id, price in priced(line).items()
+        ]
         yield from sorted(found, key=lambda one: -one.hand_n)
 
 

@@ -18,7 +18,7 @@ from rigging.lines.compile import reach_m
 from rigging.lines.parts import minded
 from rigging.lines.way import line_way
 from rigging.quantities.faults import Refused
-from rigging.site.features import kind_of
+from rigging.site.features import kind_of, rejected_because
 
 Touches = Literal["raising", "lowering", "holding"]
 BACK_M = 2.0
@@ -393,7 +393,11 @@ def _rigged(made: Arrangement, path: str) -> Iterator[tuple[str, Arrangement, Ed
 def _retied(plan: Plan, made: Arrangement, path: str) -> Iterator[tuple[str, Arrangement, Edit, dict[str, Any]]]:
     """A leg of an anchor tied to another feature that nothing is tied to yet."""
     tied = {leg.feature for anchor in plan.anchors for leg in anchor.arrangement.legs}
-    free = [one for one in plan.features if one.id not in tied and one.verdict != "reject" and not kind_of(one).pushes]
+    free = [
+        one
+        for one in plan.features
+        if one.id not in tied and one.verdict != "reject" and not rejected_because(one) and not kind_of(one).pushes
+    ]
     for number, leg in enumerate(made.legs):
         for feature in free if leg.method != "frame-leg" else ():
             legs = [_in(one, feature=feature.id) if n == number else one for n, one in enumerate(made.legs)]

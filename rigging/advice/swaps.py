@@ -4,15 +4,22 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+import numpy as np
+
 from rigging.catalogue import catalogue
 from rigging.catalogue.haul import advantage, bends, drop_redirect, stack
 from rigging.document import Haul, Plan
 from rigging.lines.parts import Crossing, eta_of, passed_on
 from rigging.lines.solve import LineForces
-from rigging.mechanics.tension import solve_with
+from rigging.mechanics.bounds import Box, corners_of
+from rigging.mechanics.tension import solve_rows, solve_with
+from rigging.mechanics.vectors import Array
 from rigging.quantities.faults import Refused
+from rigging.quantities.ranges import Range
 
 BEST = "ball-bearing-pulley"
+# With more inputs than this the corners of what each pass costs are chosen by slope.
+_FEW = 6
 
 
 @dataclass(frozen=True)
@@ -28,9 +35,9 @@ class Swapped:
 
 @dataclass(frozen=True)
 class Priced:
-    """What a crossing's friction costs at the hands, the pull without it, and everything else that could sit there."""
+    """What a crossing's friction costs at the hands, the pull without it as expected, and everything else that could sit there."""
 
-    cost_n: float
+    cost_n: Range
     without_n: float
     swaps: list[Swapped]
 
@@ -55,6 +62,7 @@ def priced(line: LineForces) -> dict[str, Priced]:
         for share in (1.0, *(passed_on(other).expected for _, _, other in others[one.id]))
     ]
     hands = iter(hands_with(line, asked) if asked else [])
+    costs = _costs(line) if asked else {}
     found = {}
     for one in crossings:
         free = next(hands)
@@ -62,8 +70,37 @@ def priced(line: LineForces) -> dict[str, Priced]:
             Swapped(kind, name, hand, load_n / hand, hand - here)
             for (kind, name, _), hand in zip(others[one.id], hands, strict=False)
         ]
-        found[one.id] = Priced(here - free, free, sorted(swapped, key=lambda row: row.hand_n))
+        found[one.id] = Priced(costs[one.id], free, sorted(swapped, key=lambda row: row.hand_n))
     return found
+
+
+def _costs(line: LineForces) -> dict[str, Range]:
+    """What each pass costs at the hands, P − P′ with it free of friction, over the corners of all the others, by its id."""
+    network, running = line.network, line.running
+    assert running is not None
+    direction, box = 1 if running.rising else -1, Box.of([one.eta for one in network.passes])
+    count = len(network.passes)
+
+    def costs(levels: Array) -> Array:
+        keeps = box.at(levels)
+        freed = np.repeat(keeps[:, None], count + 1, axis=1)
+        freed[:, np.arange(count), np.arange(count)] = 1.0
+        _, gains = solve_rows(network, running.motion, freed.reshape(-1, count), direction)
+        pulls = 1 / gains.reshape(len(levels), count + 1)
+        return np.asarray(pulls[:, count:] - pulls[:, :count])
+
+    levels = corners_of(box.open, costs, _FEW)
+    found = costs(levels)
+    scale = line.scale
+    ends = {}
+    for one, column in zip(network.passes, found.T, strict=True):
+        low, high = float(column.min()), float(column.max())
+        expected = float(column[0]) * scale.expected
+        ends[one.id] = Range(
+            min(low * (scale.low if low > 0 else scale.high), expected), expected,
+            max(high * (scale.high if high > 0 else scale.low), expected),
+        )  # fmt: skip
+    return ends
 
 
 def _choices(crossing: Crossing) -> list[tuple[str, str, Crossing]]:

@@ -17,7 +17,8 @@ Answer = Annotated[float, Field(ge=0, le=1_000_000)] | Annotated[str, Field(max_
 class Feature(Strict):
     """What the ground offers to tie to; x, y, z is where it is tied. `answers`: its inspection, by question.
 
-    A `rating_n` entered by the leader stands in place of the estimate. `guard` names who guards it while it is loaded.
+    A `rating_n` entered by the leader stands in place of the estimate. What the inspection leads to is the verdict; `verdict` with
+    its `reason` may better a rejection only with the name of who judged it so. `guard` names who guards it while it is loaded.
     """
 
     id: Name
@@ -31,6 +32,7 @@ class Feature(Strict):
     basis: Text = ""
     verdict: Verdict | None = None
     reason: Text = ""
+    judged_by: Text = ""
     guard: Text = ""
 
     @field_validator("kind")

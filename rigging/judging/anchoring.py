@@ -16,7 +16,7 @@ from rigging.judging.found import Found
 from rigging.judging.pulls import lines_on
 from rigging.lines.rig import anchor_node
 from rigging.quantities.faults import Refused
-from rigging.site.features import kind_of
+from rigging.site.features import inspection_rejects, kind_of, overridden, rejected_because
 
 WIDE_RAD, TOO_WIDE_RAD = math.radians(90), math.radians(120)
 # Beyond this a connector made for one direction is pulled across (common practice, no source).
@@ -26,7 +26,8 @@ _ACROSS_RAD = math.radians(75)
 def find_anchors(plan: Plan) -> Iterator[Found]:
     """Every anchor that a line runs from or is turned at, as it is taken."""
     for anchor in plan.anchors:
-        if not lines_on(plan, anchor.id):
+        tight = any(anchor.id in (line.anchor, line.far) for line in plan.tension_lines)
+        if not tight and not lines_on(plan, anchor.id):
             continue
         where = f"{anchor_node(anchor.id)}:"
         yield from find_tied(plan, anchor.arrangement, where)
@@ -44,6 +45,11 @@ def find_tied(plan: Plan, arrangement: Arrangement, where: str = "") -> Iterator
         values = {"feature": feature.id, "name": feature.name, "arrangement": arrangement.id, "leg": index}
         if feature.verdict == "reject":
             yield Found("rejected", "stop", about, {**values, "reason": feature.reason}, feature.id)
+        elif rejected := rejected_because(feature):
+            yield Found("inspection-rejects", "stop", about, {**values, "reason": "; ".join(rejected)}, feature.id)
+        elif overridden(feature):
+            found = {"why": "; ".join(inspection_rejects(feature)), "who": feature.judged_by, "reason": feature.reason}
+            yield Found("overridden", "look", about, {**values, **found}, feature.id)
         guarded = kind_of(feature).guarded
         if guarded:
             who = feature.guard.strip()

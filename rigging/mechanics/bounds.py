@@ -55,13 +55,14 @@ def every_corner(count: int) -> Array:
     return np.array(list(itertools.product((-1.0, 1.0), repeat=count))).reshape(2**count, count)
 
 
-def corners_of(open_: Array, figures: Callable[[Array], Array]) -> Array:
+def corners_of(open_: Array, figures: Callable[[Array], Array], every: int = EVERY) -> Array:
     """Levels (c, k) that bound every figure: the expected one, then all corners, or those that the figures ask for.
 
     Parameters
     ----------
     open_ : (k,) which inputs are ranges; the others stay as expected
     figures : the figures (c, f) at levels (c, k)
+    every : up to so many inputs all corners are asked
     """
     inputs = np.flatnonzero(open_)
 
@@ -71,7 +72,7 @@ def corners_of(open_: Array, figures: Callable[[Array], Array]) -> Array:
         return found
 
     count = len(inputs)
-    few = every_corner(count) if count <= EVERY else chosen_corners(count, lambda levels: figures(spread(levels)))
+    few = every_corner(count) if count <= every else chosen_corners(count, lambda levels: figures(spread(levels)))
     return np.concatenate([np.zeros((1, len(open_))), spread(few)])
 
 

@@ -82,7 +82,7 @@ def estimate(feature: Feature, rise_rad: float = 0.0) -> Estimate:
     missing = missing_answers(feature)
     if missing:
         return Estimate(None, why_not=f"not inspected yet: {', '.join(one.ask.rstrip('?').lower() for one in missing)}")
-    rejected = [bad.why for bad in _bad_answers(feature) if bad.verdict == "reject"]
+    rejected = rejected_because(feature)
     if rejected:
         return Estimate(None, why_not=rejected[0])
     for one in kind_of(feature).questions:
@@ -94,10 +94,10 @@ def estimate(feature: Feature, rise_rad: float = 0.0) -> Estimate:
 def verdict(feature: Feature, needed_n: float, say: Wording) -> Judged:
     """The verdict that the inspection leads to, for a part that has to hold `needed_n` newtons alone.
 
-    The leader's own verdict stands beside it in the document and is never overwritten.
+    A rejection stands unless somebody by name judged otherwise with a reason; that stands beside it in the document.
     """
     bad = _bad_answers(feature)
-    rejects = [one.why for one in bad if one.verdict == "reject"]
+    rejects = inspection_rejects(feature)
     if rejects:
         return Judged("reject", tuple(rejects))
     missing = missing_answers(feature)
@@ -117,6 +117,22 @@ def verdict(feature: Feature, needed_n: float, say: Wording) -> Judged:
     if doubts:
         return Judged("with-others", tuple(doubts))
     return Judged("sound-alone", (f"holds {say.force(strength)}; your rule asks {say.force(needed_n)}",))
+
+
+def rejected_because(feature: Feature) -> list[str]:
+    """Why the inspection rejects a feature; nothing where it does not, or somebody by name judged otherwise with a reason."""
+    return [] if overridden(feature) else inspection_rejects(feature)
+
+
+def inspection_rejects(feature: Feature) -> list[str]:
+    """Every answer of the inspection that leads to a rejection, as its reason."""
+    return [one.why for one in _bad_answers(feature) if one.verdict == "reject"]
+
+
+def overridden(feature: Feature) -> bool:
+    """Whether somebody by name, with a reason, took a feature that its inspection rejects."""
+    better = feature.verdict is not None and feature.verdict != "reject"
+    return better and bool(feature.reason.strip() and feature.judged_by.strip() and inspection_rejects(feature))
 
 
 def _bad_answers(feature: Feature) -> list[Bad]:

@@ -25,7 +25,7 @@ from rigging.quantities.ranges import Strict
 Format = Literal["csv", "geojson", "gpx"]
 COLUMNS = (
     "name", "kind", "x_m", "y_m", "z_m", "rating_low_n", "rating_expected_n", "rating_high_n", "basis",
-    "verdict", "reason", "guard", "answers",
+    "verdict", "reason", "judged_by", "guard", "answers",
 )  # fmt: skip
 _NEEDED = ("name", "kind", "x_m", "y_m")
 _FAR_M = 2000.0
@@ -166,7 +166,9 @@ def _csv_row(number: int, row: dict[str | None, Any]) -> dict[str, Any]:
         raise refuse(f"row {number}", "not as many values as columns", "put texts with commas in quotes")
     given = {str(name): value.strip() for name, value in row.items() if value.strip()}
     found: dict[str, Any] = {
-        name: value for name, value in given.items() if name in ("name", "kind", "basis", "verdict", "reason", "guard")
+        name: value
+        for name, value in given.items()
+        if name in ("name", "kind", "basis", "verdict", "reason", "judged_by", "guard")
     }
     for name in ("x_m", "y_m", "z_m"):
         if name in given:

@@ -147,7 +147,7 @@ def _of_feature(change: Change) -> str:
     name = _feature_name(change, id)
     if len(change.path) == 2:
         return f"{name} {'off the list of what there is to tie to' if change.went else 'surveyed'}"
-    if change.last in ("verdict", "reason"):
+    if change.last in ("verdict", "reason", "judged_by"):
         return _judged(change, name)
     if change.last == "rating_n":
         rated = None if change.went else change.say.force(Range(**change.new))
@@ -168,7 +168,8 @@ def _judged(change: Change, name: str) -> str:
     feature = change.after.feature(change.path[1])
     if feature.verdict is None:
         return f"{name} not judged any more"
-    return f"{name} {_VERDICTS[feature.verdict]}{f': {feature.reason}' if feature.reason else ''}"
+    by = f", by {feature.judged_by}" if feature.judged_by else ""
+    return f"{name} {_VERDICTS[feature.verdict]}{f': {feature.reason}' if feature.reason else ''}{by}"
 
 
 def _of_rope(change: Change) -> str:

@@ -286,6 +286,11 @@ TELL: dict[str, Teller] = {
     # What anchors are tied to
     "rejected": lambda v, p, s: (
         f"{v['name']} was rejected: {v['reason']}.", "Tie to another feature, or look at it again and take the rejection back."),
+    "inspection-rejects": lambda v, p, s: (
+        f"{v['name']}: its inspection rejects it: {v['reason']}.",
+        "Tie to another feature; or whoever judges otherwise says so by name, with the reason."),
+    "overridden": lambda v, p, s: (
+        f"{v['name']}: {v['why']}. {v['who']} took it all the same: {v['reason']}.", "Look at it together with whoever judged it so."),
     "guard": lambda v, p, s: (
         f"{v['name']}: {v['guarded']}. " + (f"Guarded by {v['who']}." if v["who"] else "Nobody is named."),
         "" if v["who"] else "Name who guards it, for as long as it is loaded."),

@@ -13,7 +13,6 @@ from rigging.lines.parts import Crossing, passed_on
 from rigging.lines.rig import LOAD, LineRig
 from rigging.lines.solve import LineForces, Solved
 from rigging.mechanics.network import Pass, Strand
-from rigging.quantities.ranges import exactly
 from rigging.quantities.symbols import Symbol, symbol
 from rigging.site.load import GRAVITY, Resting
 from rigging.telling.corners import corner_words
@@ -86,7 +85,7 @@ def crossing_reports(solved: Solved, line: LineForces, trace: Trace) -> Iterable
 def _cost(line: LineForces, crossing: Crossing, price: Priced, trace: Trace) -> Figure:
     assert line.running is not None
     running = line.running
-    return trace.figure(f"cost:{crossing.id}", exactly(price.cost_n), "N", lambda: Told(
+    return trace.figure(f"cost:{crossing.id}", price.cost_n, "N", lambda: Told(
         f"What {_in_sentence(crossing)} costs at the hands", "P − P′",
         [symbol("P", "pull at the hands, all as expected", running.hand.expected, "N", "statics"),
          symbol("P′", "the same with this bend free of friction", price.without_n, "N", "statics")]))  # fmt: skip

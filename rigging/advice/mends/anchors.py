@@ -77,6 +77,7 @@ def _gather_further(found: Found, plan: Plan) -> Iterator[Mend]:
 
 MENDERS: dict[str, Mender] = {
     "rejected": _retie,
+    "inspection-rejects": _retie,
     "temporary-last": _retie,
     "guard": _guard,
     "three-ways": _link,

@@ -13,7 +13,7 @@ from rigging.document.edits import Edit
 from rigging.judging.found import Found
 from rigging.judging.people import jobs
 from rigging.judging.pulls import named_by
-from rigging.site.features import estimate, kind_of
+from rigging.site.features import estimate, kind_of, rejected_because
 
 _FREE_ROLES = ("other", "main", "belay", "ratchet", "edge", "haul", "writer")
 
@@ -122,7 +122,7 @@ def best_feature(plan: Plan, tied: set[str]) -> str | None:
     held = {
         one.id: found.strength_n.low
         for one in plan.features
-        if one.id not in tied and one.verdict != "reject" and not kind_of(one).temporary and not kind_of(one).pushes
+        if one.id not in tied and one.verdict != "reject" and not rejected_because(one) and not kind_of(one).temporary and not kind_of(one).pushes
         and (found := estimate(one)).strength_n is not None
     }  # fmt: skip
     return max(held, key=lambda id: held[id], default=None)

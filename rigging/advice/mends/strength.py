@@ -14,7 +14,7 @@ from rigging.document import Leg, Line, Plan
 from rigging.document.edits import Edit
 from rigging.judging.found import Found
 from rigging.judging.pulls import named_by
-from rigging.site.features import estimate, kind_of
+from rigging.site.features import estimate, kind_of, rejected_because
 
 
 def _stronger(found: Found, plan: Plan) -> Iterator[Mend]:
@@ -157,7 +157,7 @@ def _guy(found: Found, plan: Plan) -> Iterator[Mend]:
     tied = {leg.feature for one in plan.anchors for leg in one.arrangement.legs}
     behind = [
         one for one in plan.features
-        if one.id not in tied and one.verdict != "reject" and not kind_of(one).pushes and not kind_of(one).temporary
+        if one.id not in tied and one.verdict != "reject" and not rejected_because(one) and not kind_of(one).pushes and not kind_of(one).temporary
         and one.x_m < made.point.x_m - 0.5
     ]  # fmt: skip
     for one in sorted(behind, key=lambda one: abs(one.y_m - made.point.y_m))[:1]:

@@ -296,12 +296,29 @@ function Judge({
           )}
         </div>
       ) : (
-        <TextField
-          label="Because"
-          value={feature.reason ?? ""}
-          disabled={disabled}
-          onChange={(reason) => onChange({ reason })}
-        />
+        <>
+          <TextField
+            label="Because"
+            value={feature.reason ?? ""}
+            disabled={disabled}
+            onChange={(reason) => onChange({ reason })}
+          />
+          {report?.verdict === "reject" && feature.verdict && feature.verdict !== "reject" ? (
+            <>
+              <TextField
+                label="Judged so, against its inspection, by"
+                value={feature.judged_by ?? ""}
+                disabled={disabled}
+                onChange={(judged_by) => onChange({ judged_by })}
+              />
+              {feature.judged_by?.trim() && feature.reason?.trim() ? null : (
+                <p className="font-label text-[15px] font-semibold text-over">
+                  ◆ the rejection stands until somebody by name says why not
+                </p>
+              )}
+            </>
+          ) : null}
+        </>
       )}
     </section>
   );
