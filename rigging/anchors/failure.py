@@ -10,8 +10,9 @@ import numpy as np
 
 from rigging.anchors.pull import Pulling
 from rigging.anchors.rig import AnchorRig
+from rigging.mechanics.built import follow
 from rigging.mechanics.dynamics import catch
-from rigging.mechanics.legs import hang_all
+from rigging.mechanics.legs import Hangs, hang_all
 from rigging.mechanics.sliding import slide_all
 from rigging.mechanics.vectors import Array
 from rigging.quantities.ranges import Range
@@ -45,13 +46,19 @@ def peaks(rig: AnchorRig, pulling: Pulling, removals: list[int]) -> dict[int, Pe
     answer = {}
     for gone in removals:
         points, forces = _places(rig, gone, levels, curve, pulling.unit)
+        # What pushes and comes down under more is no stay: up to there it is asked, and if that is less than the pull, not at all.
+        comes_down = np.isnan(forces).any(axis=(0, 2))
+        up_to = int(comes_down.argmax()) if comes_down.any() else len(curve)
+        if up_to < 2 or curve[up_to - 1] < weights[2] or np.isnan(before).any():
+            continue
+        here = curve[:up_to]
         catches, on_legs = [], []
         for number, weight, soft, slip in _cases(pulling, len(levels)):
             start = before[number, weight]
             along = (points[number] - start) @ pulling.unit
-            found = catch(curve, along + curve * soft, weights[weight] * soft, weights[weight], slip)
+            found = catch(here, along[:up_to] + here * soft, weights[weight] * soft, weights[weight], slip)
             catches.append(found)
-            on_legs.append(_at(curve, forces[number], found.peak_n))
+            on_legs.append(_at(here, forces[number, :up_to], found.peak_n))
         answer[gone] = Peak(
             _range([one.peak_n for one in catches]), _range([one.drop_m for one in catches]),
             max(one.slips_m for one in catches), tuple(_range(list(row)) for row in np.array(on_legs).T),
@@ -108,6 +115,11 @@ def _places(rig: AnchorRig, gone: int | None, levels: Array, loads_n: Array, uni
     columns = np.arange(len(left.owner))
     ea = np.repeat(left.ea_kn[level, columns], each, axis=0)
     rest = np.repeat(left.rest_m[level, columns] + rig.reaches_on_m(gone), each, axis=0)
-    hung = hang_all(left.to, ea, rest, every, np.broadcast_to(rig.point, (len(every), 3)), left.acts)
+    if np.any(left.acts < 0):
+        followed = follow(left.to, ea, rest, every, rig.point, left.acts)
+        hung, down = followed.found, np.logical_not(followed.stands)[:, None]
+        hung = Hangs(np.where(down, np.nan, hung.points), np.where(down, np.nan, hung.tensions))
+    else:
+        hung = hang_all(left.to, ea, rest, every, np.broadcast_to(rig.point, (len(every), 3)), left.acts)
     tensions = hung.tensions.reshape(patterns, each, -1)
     return hung.points.reshape(patterns, each, 3), rig.bears(left, tensions)

@@ -214,13 +214,17 @@ class _Hanging:
         found = [self._solve(row, levels, loads, self.starts[row]) for row in rows]
         forces = np.stack([self.rig.bears(self.shapes[row], one.tensions) for row, one in enumerate(found)])
         falls = bool(np.isnan(forces[0]).any())
+        # With a leg gone, what pushes may come down whatever its luck: there is no figure then.
+        down = [bool(np.isnan(one[0]).any()) for one in forces]
+        forces[down] = 0.0
         before = [self.made_at, *(found[0].points for _ in rows[1:])]
         moved = [np.linalg.norm(one.points - start, axis=1) for one, start in zip(found, before, strict=True)]
+        moved = [np.zeros(1) if gone else one for one, gone in zip(moved, down, strict=True)]
         swept = tilted(unit, offsets, np.zeros(len(offsets))) * self.asked.force_n.expected
         swung, worst = self._swung()
         return States(
             offsets, unit, np.nan_to_num(self._legs(0, self._plain(len(swept)), swept)), np.nanmin(forces, axis=1), forces[:, 0],
-            np.nanmax(forces, axis=1), swung, worst, np.stack([one.points[0] for one in found]),
+            np.nanmax(forces, axis=1), swung, worst, np.stack([self.made_at if gone else one.points[0] for one, gone in zip(found, down, strict=True)]),
             tuple(Range(float(np.nanmin(one)), float(one[0]), float(np.nanmax(one))) for one in moved), self.made_at,
             falls=falls, falls_swung=self.falls_swung,
         )  # fmt: skip
@@ -278,6 +282,11 @@ class _Hanging:
             levels = [chosen_corners(count, self._under(row, one)) for one in loads_n]
         return np.concatenate(levels), np.repeat(loads_n, [len(one) for one in levels], axis=0)
 
+    def _nothing(self) -> tuple[Array, Array]:
+        """No direction of the swing in which it stands."""
+        count = self.rig.count
+        return np.stack([np.full(count, np.inf), np.full(count, -np.inf)]), np.zeros(count)
+
     def _swung(self) -> tuple[Array, Array]:
         """Least and most on each leg over the cone (2, n), and how far to the side of the pull that is most (n,)."""
         unit, ends, rad = self.asked.unit, self.asked.ends, self.swing.rad
@@ -286,6 +295,8 @@ class _Hanging:
         stands = ~np.isnan(plain).any(axis=1)
         self.falls_swung = not stands.all()
         loads, plain = loads[stands], plain[stands]
+        if not len(loads):
+            return self._nothing()
         most, least = loads[plain.argmax(axis=0)], loads[plain.argmin(axis=0)]
         if rad > 0:
             # Were a leg's force linear in the pull, it would be greatest along the leg's own line, if that is in the cone.
@@ -299,6 +310,8 @@ class _Hanging:
         stands = ~np.isnan(forces).any(axis=1)
         self.falls_swung |= not stands.all()
         forces, asked = forces[stands], asked[stands]
+        if not len(forces):
+            return self._nothing()
         peaks = asked[forces.argmax(axis=0)]
         aside = peaks @ sideways(unit) / np.maximum(np.linalg.norm(peaks, axis=1), 1e-9)
         return np.stack([forces.min(axis=0), forces.max(axis=0)]), np.arcsin(np.clip(aside, -1, 1))

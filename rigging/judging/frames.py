@@ -40,7 +40,10 @@ def _stands(state: AnchorState, anchor: str, id: str, pulls: Cloud) -> tuple[flo
     guys = [leg for leg in state.legs if not kind_of(leg.line.feature).pushes]
     head = state.legs[0].line.toward
     inside = min(inside_m(head, pull, np.array(feet)) for pull in pulls.extremes if np.linalg.norm(pull) > 1e-6)
-    values = {"anchor": anchor, "inside_m": inside, "state": id, "guys": len(guys), "feet": len(feet)}
+    toward = (float(pulls.along[0]), float(pulls.along[1]))
+    values = {
+        "anchor": anchor, "inside_m": inside, "state": id, "guys": len(guys), "feet": len(feet), "toward": toward,
+    }  # fmt: skip
     about = anchor_node(anchor)
     if state.states is None:
         return inside - 2e6, Found("frame-tips", "stop", about, values, anchor)

@@ -58,19 +58,21 @@ def test_luck_of_stiffness_is_a_range_on_every_leg():
 def test_forces_balance_within_a_newton_for_every_direction_and_removal():
     import numpy as np
 
+    from rigging.anchors.pull import Asked
     from rigging.anchors.rig import at, rig_anchor
-    from rigging.anchors.states import all_states, offsets
+    from rigging.anchors.states import Swing, all_states
     from rigging.quantities.ranges import Range
 
     plan = fixed()
     rig = rig_anchor(plan, plan.anchors[0].alternatives[1])
     force = Range(low=2500, expected=3000, high=3600)
-    states = all_states(rig, [force], np.array([0.97, 0.0, -0.243]), offsets(0.26))[0]
     to = np.array([at(line.feature) for line in rig.lines])
-    away = states.points[..., None, :] - to
-    pulls = (states.forces_n[..., None] * away / np.linalg.norm(away, axis=-1)[..., None]).sum(axis=-2)
-    sizes = np.array([force.expected, *[force.high, force.low] * 3])
-    assert np.abs(pulls - sizes[:, None] * states.unit[:, None]).max() < 1
+    for heading in np.linspace(-0.26, 0.26, 9):
+        unit = np.array([0.97 * math.cos(heading), 0.97 * math.sin(heading), -0.243])
+        states = all_states(rig, [Asked.straight(force, unit)], Swing(0.26))[0]
+        away = states.points[:, None, :] - to
+        pulls = (states.expected_n[..., None] * away / np.linalg.norm(away, axis=-1)[..., None]).sum(axis=-2)
+        assert np.abs(pulls - 3000 * unit).max() < 1
 
 
 def test_each_leg_gone_is_taken_by_the_others():
@@ -121,9 +123,9 @@ def test_a_floating_point_moves_less_than_the_same_legs_without_the_forward_ones
 
 
 def test_a_pole_under_the_point_is_judged_too():
-    """By hand: a kilonewton straight down on a point with slack legs stands on the pole alone."""
+    """By hand: a kilonewton straight down on a point between level legs, snug and no more, stands on the pole all but alone."""
     features = [*THREE, tree("ahead", 3, 0)]
-    legs = [leg(one["id"], length_m=math.hypot(one["x_m"], one["y_m"]) + 0.2) for one in features]
+    legs = [leg(one["id"], length_m=math.hypot(one["x_m"], one["y_m"])) for one in features]
     pole = {
         "foot": {"x_m": 0, "y_m": 0, "z_m": -1},
         "holds_n": {"low": 2000, "expected": 3000, "high": 4000},

@@ -155,6 +155,7 @@ FAULTS: dict[str, tuple[str, Document]] = {
 
 # What is true besides: rope on rope where it is led across; more friction at an edge leaves less at the hand.
 ALSO = {
+    "belay held by hands alone": {"does-not-stop"}, "connector crowded": {"below"},
     "bare edge": {"may-not-run"}, "corner nobody entered": {"may-not-run"}, "load heavier than the clutch": {"may-not-run"},
     "haulers across a rope": {"strands-touch"}, "munter over a long lower": {"may-not-run"},
     "thin cord that breaks before it slips": {"below"},

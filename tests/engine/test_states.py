@@ -150,7 +150,7 @@ def test_margins_are_lowest_strength_over_highest_force_against_the_teams_rule()
 
 
 def test_strands_of_a_wrap_are_counted_and_more_are_asked_for():
-    weak = on_one_feature(anchors__0__alternatives__0__legs__0__turns=2, rules={"anchors_ratio": 25, "others_ratio": 5})
+    weak = on_one_feature(anchors__0__alternatives__0__legs__0__turns=2, rules={"anchors_ratio": 22, "others_ratio": 5})
     rung = next(one for one in analyse(weak).state("lowering").rungs if one.id == "anchor:main:attachment")
     assert rung.strength.low == pytest.approx(2 * 15000 * 0.8, rel=0.001)
     assert rung.verdict == "below"

@@ -116,7 +116,7 @@ def test_at_mid_span_the_trades_formula():
     weight, sag = load_mass(plan).expected * GRAVITY, place.sag_m.expected
     assert place.tension_n.expected == pytest.approx(weight * math.hypot(15, sag) / (2 * sag), rel=1e-4)
     assert place.tag_n.expected == pytest.approx(0, abs=0.5)
-    assert math.dist((0, 0, 0), place.near[1]) == pytest.approx(place.tension_n.expected, rel=1e-6)
+    assert math.dist((0, 0, 0), place.near.expected) == pytest.approx(place.tension_n.expected, rel=1e-6)
 
 
 def test_hand_tight_is_enough_more_pretension_lifts_little_and_loads_much():

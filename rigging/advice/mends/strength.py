@@ -10,7 +10,7 @@ from rigging.advice.mends.holding import best_feature
 from rigging.advice.mends.mend import HITCH, PULLEY, Mend, Mender, line_at, setting
 from rigging.catalogue import catalogue
 from rigging.catalogue.haul import bends
-from rigging.document import Leg, Line, Plan
+from rigging.document import Feature, Leg, Line, Place3, Plan
 from rigging.document.edits import Edit
 from rigging.judging.found import Found
 from rigging.judging.pulls import named_by
@@ -158,14 +158,21 @@ def _guy(found: Found, plan: Plan) -> Iterator[Mend]:
     behind = [
         one for one in plan.features
         if one.id not in tied and one.verdict != "reject" and not rejected_because(one) and not kind_of(one).pushes and not kind_of(one).temporary
-        and one.x_m < made.point.x_m - 0.5
+        and _behind(one, made.point, found.values["toward"]) > 0.7
     ]  # fmt: skip
-    for one in sorted(behind, key=lambda one: abs(one.y_m - made.point.y_m))[:1]:
+    for one in sorted(behind, key=lambda one: -_behind(one, made.point, found.values["toward"]))[:1]:
         leg = Leg(
             feature=one.id, method="wrap-pull", material="tubular-25", turns=3, extension="rope-11", pretension_n=300
         )
         edit = Edit("add", f"/anchors/{number}/alternatives/{at_way}/legs/-", leg.model_dump(mode="json"))
         yield Mend("guy", (edit,), {"feature": one.name})
+
+
+def _behind(feature: Feature, head: Place3, toward: tuple[float, float]) -> float:
+    """How straight a feature lies behind a head that is pulled that way: 1 straight behind, −1 ahead."""
+    away = (feature.x_m - head.x_m, feature.y_m - head.y_m)
+    size = math.hypot(*away) * math.hypot(*toward)
+    return -(away[0] * toward[0] + away[1] * toward[1]) / size if size > 1e-6 else 0.0
 
 
 def _span(found: Found, plan: Plan) -> Iterator[Mend]:
