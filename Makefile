@@ -32,6 +32,7 @@ setup-test: setup .venv/ready-test
 
 build: setup
 	cd web && npm run -s build
+	$(PY) -c "import rigging.mechanics.descent"
 
 demo: build
 	$(PY) server/manage.py migrate -v0

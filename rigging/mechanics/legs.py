@@ -6,27 +6,25 @@ exceeds r, and with nothing when slack. The elastic energy less the load's work,
     U(p) = Σ EA·max(0, L(p) − r)² / (2r) − F·p
 
 is convex in the point p; its minimum is where forces balance. Found by Newton steps with Levenberg's damping
-(any text on nonlinear optimisation)."""
+(any text on nonlinear optimisation; `descent`)."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Annotated, Any, TypeVar
+from typing import Annotated, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field, model_validator
 
+from rigging.mechanics.descent import descend
 from rigging.mechanics.vectors import Array, Point3
 from rigging.quantities.faults import refuse
 from rigging.quantities.ranges import Strict
 
-Rows = NDArray[Any] | slice
 T = TypeVar("T", float, Array)
 _BALANCED_KN = 1e-6
-_STEPS = 400
-_SNUG_M = 1e-9
-_EYE = np.eye(3)
+_STEPS, _FIRM = 2000, 1e-9
 
 
 class Leg(Strict):
@@ -123,90 +121,45 @@ def hang_all(to: Array, ea: Array, rest: Array, load: Array, start: Array, acts:
     Refused
         If the forces of a state can not be balanced, for instance with no leg left.
     """
-    state = Legs(to, ea, rest, load, np.ones(ea.shape[1]) if acts is None else acts)
     if not np.all(ea.any(axis=1)):
         raise refuse("legs", "no leg is left to hold the load", "give at least one leg")
-    reach = np.max(rest, axis=1) + np.max(np.linalg.norm(state.to - start[:, None], axis=2), axis=1) + 1
-    point, at = descended(state, start, reach)
-    if np.all(at.unbalance < 1e-4 * np.maximum(1.0, np.linalg.norm(load, axis=1))):
-        return Hangs(point, at.tension)
+    found = descended(to, ea, rest, load, np.ones(ea.shape[1]) if acts is None else acts, start)
+    if np.all(found.unbalance < 1e-4 * np.maximum(1.0, np.linalg.norm(load, axis=1))):
+        return Hangs(found.points, found.tensions)
     raise refuse("legs", "the forces do not come to a balance", "check rest lengths, stiffness and load")
 
 
-def descended(state: Legs, start: Array, reach_m: Array, steps: int = _STEPS) -> tuple[Array, Measured]:
-    """Down the energy from starts (b, 3), no step longer than its reach (b,): where each came to, and what is measured there."""
-    point = start.astype(float)
-    damping = 0.01 * state.stiff.max(axis=1)
-    at = state.measure(point)
-    for _ in range(steps):
-        going = np.flatnonzero(at.unbalance >= _BALANCED_KN)
-        if not len(going):
-            break
-        every = len(going) == len(start)
-        rows: Rows = slice(None) if every else going
-        here = at if every else at.only(going)
-        step = np.linalg.solve(here.hessian + damping[rows, None, None] * _EYE, -here.gradient[..., None])[..., 0]
-        size = np.sqrt(np.einsum("bi,bi->b", step, step))
-        step *= np.minimum(1.0, reach_m[rows] / np.maximum(size, 1e-30))[:, None]
-        trial = state.measure(point[rows] + step, rows)
-        # Near the minimum the energy's last digits are noise: there a smaller unbalance counts as progress.
-        better = trial.energy < here.energy + 1e-4 * np.einsum("bi,bi->b", here.gradient, step)
-        better |= trial.unbalance < 0.5 * here.unbalance
-        if every and better.all():
-            point, at = point + step, trial
-        else:
-            moved = going[better]
-            point[moved] += step[better]
-            at.put(moved, trial.only(better))
-        damping[rows] *= np.where(better, 1 / 30, 8.0)
-    return point, at
+@dataclass(frozen=True)
+class Descended:
+    """Where states came to: points (b, 3) m, tensions (b, n) kN, gradients (b, 3) of the energy in kN, the unbalance (b,) left, and whether
+    each balance is firm (b,)."""
 
-
-@dataclass
-class Measured:
-    """Energy (b,), its gradient (b, 3) and Hessian (b, 3, 3), leg tensions (b, n) and the unbalance (b,)."""
-
-    energy: Array
-    gradient: Array
-    hessian: Array
-    tension: Array
+    points: Array
+    tensions: Array
+    gradients: Array
     unbalance: Array
-
-    def only(self, rows: Rows) -> Measured:
-        return Measured(*(part[rows] for part in vars(self).values()))
-
-    def put(self, rows: Rows, other: Measured) -> None:
-        for part, new in zip(vars(self).values(), vars(other).values(), strict=True):
-            part[rows] = new
+    firm: NDArray[np.bool_]
 
 
-class Legs:
-    """The legs of every state, and what they do at given points."""
-
-    def __init__(self, to: Array, ea: Array, rest: Array, load: Array, acts: Array):
-        self.to = np.broadcast_to(to, (len(ea), *to.shape[-2:]))
-        self.ea, self.rest, self.load, self.stiff = ea, rest, load, ea / rest
-        self.pulls, self.pushes = acts >= 0, acts <= 0
-        self.only_pull = bool(np.all(acts > 0))
-
-    def measure(self, point: Array, rows: Rows = slice(None)) -> Measured:
-        rest, load, stiff = self.rest[rows], self.load[rows], self.stiff[rows]
-        away = point[:, None] - self.to[rows]
-        length = np.maximum(np.sqrt(np.einsum("bni,bni->bn", away, away)), 1e-12)
-        unit = away / length[..., None]
-        stretch = length - rest
-        # A leg just snug counts as taut, so that the first step knows its stiffness.
-        taut = stretch > -_SNUG_M
-        if not self.only_pull:
-            taut = taut & self.pulls | (stretch < _SNUG_M) & self.pushes
-        stretch = stretch * taut
-        tension = stiff * stretch
-        along, across = stiff * taut, tension / length
-        hessian = (unit * (along - across)[..., None]).transpose(0, 2, 1) @ unit
-        hessian += across.sum(axis=1)[:, None, None] * _EYE
-        energy = 0.5 * np.einsum("bn,bn->b", tension, stretch) - np.einsum("bi,bi->b", load, point)
-        gradient = (tension[:, None] @ unit)[:, 0] - load
-        return Measured(energy, gradient, hessian, tension, np.sqrt(np.einsum("bi,bi->b", gradient, gradient)))
+def descended(
+    to: Array,
+    ea: Array,
+    rest: Array,
+    load: Array,
+    acts: Array,
+    start: Array,
+    reach_m: Array | None = None,
+    steps: int = _STEPS,
+) -> Descended:
+    """Down the energy from starts (b, 3); parameters as in `hang_all`. `reach_m` (b,): no step is longer (None: as far as legs go)."""
+    to = np.array(to if to.ndim == 3 else to[None], dtype=float, order="C")
+    if reach_m is None:
+        far = np.sqrt(np.einsum("bni,bni->bn", to - start[:, None], to - start[:, None]))
+        reach_m = rest.max(axis=1) + far.max(axis=1) + 1
+    stiff, rest, load, acts, start, reach_m = (
+        np.array(one, dtype=float, order="C") for one in (ea / rest, rest, load, acts, start, reach_m)
+    )
+    return Descended(*descend(to, stiff, rest, load, acts, start, reach_m, steps, _BALANCED_KN, _FIRM))
 
 
 @dataclass(frozen=True)
