@@ -29,7 +29,7 @@ class Asked:
     @classmethod
     def of(cls, cloud: Cloud, unit: Array) -> Asked:
         """What lines add up to, turned as a whole so that it goes along `unit`."""
-        return cls(cloud.size, unit, cloud.extremes @ turning(cloud.along, unit).T)
+        return cls(cloud.size, unit, turned_to(cloud.extremes, cloud.along, unit[None])[0])
 
     @property
     def expected(self) -> Array:
@@ -59,16 +59,30 @@ class Pulling:
         return math.atan2(self.unit[1], self.unit[0])
 
 
-def turning(a: Array, b: Array) -> Array:
-    """The rotation (3, 3) that takes unit vector a to b the short way (Rodrigues' formula, any text on kinematics)."""
-    axis, cosine = np.cross(a, b), float(a @ b)
-    if cosine < -1 + 1e-12:
-        across = np.eye(3)[int(np.abs(a).argmin())]
-        across -= (across @ a) * a
-        across /= np.linalg.norm(across)
-        return np.asarray(2 * np.outer(across, across) - np.eye(3))
-    skew = np.array([[0, -axis[2], axis[1]], [axis[2], 0, -axis[0]], [-axis[1], axis[0], 0]])
-    return np.asarray(np.eye(3) + skew + skew @ skew / (1 + cosine))
+def turned_to(vectors: Array, unit: Array, ways: Array) -> Array:
+    """Vectors (m, 3) turned as a whole (d, m, 3) so that the unit vector among them goes along each of several ways (d, 3), the
+    short way round (Rodrigues' formula, any text on kinematics)."""
+    axes, cosines = crossed(unit[None], ways), ways @ unit
+    # Straight back there is no short way: round any axis across.
+    back = cosines < -1 + 1e-12
+    across = np.eye(3)[int(np.abs(unit).argmin())]
+    across = across - (across @ unit) * unit
+    across /= math.sqrt(float(across @ across))
+    once = crossed(axes[:, None], vectors[None])
+    found = vectors[None] + once + crossed(axes[:, None], once) / np.where(back, 1.0, 1 + cosines)[:, None, None]
+    return np.where(back[:, None, None], 2 * (vectors @ across)[:, None] * across - vectors, found)
+
+
+def crossed(a: Array, b: Array) -> Array:
+    """a × b along the last axis."""
+    return np.stack(
+        [
+            a[..., 1] * b[..., 2] - a[..., 2] * b[..., 1],
+            a[..., 2] * b[..., 0] - a[..., 0] * b[..., 2],
+            a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0],
+        ],
+        axis=-1,
+    )  # fmt: skip
 
 
 def direction(heading_rad: float, dip_rad: float) -> Array:

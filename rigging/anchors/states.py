@@ -16,7 +16,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from rigging.anchors.pull import Asked, turning
+from rigging.anchors.pull import Asked, crossed, turned_to
 from rigging.anchors.rig import AnchorRig
 from rigging.catalogue import catalogue
 from rigging.mechanics.bounds import chosen_corners, every_corner
@@ -32,8 +32,11 @@ SWEEP = 61
 TRAVEL_M = 0.5
 # Legs up to which every corner of their stiffnesses is asked; with more they are chosen by slope.
 _EVERY_LEG = 4
-# Round the rim of the cone, and half-way out to it.
+# The middle of the cone, round half-way out and round its rim: shares (2, d) of how far it goes aside, and out.
 _RIM_RAD, _INNER_RAD = np.arange(0, 2 * np.pi, np.pi / 4), np.arange(0, 2 * np.pi, np.pi / 2)
+_OVER_CONE = np.concatenate(
+    [np.zeros((2, 1)), [np.cos(_INNER_RAD) / 2, np.sin(_INNER_RAD) / 2], [np.cos(_RIM_RAD), np.sin(_RIM_RAD)]], axis=1
+)
 
 
 @dataclass(frozen=True)
@@ -99,7 +102,7 @@ def sideways(unit: Array) -> Array:
 def tilted(unit: Array, aside_rad: Array, out_rad: Array) -> Array:
     """A pull tilted (d, 3) by so much to the side and so much out."""
     side = sideways(unit)
-    out = np.cross(side, unit)
+    out = crossed(side, unit)
     angle = np.hypot(aside_rad, out_rad)
     way = aside_rad[:, None] * side + out_rad[:, None] * out
     way /= np.maximum(angle, 1e-12)[:, None]
@@ -111,28 +114,19 @@ def _cone(unit: Array, rad: float) -> Array:
     if rad <= 0:
         return unit[None]
     out = rad * abs(float(unit[2]))
-    rows = [(0.0, 0.0)]
-    rows += [(rad * math.cos(a), out * math.sin(a)) for a in _RIM_RAD]
-    rows += [(rad / 2 * math.cos(a), out / 2 * math.sin(a)) for a in _INNER_RAD]
-    aside, outward = np.unique(np.round(rows, 9), axis=0).T
-    first = np.argsort(np.hypot(aside, outward), kind="stable")
-    return tilted(unit, aside[first], outward[first])
+    return tilted(unit, rad * _OVER_CONE[0], out * _OVER_CONE[1])
 
 
-def _nearest_in_cone(unit: Array, rad: float, way: Array) -> Array:
-    """The direction of a cone that a leg would pull along, or the nearest to it on the rim."""
-    size = float(np.linalg.norm(way))
-    if size < 1e-12:
-        return unit
+def _nearest_in_cone(unit: Array, rad: float, ways: Array) -> Array:
+    """The directions of a cone that legs would pull along (n, 3), or the nearest to them on the rim."""
+    ways = ways / np.maximum(np.sqrt(np.einsum("ni,ni->n", ways, ways)), 1e-12)[:, None]
     side = sideways(unit)
-    out = np.cross(side, unit)
-    way = way / size
-    angle = math.acos(float(np.clip(way @ unit, -1, 1)))
-    across = np.array([way @ side, way @ out])
-    across *= angle / max(float(np.linalg.norm(across)), 1e-12)
-    limits = np.array([rad, max(rad * abs(float(unit[2])), 1e-9)])
-    over = float(np.linalg.norm(across / limits))
-    return tilted(unit, *(across / max(1.0, over))[:, None])[0]  # type: ignore[no-any-return]
+    across = ways @ np.stack([side, crossed(side, unit)], axis=1)
+    far = np.sqrt(np.einsum("ni,ni->n", across, across))
+    across *= (np.arccos(np.clip(ways @ unit, -1, 1)) / np.maximum(far, 1e-12))[:, None]
+    share = across / np.array([rad, max(rad * abs(float(unit[2])), 1e-9)])
+    across /= np.maximum(1.0, np.sqrt(np.einsum("ni,ni->n", share, share)))[:, None]
+    return tilted(unit, across[:, 0], across[:, 1])
 
 
 def all_states(
@@ -179,6 +173,11 @@ def _resting(rig: AnchorRig) -> Array:
     return np.asarray(found.points[0])
 
 
+def _each_once(rows: Array) -> Array:
+    """The rows that are not alike, each once."""
+    return np.array(list({tuple(row): row for row in np.round(rows, 6).tolist()}.values()))
+
+
 class _Hanging:
     """An anchor of elastic legs under one pull."""
 
@@ -191,6 +190,7 @@ class _Hanging:
         self.lucky = [
             one for one in range(rig.count) if np.any(stiff[2, owners == one] > stiff[0, owners == one])
         ]  # fmt: skip
+        self.owned = np.array([owners == one for one in self.lucky], dtype=int).reshape(len(self.lucky), len(owners))
         # What pushes stands where it was built, or comes down: other balances are none of its own.
         self.built = bool(np.any(rig.whole.acts < 0))
         rows = range(len(self.shapes))
@@ -208,7 +208,7 @@ class _Hanging:
         # The same corners are asked of the whole anchor and of what is left: luck stays as it was when a leg goes.
         corners = [self._corners(row, self.asked.ends) for row in rows]
         levels, loads = (np.concatenate(part) for part in zip(*corners, strict=True))
-        cases = np.unique(np.hstack([levels, loads]), axis=0)
+        cases = _each_once(np.hstack([levels, loads]))
         levels = np.concatenate([self._plain(1), cases[:, : len(self.lucky)]])
         loads = np.concatenate([self.asked.expected[None], cases[:, len(self.lucky) :]])
         found = [self._solve(row, levels, loads, self.starts[row]) for row in rows]
@@ -254,9 +254,7 @@ class _Hanging:
     def _solve(self, row: int, levels: Array, loads_n: Array, start: Array) -> Hangs:
         """A removal at levels (c, k) of the lucky legs' stiffness, under loads (c, 3)."""
         shape = self.shapes[row]
-        level = np.ones((len(levels), len(shape.owner)), dtype=int)
-        for column, leg in enumerate(self.lucky):
-            level[:, shape.owner == leg] += levels[:, column : column + 1].astype(int)
+        level = 1 + levels.astype(int) @ self.owned
         columns = np.arange(len(shape.owner))
         ea, rest = shape.ea_kn[level, columns], shape.rest_m[level, columns] + self.beyond[row]
         if not self.built:
@@ -290,7 +288,7 @@ class _Hanging:
     def _swung(self) -> tuple[Array, Array]:
         """Least and most on each leg over the cone (2, n), and how far to the side of the pull that is most (n,)."""
         unit, ends, rad = self.asked.unit, self.asked.ends, self.swing.rad
-        loads = np.concatenate([ends @ turning(unit, way).T for way in _cone(unit, rad)])
+        loads = turned_to(ends, unit, _cone(unit, rad)).reshape(-1, 3)
         plain = self._legs(0, self._plain(len(loads)), loads)
         stands = ~np.isnan(plain).any(axis=1)
         self.falls_swung = not stands.all()
@@ -300,12 +298,11 @@ class _Hanging:
         most, least = loads[plain.argmax(axis=0)], loads[plain.argmin(axis=0)]
         if rad > 0:
             # Were a leg's force linear in the pull, it would be greatest along the leg's own line, if that is in the cone.
-            slopes = np.linalg.lstsq(loads, plain, rcond=None)[0].T
-            aligned = [ends @ turning(unit, _nearest_in_cone(unit, rad, slope)).T for slope in slopes]
-            most = np.concatenate(
-                [most, *(rows[[int((rows @ slope).argmax())]] for rows, slope in zip(aligned, slopes, strict=True))]
-            )
-        levels, asked = self._corners(0, np.unique(np.round(np.concatenate([most, least]), 6), axis=0))
+            slopes = np.asarray(np.linalg.lstsq(loads, plain, rcond=None)[0].T, dtype=float)
+            aligned = turned_to(ends, unit, _nearest_in_cone(unit, rad, slopes))
+            best = np.einsum("nmi,ni->nm", aligned, slopes).argmax(axis=1)
+            most = np.concatenate([most, aligned[np.arange(len(best)), best]])
+        levels, asked = self._corners(0, _each_once(np.concatenate([most, least])))
         forces = self._legs(0, levels, asked)
         stands = ~np.isnan(forces).any(axis=1)
         self.falls_swung |= not stands.all()
@@ -366,13 +363,12 @@ def _slid_over(rig: AnchorRig, asked: Asked, ways: Array, offsets: Array, gone: 
     grows = np.einsum("bni,bi->bn", legs, runs)
     plain = shares_of(grows * np.sign(offsets)[:, None], legs, eta.expected, there)
     either = [shares_of(way * grows, legs, eta.low, there) for way in (1, -1)]
-    turns = [turning(asked.unit, way) for way in ways]
     shares, loads, ea = [plain], [expected], [np.full(len(ways), stiff[1])]
-    for end in asked.ends / 1000:
+    for end in np.moveaxis(turned_to(asked.ends / 1000, asked.unit, ways), 1, 0):
         for one in either:
             for level in (0, 2):
                 shares.append(one)
-                loads.append(np.stack([turn @ end for turn in turns]))
+                loads.append(end)
                 ea.append(np.full(len(ways), stiff[level]))
     cases = len(shares)
     start = Hangs(np.tile(equal.points, (cases, 1)), np.tile(equal.tensions, (cases, 1)))

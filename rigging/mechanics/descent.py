@@ -18,9 +18,7 @@ _SNUG_M = 1e-9
 _ROW, _ROWS, _STACK = types.float64[::1], types.float64[:, ::1], types.float64[:, :, ::1]
 # Compiled once, when it is first imported, and kept beside this file.
 _FOUND = types.Tuple((_ROWS, _ROWS, _ROWS, _ROW, types.boolean[::1]))  # type: ignore[no-untyped-call]
-_DESCENDS = _FOUND(
-    _STACK, _ROWS, _ROWS, _ROWS, _ROW, _ROWS, _ROW, types.int64, types.float64, types.float64
-)
+_DESCENDS = _FOUND(_STACK, _ROWS, _ROWS, _ROWS, _ROW, _ROWS, _ROW, types.int64, types.float64, types.float64)
 
 
 @njit(cache=True)
