@@ -6,8 +6,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from rigging.mechanics.legs import unloaded
+from rigging.anchors.pull import Asked
+from rigging.anchors.rig import AnchorRig
+from rigging.mechanics.bounds import every_corner
+from rigging.mechanics.legs import hang_all, unloaded
 from rigging.mechanics.vectors import Array
+from rigging.quantities.ranges import Range
 
 
 @dataclass(frozen=True)
@@ -21,6 +25,19 @@ class Gather:
     tensions_kn: Array
     misses: float
     per_metre_kn: Array
+
+
+def gathered_n(rig: AnchorRig, found: Gather, asked: Asked) -> list[Range]:
+    """What each leg bears in newtons once it is tied to its length: over the pull and the stiffness of every leg."""
+    to, count = rig.whole.to[: rig.count], rig.count
+    corners = every_corner(count) if count <= 6 else np.array([[-1.0] * count, [1.0] * count])
+    levels = np.concatenate([np.zeros((1, count)), corners]).astype(int) + 1
+    ends = np.concatenate([asked.expected[None], asked.ends]) / 1000
+    loads = np.repeat(ends, len(levels), axis=0)
+    ea = np.tile(rig.whole.ea_kn[levels, np.arange(count)], (len(ends), 1))
+    rest = np.broadcast_to(found.rest_m, ea.shape)
+    bears = hang_all(to, ea, rest, loads, np.broadcast_to(found.point, (len(ea), 3))).tensions * 1000
+    return [Range(float(row.min()), float(row[0]), float(row.max())) for row in bears.T]
 
 
 _COARSE_M, _FINE_M = np.linspace(0.08, -0.08, 41), np.linspace(-0.004, 0.004, 11)

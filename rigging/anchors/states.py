@@ -19,7 +19,7 @@ import numpy as np
 from rigging.anchors.pull import Asked, crossed, turned_to
 from rigging.anchors.rig import AnchorRig
 from rigging.catalogue import catalogue
-from rigging.mechanics.bounds import chosen_corners, every_corner
+from rigging.mechanics.bounds import beyond, chosen_corners, ends_and_middles, every_corner
 from rigging.mechanics.built import follow
 from rigging.mechanics.legs import Hangs, hang_all
 from rigging.mechanics.sliding import held_on_line, shares_of, slide_all
@@ -28,6 +28,7 @@ from rigging.quantities.faults import refuse
 from rigging.quantities.ranges import Range
 
 SWEEP = 61
+_BETWEEN = np.arange(1, 8) / 8
 # A head that goes further than this as the load comes on has left the place that its legs were set for.
 TRAVEL_M = 0.5
 # Legs up to which every corner of their stiffnesses is asked; with more they are chosen by slope.
@@ -193,6 +194,10 @@ class _Hanging:
         self.owned = np.array([owners == one for one in self.lucky], dtype=int).reshape(len(self.lucky), len(owners))
         # What pushes stands where it was built, or comes down: other balances are none of its own.
         self.built = bool(np.any(rig.whole.acts < 0))
+        # Drawn tight against each other, legs slacken before they take more: then a pull in between may leave a leg least.
+        between = _BETWEEN[:, None] * (asked.ends[-1] - asked.ends[0]) + asked.ends[0]
+        tight = any(line.leg.pretension_n for line in rig.lines)
+        self.loads = np.concatenate([asked.ends, asked.expected[None], between]) if tight else asked.ends
         rows = range(len(self.shapes))
         starts = [made_at]
         for row in rows:
@@ -206,7 +211,7 @@ class _Hanging:
     def states(self) -> States:
         unit, offsets, rows = self.asked.unit, self.swing.offsets_rad, range(len(self.shapes))
         # The same corners are asked of the whole anchor and of what is left: luck stays as it was when a leg goes.
-        corners = [self._corners(row, self.asked.ends) for row in rows]
+        corners = [self._corners(row, self.loads) for row in rows]
         levels, loads = (np.concatenate(part) for part in zip(*corners, strict=True))
         cases = _each_once(np.hstack([levels, loads]))
         levels = np.concatenate([self._plain(1), cases[:, : len(self.lucky)]])
@@ -222,9 +227,12 @@ class _Hanging:
         moved = [np.zeros(1) if gone else one for one, gone in zip(moved, down, strict=True)]
         swept = tilted(unit, offsets, np.zeros(len(offsets))) * self.asked.force_n.expected
         swung, worst = self._swung()
+        at_end = (np.abs(loads[:, None] - self.asked.ends).max(axis=2) < 1e-3).any(axis=1)
+        corner = self._at_corner(levels) & at_end
+        low, high = (np.stack(part) for part in zip(*(beyond(one, corner) for one in forces), strict=True))
         return States(
-            offsets, unit, np.nan_to_num(self._legs(0, self._plain(len(swept)), swept)), np.nanmin(forces, axis=1), forces[:, 0],
-            np.nanmax(forces, axis=1), swung, worst, np.stack([self.made_at if gone else one.points[0] for one, gone in zip(found, down, strict=True)]),
+            offsets, unit, np.nan_to_num(self._legs(0, self._plain(len(swept)), swept)), np.maximum(low, 0.0), forces[:, 0], high,
+            swung, worst, np.stack([self.made_at if gone else one.points[0] for one, gone in zip(found, down, strict=True)]),
             tuple(Range(float(np.nanmin(one)), float(one[0]), float(np.nanmax(one))) for one in moved), self.made_at,
             falls=falls, falls_swung=self.falls_swung,
         )  # fmt: skip
@@ -275,7 +283,7 @@ class _Hanging:
         """Levels (c, k) and loads (c, 3) that bound the leg forces under each of several loads."""
         count = len(self.lucky)
         if count <= _EVERY_LEG:
-            levels = [every_corner(count)] * len(loads_n)
+            levels = [ends_and_middles(count)] * len(loads_n)
         else:
             levels = [chosen_corners(count, self._under(row, one)) for one in loads_n]
         return np.concatenate(levels), np.repeat(loads_n, [len(one) for one in levels], axis=0)
@@ -284,6 +292,10 @@ class _Hanging:
         """No direction of the swing in which it stands."""
         count = self.rig.count
         return np.stack([np.full(count, np.inf), np.full(count, -np.inf)]), np.zeros(count)
+
+    def _at_corner(self, levels: Array) -> Array:
+        """Which rows have every leg at an end of its range: all, where no leg's stiffness is one."""
+        return np.asarray((levels != 0).all(axis=1))
 
     def _swung(self) -> tuple[Array, Array]:
         """Least and most on each leg over the cone (2, n), and how far to the side of the pull that is most (n,)."""
@@ -311,7 +323,8 @@ class _Hanging:
             return self._nothing()
         peaks = asked[forces.argmax(axis=0)]
         aside = peaks @ sideways(unit) / np.maximum(np.linalg.norm(peaks, axis=1), 1e-9)
-        return np.stack([forces.min(axis=0), forces.max(axis=0)]), np.arcsin(np.clip(aside, -1, 1))
+        low, high = beyond(forces, self._at_corner(levels[stands]))
+        return np.stack([np.maximum(low, 0.0), high]), np.arcsin(np.clip(aside, -1, 1))
 
 
 def prop_force(rig: AnchorRig, asked: Asked) -> Range:

@@ -95,16 +95,19 @@ def at_peak(part: Part) -> Part:
     return part.judged(PEAK_RATIO, margin, "below" if below else "meets")
 
 
+# A force below this is none that a margin could be told of, in newtons.
+_LEAST_N = 1.0
+
+
 def margin_of(strength: Range, force: Range) -> Range | None:
     """Strength over force: lowest over highest to highest over lowest; None where there is no force.
 
-    A force that may vanish would make the upper end endless; it is cut at a thousandth of the highest force.
+    A force that may vanish would make the upper end endless: below a newton it is taken as one.
     """
     if force.high <= 1e-9:
         return None
-    least = force.high / 1000
-    expected = strength.expected / max(force.expected, least)
-    return Range(low=strength.low / force.high, expected=expected, high=strength.high / max(force.low, least))
+    low, expected, high = (max(one, _LEAST_N) for one in (force.low, force.expected, force.high))
+    return Range(low=strength.low / high, expected=strength.expected / expected, high=strength.high / low)
 
 
 def weakest_of(parts: list[Part]) -> Part | None:

@@ -55,6 +55,20 @@ def every_corner(count: int) -> Array:
     return np.array(list(itertools.product((-1.0, 1.0), repeat=count))).reshape(2**count, count)
 
 
+@lru_cache(maxsize=EVERY + 3)
+def ends_and_middles(count: int) -> Array:
+    """Levels (3^k, k) of k inputs at either end and as expected."""
+    return np.array(list(itertools.product((-1.0, 0.0, 1.0), repeat=count))).reshape(3**count, count)
+
+
+def beyond(values: Array, corner: Array) -> tuple[Array, Array]:
+    """Least and most (f,) of figures (c, f) that need not be at a corner: where the middle of an input takes a figure past all
+    `corner` rows (c,), the bound is moved on by as much again."""
+    ends = values[corner]
+    low, high = np.nanmin(values, axis=0), np.nanmax(values, axis=0)
+    return low - (np.nanmin(ends, axis=0) - low), high + (high - np.nanmax(ends, axis=0))
+
+
 def corners_of(open_: Array, figures: Callable[[Array], Array], every: int = EVERY) -> Array:
     """Levels (c, k) that bound every figure: the expected one, then all corners, or those that the figures ask for.
 

@@ -8,7 +8,7 @@ import numpy as np
 
 from rigging.anchors.chain import Link, leg_chain
 from rigging.anchors.failure import Peak, peaks
-from rigging.anchors.gather import gather
+from rigging.anchors.gather import gather, gathered_n
 from rigging.anchors.pull import Pulling
 from rigging.anchors.rig import AnchorRig, LegLine, at, check_pull, material_needs, rig_anchor
 from rigging.anchors.states import SWEEP, States, Swing, all_states, prop_force, slider_eta
@@ -407,16 +407,25 @@ def _gather(rig: AnchorRig, pull: Pulling, rests_m: float, trace: Trace) -> Gath
         return None
     to = np.array([at(line.feature) for line in rig.lines])
     found = gather(to, rig.whole.ea_kn[1, : rig.count], pull.force_n.expected / 1000 * pull.unit, rig.point, rests_m)
+    on_legs = gathered_n(rig, found, pull.asked)
+    force = pull.force_n
+    corners = [
+        gather(to, rig.whole.ea_kn[level, : rig.count], newtons / 1000 * pull.unit, rig.point, rests_m)
+        for level in (0, 2)
+        for newtons in (force.low, force.high)
+    ]
+    every = np.array([found.rest_m, *(one.rest_m for one in corners)])
+    rests = [Range(float(row.min()), float(row[0]), float(row.max())) for row in every.T]
     lengths = [
-        trace.figure(f"gather:{line.index + 1}", exactly(float(rest)), "m", lambda: Told(f"Tie the leg to {line.feature.name}", "r = L / (1 + T/EA)", [symbol("L", "feature to where the loaded point rests", float(np.linalg.norm(found.point - at(line.feature))), "m", "geometry"), symbol("T", "as even as it goes", float(tension) * 1000, "N", "legs")]))
-        for line, rest, tension in zip(rig.lines, found.rest_m, found.tensions_kn, strict=True)
+        trace.figure(f"gather:{line.index + 1}", rest, "m", lambda: Told(f"Tie the leg to {line.feature.name}", "r = L / (1 + T/EA)", [symbol("L", "feature to where the loaded point rests", float(np.linalg.norm(found.point - at(line.feature))), "m", "geometry"), symbol("T", "as even as it goes", float(tension) * 1000, "N", "legs")]))
+        for line, rest, tension in zip(rig.lines, rests, found.tensions_kn, strict=True)
     ]  # fmt: skip
-    forces = [trace.figure(f"gather:{line.index + 1}:force", exactly(float(tension) * 1000), "N", lambda: Told(f"Then on {line.feature.name}", "Σ T·u = F, T as even as it goes", []))
-              for line, tension in zip(rig.lines, found.tensions_kn, strict=True)]  # fmt: skip
-    most = float(np.max(np.abs(found.per_metre_kn))) * 10
+    forces = [trace.figure(f"gather:{line.index + 1}:force", bears, "N", lambda: Told(f"Then on {line.feature.name}", "Σ T·u = F, T as even as it goes; low and high with the legs soft or stiff", []))
+              for line, bears in zip(rig.lines, on_legs, strict=True)]  # fmt: skip
+    most, *others = (float(np.max(np.abs(one.per_metre_kn))) * 10 for one in (found, *corners))
     per_cm = trace.figure(
         "gather:sensitivity",
-        exactly(most),
+        Range(min(most, *others), most, max(most, *others)),
         "N",
         lambda: Told("A centimetre in one leg moves a leg's pull by up to", "∂T_i/∂r_j at equilibrium · 0.01 m", []),
     )
