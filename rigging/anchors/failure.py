@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from rigging.anchors.pull import Pulling
-from rigging.anchors.rig import AnchorRig
+from rigging.anchors.rig import LEVELS, AnchorRig
 from rigging.mechanics.built import follow
 from rigging.mechanics.dynamics import catch
 from rigging.mechanics.legs import Hangs, hang_all
@@ -104,7 +104,7 @@ def _places(rig: AnchorRig, gone: int | None, levels: Array, loads_n: Array, uni
     if rig.slides:
         there = np.array([0.0 if index == gone else 1.0 for index in range(rig.count)])
         ea = rig.whole.ea_kn[:, : rig.count].mean(axis=1)[np.repeat(levels[:, 0], each)]
-        cord = np.full(len(every), rig.slack_cord_m(gone))
+        cord = np.repeat([rig.slack_cord_m(gone, LEVELS[level]) for level in levels[:, 0]], each)
         start = np.broadcast_to(rig.point, (len(every), 3))
         slid = slide_all(rig.whole.to[: rig.count], np.tile(there, (len(every), 1)), ea, cord, every, start)
         return slid.points.reshape(patterns, each, 3), slid.tensions.reshape(patterns, each, rig.count) * 1000

@@ -9,6 +9,7 @@ import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from functools import cached_property, partial
+from typing import Literal
 
 import numpy as np
 
@@ -24,7 +25,8 @@ from rigging.site.features import kind_of
 # A pole on its footing: the ground under it gives far more than the wood.
 _POLE_EA_KN = 150.0
 _GATHER_M = 2.0
-LEVELS = ("low", "expected", "high")
+Level = Literal["low", "expected", "high"]
+LEVELS: tuple[Level, ...] = ("low", "expected", "high")
 _GROUND_SPAN_M = 100.0
 
 
@@ -153,16 +155,16 @@ class AnchorRig:
         """Legs that are asked to go, each by itself: not a lone one, nor any of a frame, which falls over as one thing."""
         return [] if self.count < 2 or self.arrangement.scheme == "frame" else list(range(self.count))
 
-    @property
-    def cord_m(self) -> float:
-        return sum(line.rest_m(line.ea_kn.expected) for line in self.lines)
+    def cord_m(self, level: Level = "expected") -> float:
+        """Cord of a sliding anchor, unloaded: what leaves it with its pretension, however stiff it is."""
+        return sum(line.rest_m(getattr(line.ea_kn, level)) for line in self.lines)
 
-    def slack_cord_m(self, gone: int | None) -> float:
+    def slack_cord_m(self, gone: int | None, level: Level = "expected") -> float:
         """Cord of a sliding anchor once a leg is gone: all of it, or no more than its limiting knots let run."""
-        limit = self.arrangement.limit_m
+        limit, whole = self.arrangement.limit_m, self.cord_m(level)
         if gone is None or limit is None:
-            return self.cord_m
-        return min(self.cord_m, sum(line.tied_m for line in self.lines if line.index != gone) + limit)
+            return whole
+        return min(whole, sum(line.tied_m for line in self.lines if line.index != gone) + limit)
 
     def reaches_on_m(self, gone: int | None) -> float:
         """How much longer the ties back are once the front feature they hold is gone and its strap hangs on them."""

@@ -15,9 +15,10 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from rigging.anchors.pull import Asked, crossed, turned_to
-from rigging.anchors.rig import AnchorRig
+from rigging.anchors.rig import LEVELS, AnchorRig
 from rigging.catalogue import catalogue
 from rigging.mechanics.bounds import beyond, chosen_corners, ends_and_middles, every_corner
 from rigging.mechanics.built import follow
@@ -62,7 +63,8 @@ class States:
     `offsets_rad` (d,) are directions to either side, `unit` (3,) the pull, `swept_n` (d, n) the forces expected at each offset.
     `low_n`, `expected_n`, `high_n` (r, n) bound them for r removals (0 none, then each leg asked) without swing, `swung_n` (2, n) over
     the whole cone of swing, `worst_rad` (n,) how far off the pull each sees most. `points` (r, 3) as expected, `moved` (r) how far
-    it goes: loaded from unloaded, or when a leg goes, from where it was; `made_at` (3,) where it lies unloaded. `uneven`: how
+    it goes: loaded from unloaded, or when a leg goes, from where it was; `made_at` (3,) where it lies unloaded. `shares` (3, n) low,
+    expected and high share of the pull on each leg. `uneven`: how
     many times another a leg of a sliding anchor may bear. `falls`, `falls_swung`: it stands as expected, but comes down somewhere
     in the ranges of stiffness and pull, or of the swing; what it then bears is in no figure.
     """
@@ -78,6 +80,7 @@ class States:
     points: Array
     moved: tuple[Range, ...]
     made_at: Array
+    shares: Array
     uneven: float = 1.0
     falls: bool = False
     falls_swung: bool = False
@@ -156,7 +159,7 @@ def alone(rig: AnchorRig, asked: Asked, swing: Swing) -> States:
     still = Range(0.0, 0.0, 0.0)
     return States(
         offsets, asked.unit, np.full((len(offsets), 1), force.expected), low, expected, high, np.concatenate([low, high]),
-        np.zeros(1), rig.point[None], (still,), rig.point,
+        np.zeros(1), rig.point[None], (still,), rig.point, np.ones((3, 1)),
     )  # fmt: skip
 
 
@@ -177,6 +180,13 @@ def _resting(rig: AnchorRig) -> Array:
 def _each_once(rows: Array) -> Array:
     """The rows that are not alike, each once."""
     return np.array(list({tuple(row): row for row in np.round(rows, 6).tolist()}.values()))
+
+
+def _shares(forces: Array, loads: Array, corner: NDArray[np.bool_]) -> Array:
+    """Low, expected and high share (3, n) of the pull on each leg, the first case as expected."""
+    shares = forces / np.maximum(np.linalg.norm(loads, axis=1), 1.0)[:, None]
+    low, high = beyond(shares, corner)
+    return np.stack([np.maximum(low, 0.0), shares[0], high])
 
 
 class _Hanging:
@@ -234,7 +244,7 @@ class _Hanging:
             offsets, unit, np.nan_to_num(self._legs(0, self._plain(len(swept)), swept)), np.maximum(low, 0.0), forces[:, 0], high,
             swung, worst, np.stack([self.made_at if gone else one.points[0] for one, gone in zip(found, down, strict=True)]),
             tuple(Range(float(np.nanmin(one)), float(one[0]), float(np.nanmax(one))) for one in moved), self.made_at,
-            falls=falls, falls_swung=self.falls_swung,
+            _shares(forces[0], loads, corner), falls=falls, falls_swung=self.falls_swung,
         )  # fmt: skip
 
     def pushed(self) -> Range:
@@ -293,7 +303,7 @@ class _Hanging:
         count = self.rig.count
         return np.stack([np.full(count, np.inf), np.full(count, -np.inf)]), np.zeros(count)
 
-    def _at_corner(self, levels: Array) -> Array:
+    def _at_corner(self, levels: Array) -> NDArray[np.bool_]:
         """Which rows have every leg at an end of its range: all, where no leg's stiffness is one."""
         return np.asarray((levels != 0).all(axis=1))
 
@@ -324,7 +334,22 @@ class _Hanging:
         peaks = asked[forces.argmax(axis=0)]
         aside = peaks @ sideways(unit) / np.maximum(np.linalg.norm(peaks, axis=1), 1e-9)
         low, high = beyond(forces, self._at_corner(levels[stands]))
+        if rad > 0:
+            again = self._swung_at(levels[stands][forces.argmax(axis=0)])
+            high = np.maximum(high, np.nan_to_num(again))
         return np.stack([np.maximum(low, 0.0), high]), np.arcsin(np.clip(aside, -1, 1))
+
+    def _swung_at(self, levels: Array) -> Array:
+        """Most on each leg (n,) over the cone with stiffnesses (n, k) at which it bears most: they move where it looks."""
+        unit, ends, rad = self.asked.unit, self.asked.ends, self.swing.rad
+        cone = turned_to(ends, unit, _cone(unit, rad)).reshape(-1, 3)
+        plain = self._legs(0, np.repeat(levels, len(cone), axis=0), np.tile(cone, (len(levels), 1)))
+        plain = plain.reshape(len(levels), len(cone), -1)[np.arange(len(levels)), :, np.arange(len(levels))]
+        slopes = np.asarray(np.linalg.lstsq(cone, np.nan_to_num(plain).T, rcond=None)[0].T, dtype=float)
+        aligned = turned_to(ends, unit, _nearest_in_cone(unit, rad, slopes))
+        best = aligned[np.arange(len(slopes)), np.einsum("nmi,ni->nm", aligned, slopes).argmax(axis=1)]
+        straight = np.diag(self._legs(0, levels, best))
+        return np.asarray(np.fmax(straight, np.nanmax(plain, axis=1)))
 
 
 def prop_force(rig: AnchorRig, asked: Asked) -> Range:
@@ -347,7 +372,7 @@ def _sliding(rig: AnchorRig, asked: Asked, swing: Swing, wanted: list[int | None
     forces = [one[0] for one in found]
     points = [one[1][straight, 0] for one in found]
     moved = []
-    for row, (_, where) in enumerate(found):
+    for row, (_, where, _) in enumerate(found):
         apart = np.linalg.norm(where[straight] - (rig.point if row == 0 else found[0][1][straight]), axis=1)
         moved.append(Range(float(apart.min()), float(apart[0]), float(apart.max())))
     whole = forces[0][straight:]
@@ -357,37 +382,44 @@ def _sliding(rig: AnchorRig, asked: Asked, swing: Swing, wanted: list[int | None
     return States(
         offsets, unit, forces[0][: len(offsets), 0], np.stack([one[straight].min(axis=0) for one in forces]),
         np.stack([one[straight, 0] for one in forces]), np.stack([one[straight].max(axis=0) for one in forces]),
-        np.stack([whole.min(axis=(0, 1)), whole.max(axis=(0, 1))]), aside[by_way.argmax(axis=0)], np.stack(points), tuple(moved), rig.point, uneven,
+        np.stack([whole.min(axis=(0, 1)), whole.max(axis=(0, 1))]), aside[by_way.argmax(axis=0)], np.stack(points), tuple(moved), rig.point,
+        _shares(forces[0][straight], found[0][2][straight], np.arange(len(forces[0][straight])) > 0), uneven,
     )  # fmt: skip
 
 
-def _slid_over(rig: AnchorRig, asked: Asked, ways: Array, offsets: Array, gone: int | None) -> tuple[Array, Array]:
-    """Forces (d, c, n) in newtons and points (d, c, 3) along each direction: as expected, then every end of pull and stiffness
+def _slid_over(
+    rig: AnchorRig, asked: Asked, ways: Array, offsets: Array, gone: int | None
+) -> tuple[Array, Array, Array]:
+    """Forces (d, c, n) in newtons, points (d, c, 3) and pulls (d, c, 3) in newtons along each direction: as expected, then every end of pull and stiffness
     with the slider run either way."""
     to, eta, count = rig.whole.to[: rig.count], slider_eta(rig), rig.count
     there = np.array([0.0 if index == gone else 1.0 for index in range(count)])
     # A loop round fewer legs is as long as before: the legs left share what the lost one gives up.
-    cord, stiff = rig.slack_cord_m(gone), rig.whole.ea_kn[:, :count].mean(axis=1)
+    cords, stiff = [rig.slack_cord_m(gone, level) for level in LEVELS], rig.whole.ea_kn[:, :count].mean(axis=1)
     expected = asked.force_n.expected / 1000 * ways
-    equal = _slid(rig, np.tile(there, (len(ways), 1)), cord, np.full(len(ways), stiff[1]), expected, None)
+    each = np.ones(len(ways))
+    equal = _slid(rig, np.tile(there, (len(ways), 1)), cords[1] * each, stiff[1] * each, expected, None)
     runs = _sideways(ways)
     away = equal.points[:, None] - to
     legs = away / np.maximum(np.linalg.norm(away, axis=2), 1e-9)[..., None]
     grows = np.einsum("bni,bi->bn", legs, runs)
     plain = shares_of(grows * np.sign(offsets)[:, None], legs, eta.expected, there)
     either = [shares_of(way * grows, legs, eta.low, there) for way in (1, -1)]
-    shares, loads, ea = [plain], [expected], [np.full(len(ways), stiff[1])]
+    shares, loads, ea, cord = [plain], [expected], [stiff[1] * each], [cords[1] * each]
     for end in np.moveaxis(turned_to(asked.ends / 1000, asked.unit, ways), 1, 0):
         for one in either:
             for level in (0, 2):
                 shares.append(one)
                 loads.append(end)
-                ea.append(np.full(len(ways), stiff[level]))
+                ea.append(stiff[level] * each)
+                cord.append(cords[level] * each)
     cases = len(shares)
     start = Hangs(np.tile(equal.points, (cases, 1)), np.tile(equal.tensions, (cases, 1)))
-    found = _slid(rig, np.concatenate(shares), cord, np.concatenate(ea), np.concatenate(loads), start)
+    every = [np.concatenate(part) for part in (shares, cord, ea, loads)]
+    found = _slid(rig, every[0], every[1], every[2], every[3], start)
     forces = found.tensions.reshape(cases, len(ways), count).transpose(1, 0, 2) * 1000
-    return forces, found.points.reshape(cases, len(ways), 3).transpose(1, 0, 2)
+    pulls = np.stack(loads, axis=1) * 1000
+    return forces, found.points.reshape(cases, len(ways), 3).transpose(1, 0, 2), pulls
 
 
 def _sideways(unit: Array) -> Array:
@@ -395,10 +427,10 @@ def _sideways(unit: Array) -> Array:
     return np.array([sideways(one) for one in unit])
 
 
-def _slid(rig: AnchorRig, shares: Array, cord_m: float, ea: Array, load: Array, start: Hangs | None) -> Hangs:
+def _slid(rig: AnchorRig, shares: Array, cord: Array, ea: Array, load: Array, start: Hangs | None) -> Hangs:
     count = len(shares)
     place = np.broadcast_to(rig.point, (count, 3)) if start is None else start.points
-    to, cord = rig.whole.to[: rig.count], np.full(count, cord_m)
+    to = rig.whole.to[: rig.count]
     if rig.arrangement.scheme == "span" and np.all(shares > 0):
         return held_on_line(to, ea, cord, load, place)
     return slide_all(to, shares, ea, cord, load, place)

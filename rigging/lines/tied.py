@@ -99,14 +99,17 @@ def hitch_hold(hitch: Hitch, made: HitchMade | None, rope: RopeKind) -> HitchHol
     ]  # fmt: skip
     slip = times(hitch.slip_n, *(one[2] for one in shares)) if hitch.slip_n else None
     # A loop's strength goes with its cord's; slick cord loses more in its joining knot.
-    stronger = cord.strand_n.expected / usual.strand_n.expected
-    knot = tying.slick_keeps.expected / catalogue().knots["double-fisherman"].keeps.expected if cord.slick else 1.0
+    stronger = exactly(1.0) if cord is usual else _over(cord.strand_n, usual.strand_n)
+    knot = _over(tying.slick_keeps, catalogue().knots["double-fisherman"].keeps) if cord.slick else exactly(1.0)
     told = tuple(
         symbol(name, meaning, share, "", source) for name, meaning, share, source in shares if share != exactly(1.0)
     )
-    return HitchHold(
-        hitch, _named(hitch, made, cord), slip, hitch.breaks_n.map(lambda one: one * stronger * knot), told
-    )
+    return HitchHold(hitch, _named(hitch, made, cord), slip, times(hitch.breaks_n, stronger, knot), told)
+
+
+def _over(one: Range, other: Range) -> Range:
+    """What one is of another, each anywhere in its range."""
+    return Range(one.low / other.high, one.expected / other.expected, one.high / other.low)
 
 
 def _named(hitch: Hitch, made: HitchMade, cord: SlingMaterial) -> str:

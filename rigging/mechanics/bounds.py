@@ -14,6 +14,7 @@ from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
 import numpy as np
+from numpy.typing import NDArray
 
 from rigging.mechanics.vectors import Array, Vector
 from rigging.quantities.ranges import Range
@@ -61,7 +62,7 @@ def ends_and_middles(count: int) -> Array:
     return np.array(list(itertools.product((-1.0, 0.0, 1.0), repeat=count))).reshape(3**count, count)
 
 
-def beyond(values: Array, corner: Array) -> tuple[Array, Array]:
+def beyond(values: Array, corner: NDArray[np.bool_]) -> tuple[Array, Array]:
     """Least and most (f,) of figures (c, f) that need not be at a corner: where the middle of an input takes a figure past all
     `corner` rows (c,), the bound is moved on by as much again."""
     ends = values[corner]

@@ -233,10 +233,10 @@ def _leg(
     if rig.slides:
         eta = slider_eta(rig)
         symbols = [symbol("η", f"slider, half turn: {catalogue().bends[rig.arrangement.slider].name}", eta, "", "bend-eta"),
-                   symbol("cord", "shared by the legs", rig.cord_m, "m", "geometry")]  # fmt: skip
+                   symbol("cord", "shared by the legs", rig.cord_m(), "m", "geometry")]  # fmt: skip
     shown = trace.figure(f"leg:{number}", on_leg, "N", lambda: Told(f"Pull on leg {number}, {name}", how, symbols, [step("balance of forces at the working point, all luck of stiffness and pull", on_leg, "N")]))  # fmt: skip
-    most = max(force.expected, 1.0)
-    share = trace.figure(f"share:{number}", on_leg.map(lambda one: 100 * one / most), "%", lambda: Told(f"Share of leg {number}", "T / F", [symbol("T", "pull on the leg", on_leg, "N", "legs"), symbol("F", "pull, expected", force.expected, "N", "statics")]))  # fmt: skip
+    share_of = Range(*(100 * float(one) for one in np.sort(states.shares[:, line.index])))
+    share = trace.figure(f"share:{number}", share_of, "%", lambda: Told(f"Share of leg {number}", "T / F", [symbol("T", "pull on the leg", on_leg, "N", "legs"), symbol("F", "pull, expected", force.expected, "N", "statics")]))  # fmt: skip
     links = leg_chain(rig.arrangement, line)
     rated = estimate(line.feature, line.rise_rad)
     whole = (
@@ -293,7 +293,11 @@ def _margin(rig: AnchorRig, line: LegLine, links: list[Link], states: States, pu
 
 def _sweep(rig: AnchorRig, states: States, trace: Trace) -> SweepReport:
     leg = max(range(rig.count), key=lambda one: states.swung(one).high)
-    value, where = states.swung(leg), float(states.worst_rad[leg])
+    every = [states.swung(one) for one in range(rig.count)]
+    value, where = (
+        Range(min(one.low for one in every), every[leg].expected, every[leg].high),
+        float(states.worst_rad[leg]),
+    )
     name = rig.lines[leg].feature.name
     worst = trace.figure("worst", value, "N", lambda: Told(f"Most that any leg sees within the swing: {name}", "largest T over the directions asked", [symbol("swing", "to either side", math.degrees(states.offsets_rad[-1]), "°", "swing"),
                           symbol("at", "off the pull", math.degrees(where), "°", "legs")]))  # fmt: skip
@@ -408,11 +412,10 @@ def _gather(rig: AnchorRig, pull: Pulling, rests_m: float, trace: Trace) -> Gath
     to = np.array([at(line.feature) for line in rig.lines])
     found = gather(to, rig.whole.ea_kn[1, : rig.count], pull.force_n.expected / 1000 * pull.unit, rig.point, rests_m)
     on_legs = gathered_n(rig, found, pull.asked)
-    force = pull.force_n
     corners = [
-        gather(to, rig.whole.ea_kn[level, : rig.count], newtons / 1000 * pull.unit, rig.point, rests_m)
+        gather(to, rig.whole.ea_kn[level, : rig.count], end / 1000, rig.point, rests_m)
         for level in (0, 2)
-        for newtons in (force.low, force.high)
+        for end in pull.asked.ends
     ]
     every = np.array([found.rest_m, *(one.rest_m for one in corners)])
     rests = [Range(float(row.min()), float(row[0]), float(row.max())) for row in every.T]
