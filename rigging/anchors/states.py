@@ -35,7 +35,7 @@ TRAVEL_M = 0.5
 # Legs up to which every corner of their stiffnesses is asked; with more they are chosen by slope.
 _EVERY_LEG = 4
 # The middle of the cone, round half-way out and round its rim: shares (2, d) of how far it goes aside, and out.
-_RIM_RAD, _INNER_RAD = np.arange(0, 2 * np.pi, np.pi / 4), np.arange(0, 2 * np.pi, np.pi / 2)
+_RIM_RAD, _INNER_RAD = np.arange(0, 2 * np.pi, np.pi / 8), np.arange(0, 2 * np.pi, np.pi / 4)
 _OVER_CONE = np.concatenate(
     [np.zeros((2, 1)), [np.cos(_INNER_RAD) / 2, np.sin(_INNER_RAD) / 2], [np.cos(_RIM_RAD), np.sin(_RIM_RAD)]], axis=1
 )
@@ -336,7 +336,8 @@ class _Hanging:
         low, high = beyond(forces, self._at_corner(levels[stands]))
         if rad > 0:
             again = self._swung_at(levels[stands][forces.argmax(axis=0)])
-            high = np.maximum(high, np.nan_to_num(again))
+            # Between two directions that were asked a force linear in the pull is no more than this above the greater.
+            high = np.maximum(high, np.nan_to_num(again)) / math.cos(rad / 4)
         return np.stack([np.maximum(low, 0.0), high]), np.arcsin(np.clip(aside, -1, 1))
 
     def _swung_at(self, levels: Array) -> Array:

@@ -21,7 +21,7 @@ from rigging.quantities.ranges import Range
 
 # Up to so many inputs every corner is asked; for more they are chosen by the slope of each figure in each input, and checked.
 EVERY = 10
-_HULL_STEPS, _HULL_EXACT = 200, 1e-12
+_HULL_STEPS, _HULL_EXACT = 600, 1e-12
 # What is told as a bound is not undone by the last digits of a sum.
 _ROUNDING = 1e-12
 
