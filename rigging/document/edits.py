@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import copy
+import re
 from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any, Literal
@@ -37,18 +38,30 @@ def edited(document: dict[str, Any], edits: Iterable[Edit]) -> dict[str, Any]:
         *steps, last = (step.replace("~1", "/").replace("~0", "~") for step in edit.path.split("/")[1:])
         place: Any = found
         for step in steps:
-            place = place[int(step)] if isinstance(place, list) else place[step]
+            place = place[_index(step, len(place) - 1)] if isinstance(place, list) else place[step]
         if isinstance(place, list):
             _in_list(place, last, edit)
         elif edit.op == "remove":
             del place[last]
+        elif edit.op == "replace" and last not in place:
+            raise LookupError(f"{edit.path} is not there to be replaced")
         else:
             place[last] = copy.deepcopy(edit.value)
     return found
 
 
+def _index(text: str, most: int) -> int:
+    """A place in a list: digits without a leading zero, no more than `most` (RFC 6901)."""
+    if not re.fullmatch("0|[1-9][0-9]*", text) or int(text) > most:
+        raise LookupError(f"{text!r} is no place in a list of {most + 1}")
+    return int(text)
+
+
 def _in_list(place: list[Any], last: str, edit: Edit) -> None:
-    number = len(place) if last == "-" else int(last)
+    if edit.op == "add":
+        number = len(place) if last == "-" else _index(last, len(place))
+    else:
+        number = _index(last, len(place) - 1)
     if edit.op == "add":
         place.insert(number, copy.deepcopy(edit.value))
     elif edit.op == "remove":

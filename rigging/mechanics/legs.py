@@ -25,6 +25,8 @@ from rigging.quantities.ranges import Strict
 T = TypeVar("T", float, Array)
 _BALANCED_KN = 1e-6
 _STEPS, _FIRM = 2000, 1e-9
+# What is left unbalanced is nothing beside the load, or beside what anybody could read off a cell.
+_ENOUGH_KN, _ENOUGH = 1e-4, 1e-4
 
 
 class Leg(Strict):
@@ -123,10 +125,29 @@ def hang_all(to: Array, ea: Array, rest: Array, load: Array, start: Array, acts:
     """
     if not np.all(ea.any(axis=1)):
         raise refuse("legs", "no leg is left to hold the load", "give at least one leg")
-    found = descended(to, ea, rest, load, np.ones(ea.shape[1]) if acts is None else acts, start)
-    if np.all(found.unbalance < 1e-4 * np.maximum(1.0, np.linalg.norm(load, axis=1))):
-        return Hangs(found.points, found.tensions)
+    acts = np.ones(ea.shape[1]) if acts is None else acts
+    found = descended(to, ea, rest, load, acts, start)
+    enough = np.maximum(_ENOUGH_KN, _ENOUGH * np.linalg.norm(load, axis=1))
+    points, tensions, off = found.points, found.tensions, found.unbalance
+    for leg in range(ea.shape[1]):
+        # Round a stiff leg the way down is a narrow bend. Where all hangs on one leg there is no way to go.
+        rows = np.flatnonzero((off >= enough) & (ea[:, leg] > 0))
+        if len(rows):
+            ends = np.broadcast_to(to, (len(ea), *to.shape[-2:]))[rows]
+            alone = _on_one(ends[:, leg], ea[rows, leg], rest[rows, leg], load[rows])
+            again = descended(ends, ea[rows], rest[rows], load[rows], acts, alone)
+            better = again.unbalance < off[rows]
+            for mine, new in ((points, again.points), (tensions, again.tensions), (off, again.unbalance)):
+                mine[rows[better]] = new[better]
+    if np.all(off < enough):
+        return Hangs(points, tensions)
     raise refuse("legs", "the forces do not come to a balance", "check rest lengths, stiffness and load")
+
+
+def _on_one(to: Array, ea: Array, rest: Array, load: Array) -> Array:
+    """Where the point hangs on one leg alone (b, 3): straight out along the load, as far as that stretches it."""
+    force = np.linalg.norm(load, axis=1)
+    return np.asarray(to + (rest * (1 + force / ea) / np.maximum(force, 1e-12))[:, None] * load)
 
 
 @dataclass(frozen=True)

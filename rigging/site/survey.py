@@ -161,10 +161,14 @@ def _csv_rows(text: str, frame: Frame | None) -> Rows:
     return [(f"row {number}", _csv_row(number, row)) for number, row in enumerate(table, start=2)]
 
 
+# What people write comes back as they wrote it.
+_TEXTS = frozenset(("name", "basis", "reason", "judged_by", "guard"))
+
+
 def _csv_row(number: int, row: dict[str | None, Any]) -> dict[str, Any]:
     if None in row or None in row.values():
         raise refuse(f"row {number}", "not as many values as columns", "put texts with commas in quotes")
-    given = {str(name): value.strip() for name, value in row.items() if value.strip()}
+    given = {str(name): value if name in _TEXTS else value.strip() for name, value in row.items() if value.strip()}
     found: dict[str, Any] = {
         name: value
         for name, value in given.items()
@@ -195,7 +199,7 @@ def _answers(text: str) -> dict[str, Any]:
     found: dict[str, Any] = {}
     for part in filter(None, (one.strip() for one in text.split(";"))):
         name, _, value = part.partition("=")
-        number = re.fullmatch(r"\s*\d+(\.\d+)?\s*", value)
+        number = re.fullmatch(r"\s*\d+(\.\d*)?([eE][+-]?\d+)?\s*", value)
         found[name.strip()] = float(value) if number and not _chooses(name.strip()) else value.strip()
     return found
 
