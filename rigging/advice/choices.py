@@ -196,7 +196,7 @@ def _belays(plan: Plan) -> Iterator[Choice]:
         line = there or main.model_copy(update={
             "id": "belay", "role": "belay", "lowering": None, "haul": None, "slack_m": 0.3, "redirects": [],
         })  # fmt: skip
-        found = _state(_with(plan, line.model_copy(update={"belay": belay})), "goes:main")
+        found = _state(_with(plan, line.model_copy(update={"belay": belay})), f"goes:{main.id}")
         if found is None or not isinstance(found[0], Caught) or found[0].arrests is None:
             yield Choice(
                 f"{holds}:{what}", name, why=("hands-hold",) if holds == "device" else ("refused",), rank=(math.inf,)

@@ -13,6 +13,7 @@ from rigging.catalogue import catalogue
 from rigging.document.anchors import Anchor, Arrangement, Place3
 from rigging.document.features import Feature, KitItem
 from rigging.document.lines import Line, Rope, TensionLine
+from rigging.document.names import plain
 from rigging.document.site import Load, Site
 from rigging.document.versions import upgraded
 from rigging.document.words import Name, Ratio, Text, known
@@ -124,7 +125,7 @@ class Plan(Strict):
     @model_validator(mode="before")
     @classmethod
     def _upgraded(cls, given: Any) -> Any:
-        return upgraded(given) if isinstance(given, dict) else given
+        return plain(upgraded(given)) if isinstance(given, dict) else given
 
     @model_validator(mode="after")
     def _fits_together(self) -> Plan:

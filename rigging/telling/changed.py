@@ -346,6 +346,12 @@ def _tied_behind(change: Change, whose: str) -> str:
     return f"rope behind the {whose} {behind}"
 
 
+def _led(way: str | None) -> str:
+    return {"parallel": "beside the load strand", "back": "back, away from the load"}.get(
+        way or "", "as the device brakes best"
+    )
+
+
 def _of_lowering(change: Change, whose: str) -> str:
     new = change.new
     told: dict[str, Callable[[], str]] = {
@@ -353,6 +359,7 @@ def _of_lowering(change: Change, whose: str) -> str:
         "turns": lambda: f"turns {change.figures(unsaid='as usual')} at the device, {whose}",
         "hands": lambda: f"{'both hands' if new == 2 else 'one hand'} on the brake strand, {whose}",
         "crowded": lambda: f"device's connector {_crowded(new)}, {whose}",
+        "led": lambda: f"brake strand led {_led(new)}, {whose}",
         "brake_hitch": lambda: f"{_swapped('hitches', change)} behind the device",
         "hitch_made": lambda: f"brake-side hitch tied otherwise, {whose}",
         "minder": lambda: f"{new or 'nobody'} minds the hitch, {whose}",
@@ -402,6 +409,7 @@ def _of_belay(change: Change, whose: str) -> str:
         "made": lambda: f"hitches of the {whose} tied otherwise",
         "minder": lambda: f"{new or 'nobody'} minds the hitch, {whose}",
         "round_ropes": lambda: f"hitches of the {whose} round {'both ropes together' if new == 2 else 'one rope'}",
+        "led": lambda: f"brake strand led {_led(new)}, {whose}",
         "releasing_m": lambda: _releasing(change, "belay"),
         "tied_behind_m": lambda: _tied_behind(change, whose),
     }

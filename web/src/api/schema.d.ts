@@ -1559,7 +1559,8 @@ export interface components {
         /**
          * Device
          * @description A lowering device: `ratio` is tension at the device over force at the hand; round a trunk or bar, `turns` and `mu`
-         *     give it. `spine`: which strand lies on the connector's spine matters.
+         *     give it. `spine`: which strand lies on the connector's spine matters. `led`: how its brake strand is led for it to brake so,
+         *     beside the load strand or back, away from the load; `other_way`: the share of its ratio that it keeps led the other way.
          */
         Device: {
             /** Id */
@@ -1583,6 +1584,20 @@ export interface components {
              * @default false
              */
             spine: boolean;
+            /**
+             * Led
+             * @default back
+             * @enum {string}
+             */
+            led: "parallel" | "back";
+            /**
+             * @default {
+             *       "low": 1,
+             *       "expected": 1,
+             *       "high": 1
+             *     }
+             */
+            other_way: components["schemas"]["Range"];
             /**
              * Look
              * @default
@@ -2518,7 +2533,7 @@ export interface components {
          *
          *     `round_ropes`: hitches round one rope slip before they break; round two together they do not. `releasing_m`: what the
          *     releasing hitch behind it can give back (None: there is none). `tied_behind_m`: the rope behind it tied to the anchor,
-         *     with so much slack (None: it runs free).
+         *     with so much slack (None: it runs free). `led`: the brake strand of a device in the hand, as for lowering.
          */
         Belay: {
             /**
@@ -2544,6 +2559,8 @@ export interface components {
              * @enum {integer}
              */
             round_ropes: 1 | 2;
+            /** Led */
+            led?: ("parallel" | "back") | null;
             /** Releasing M */
             releasing_m?: number | null;
             /** Tied Behind M */
@@ -2586,7 +2603,8 @@ export interface components {
          * Feature
          * @description What the ground offers to tie to; x, y, z is where it is tied. `answers`: its inspection, by question.
          *
-         *     A `rating_n` entered by the leader stands in place of the estimate. `guard` names who guards it while it is loaded.
+         *     A `rating_n` entered by the leader stands in place of the estimate. What the inspection leads to is the verdict; `verdict` with
+         *     its `reason` may better a rejection only with the name of who judged it so. `guard` names who guards it while it is loaded.
          */
         Feature: {
             /** Id */
@@ -2627,6 +2645,11 @@ export interface components {
              * @default
              */
             reason: string;
+            /**
+             * Judged By
+             * @default
+             */
+            judged_by: string;
             /**
              * Guard
              * @default
@@ -2907,7 +2930,8 @@ export interface components {
         /**
          * Lowering
          * @description The device between load and hand, and the friction hitch on its brake side. `turns` round a trunk or bar (None: as
-         *     usual); `hands` on its brake strand; `crowded`: its connector loaded near the gate.
+         *     usual); `hands` on its brake strand; `crowded`: its connector loaded near the gate; `led`: its brake strand beside the load
+         *     strand, or back, away from the load (None: as it brakes best).
          *
          *     The device sits `out_m` in front of the working point; the hitch's cord reaches `hitch_m` from there, and has
          *     `slack_m` to spare while somebody minds it. `tied_behind_m`: the rope behind it tied to the anchor, with so much
@@ -2929,6 +2953,8 @@ export interface components {
              * @default false
              */
             crowded: boolean;
+            /** Led */
+            led?: ("parallel" | "back") | null;
             /** Brake Hitch */
             brake_hitch?: string | null;
             hitch_made?: components["schemas"]["HitchMade"] | null;

@@ -66,6 +66,7 @@ export function Survey({ open, catalogue, edits, onPlaced }: Props) {
       basis: "",
       verdict: null,
       reason: "",
+      judged_by: "",
       guard: "",
     };
     edits.addFeatures([feature]);

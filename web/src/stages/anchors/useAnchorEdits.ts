@@ -139,6 +139,7 @@ function onFeet(old: Document, now: Arrangement): { document: Document; legs: Le
       answers: {},
       basis: "",
       reason: "",
+      judged_by: "",
       guard: "",
     };
   });

@@ -93,6 +93,7 @@ function composed(given: Required<{ [K in keyof Given]: NonNullable<Given[K]> }>
         rating_n: null,
         basis: "",
         reason: "",
+        judged_by: "",
         guard: "",
       },
     ],

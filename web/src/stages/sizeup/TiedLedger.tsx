@@ -285,6 +285,16 @@ export function DeviceLook({ line, path, catalogue, disabled, onChange }: Hitche
             disabled={disabled}
             onChange={(id) => onChange({ lowering: { ...lowering, hands: id === "2" ? 2 : 1 } })}
           />
+          <Choice
+            label="Brake strand led"
+            value={lowering.led ?? catalogue.devices[lowering.device]?.led ?? "back"}
+            options={[
+              { id: "parallel", name: "beside the load strand" },
+              { id: "back", name: "back, away from the load" },
+            ]}
+            disabled={disabled}
+            onChange={(led) => onChange({ lowering: { ...lowering, led: led === "parallel" ? "parallel" : "back" } })}
+          />
           {round ? (
             <NumberField
               label="Turns round it"
