@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from rigging.anchors.rig import LegLine, ropes_of
@@ -31,7 +32,32 @@ def least(links: list[Link]) -> Link:
 
 def leg_chain(arrangement: Arrangement, line: LegLine) -> list[Link]:
     """Links from the working point to the attachment; the feature comes after them."""
-    return [*_onward(arrangement, line.leg), _attachment(arrangement, line)]
+    return [*_onward(arrangement, line.leg), _attachment(arrangement, line), *_drum(line.leg)]
+
+
+def _drum(leg: Leg) -> Iterator[Link]:
+    """A drum's own parts: drum and axle by their ratings, the strap and the connector that hold it."""
+    tie = leg.tie_off
+    if leg.method != "drum-tie-off" or tie is None:
+        return
+    for id, name, rating in (("drum", "Drum", tie.drum_n), ("axle", "Axle of the drum", tie.axle_n)):
+        if rating is not None:
+            yield Link(id, name, rating, "rating", (symbol("S", "rating", rating, "N", "leader"),))
+    if tie.strap is not None:
+        sling = catalogue().slings[tie.strap]
+        strands = symbol("n", "strands that pull", tie.strap_strands, "", "leader")
+        told = (strands, symbol("S_strand", sling.name, sling.strand_n, "N", sling.source))
+        yield Link(
+            "strap",
+            f"Strap of the drum, {sling.name}",
+            times(exactly(tie.strap_strands), sling.strand_n),
+            "n · S_strand",
+            told,
+        )
+    if tie.connector is not None:
+        connector = catalogue().connectors[tie.connector]
+        rated = symbol("S", connector.name, connector.strength_n, "N", connector.source)
+        yield Link("drum-connector", f"{connector.name} of the drum", connector.strength_n, "rating", (rated,))
 
 
 def _onward(arrangement: Arrangement, leg: Leg) -> list[Link]:

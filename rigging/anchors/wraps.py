@@ -101,9 +101,16 @@ def tension_left(turns: float, mu: Range) -> Range:
     return mu.map(lambda one: math.exp(-2 * math.pi * turns * one))
 
 
-def friction_of(feature: Feature) -> Range:
-    """μ of what goes round the feature."""
-    return catalogue().surfaces[kind_of(feature).surface].friction[1]
+def surface_of(leg: Leg, feature: Feature) -> str:
+    """What the material of a leg lies round: a drum's own surface, else the feature's."""
+    if leg.method != "drum-tie-off":
+        return kind_of(feature).surface
+    return leg.tie_off.surface if leg.tie_off else "rounded-steel"
+
+
+def friction_of(leg: Leg, feature: Feature) -> Range:
+    """μ of what a leg's material lies round."""
+    return catalogue().surfaces[surface_of(leg, feature)].friction[1]
 
 
 def radius_of(feature: Feature) -> float | None:

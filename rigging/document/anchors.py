@@ -20,11 +20,34 @@ class Place3(Strict):
 
 
 class TieOff(Strict):
-    """How a full-strength tie-off on a drum is finished: its drum, where the tail goes, what holds it at the end."""
+    """A full-strength tie-off on a drum: what the drum is and what it is held by, where the tail goes, what holds it at the end.
+
+    `drum_n` and `axle_n` are the ratings of drum and axle (None: nobody has said); `strap` of `strap_strands` and `connector` hold it
+    to its feature (None: it is part of the feature).
+    """
 
     drum_m: Annotated[float, Field(gt=0, le=2)]
+    surface: str = "rounded-steel"
+    drum_n: Range | None = None
+    axle_n: Range | None = None
+    strap: str | None = None
+    strap_strands: Annotated[int, Field(ge=1, le=8)] = 2
+    connector: str | None = None
     tail_to: Literal["anchor-behind", "same-axle", "nothing"]
     finish: Literal["releasable-hitch", "clipped-slack", "clipped-tight", "half-hitch"]
+
+    @model_validator(mode="after")
+    def _all_known(self) -> TieOff:
+        known("surfaces", self.surface)
+        if self.strap is not None:
+            known("slings", self.strap)
+        if self.connector is not None:
+            known("connectors", self.connector)
+        for name in ("drum_n", "axle_n"):
+            rated = getattr(self, name)
+            if rated is not None and rated.low <= 0:
+                raise misfit(name, f"the rating starts at {rated.low:g} N", "give a rating above 0")
+        return self
 
 
 class Leg(Strict):

@@ -97,6 +97,9 @@ def _leg(rig: AnchorRig, line: LegLine, where: str) -> Iterator[Found]:
     tie, span = line.leg.tie_off, arrangement.span
     if line.leg.method != "drum-tie-off" or tie is None:
         return
+    unsaid = [name for name, one in (("drum", tie.drum_n), ("axle", tie.axle_n)) if one is None]
+    if unsaid:
+        yield Found("drum-unsaid", "unknown", about, {**values, "unsaid": unsaid}, key)
     if tie.tail_to != "anchor-behind":
         yield Found("axle", "stop", about, {**values, "tail_to": tie.tail_to}, key)
     if tie.finish == "half-hitch":

@@ -42,7 +42,7 @@ _TOPICS: dict[str, Topic] = {
     **dict.fromkeys(("hands-off-lower", "hands-off-raise", "hands-alone", "unminded", "brake-unminded", "belay-unminded", "two-jobs",
                      "not-there", "belay-by-hands", "guard"), "hands-off"),
     **dict.fromkeys(("below", "slips-under-load", "unknown", "hand-too-much", "may-not-run", "no-slide", "anchor-fails", "cap", "no-cap",
-                     "cap-defeated", "worse-than-straight", "unsaid", "hardest-place", "damage-in-pull", "rejected", "inspection-rejects", "overridden", "temporary-last"), "margins"),
+                     "cap-defeated", "worse-than-straight", "unsaid", "hardest-place", "damage-in-pull", "rejected", "inspection-rejects", "overridden", "drum-unsaid", "temporary-last"), "margins"),
     **dict.fromkeys(("gives-first", "people-ceiling", "too-few-haulers"), "jam"),
     **dict.fromkeys(("releases", "release-missing", "release-tied", "capture-release"), "release"),
     **dict.fromkeys(("edge-nobody", "untied", "tied-to-load", "people-below", "below-unsaid", "way-short", "way-long", "way-unsaid",

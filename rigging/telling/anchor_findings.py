@@ -26,7 +26,7 @@ from rigging.judging.found import Level
 from rigging.judging.pulls import line_heading_rad
 from rigging.quantities.ranges import Range
 from rigging.quantities.units import Wording
-from rigging.site.features import estimate, kind_of
+from rigging.site.features import estimate
 from rigging.telling.anchor_report import LegReport, RemovalReport, SpanReport
 from rigging.telling.report import Finding
 
@@ -167,7 +167,7 @@ def _tie_off(rig: AnchorRig, line: LegLine, say: Wording) -> Iterator[Finding]:
             wants = say.length(FULL_STRENGTH_RATIO * sling.thickness_m)
             text = f"{line.feature.name}: {say.length(drum)} is {bend.ratio:.1f} times the {sling.name}; full strength wants {FULL_STRENGTH_RATIO:.0f} times, {wants}."
             yield Finding(f"bend:{line.index}", "look", text, "A thicker drum, or another way of tying.", about)
-    left = tension_left(turns_of(line.leg), friction_of(line.feature))
+    left = tension_left(turns_of(line.leg), friction_of(line.leg, line.feature))
     if left.high > _TAIL_BITES:
         text = f"{line.feature.name}: {turns_of(line.leg)} turns leave up to {left.high * 100:.0f} % of the tension in the tail."
         yield Finding(f"tail:{line.index}", "look", text, "One turn more.", about)
@@ -186,14 +186,15 @@ def _drum_looks(rig: AnchorRig, line: LegLine) -> Iterator[tuple[str, Level, str
             "nobody said how the tie-off is finished.",
             "Say its drum, where the tail goes and what ends it.",
         )
-    elif tie.finish == "clipped-tight":
+        return
+    if tie.finish == "clipped-tight":
         yield (
             "jams",
             "look",
             "clipped back tight it jams and can not be let off under load.",
             "Clip it back slack, or finish it with a releasable hitch.",
         )
-    elif tie.finish == "clipped-slack" and catalogue().surfaces[kind_of(line.feature).surface].id == "rounded-steel":
+    elif tie.finish == "clipped-slack" and tie.surface == "rounded-steel":
         yield (
             "slips-on",
             "look",

@@ -257,7 +257,7 @@ def _leg(
     )
     tail = None
     if method_of(line.leg).path == "tie-off":
-        mu = friction_of(line.feature)
+        mu = friction_of(line.leg, line.feature)
         left = tension_left(turns_of(line.leg), mu).map(lambda one: 100 * one)
         tail = trace.figure(f"tail:{number}", left, "%", lambda: Told(f"Tension left in the tail, {turns_of(line.leg)} turns", "100·e^(−2πnμ)", [symbol("n", "turns", turns_of(line.leg), "", "leader"), symbol("μ", "rope on the feature", mu, "", "edge-mu")], [step(f"after {n} turns", tension_left(n, mu).map(lambda one: 100 * one), "%") for n in range(1, turns_of(line.leg) + 1)], KNOWN))  # fmt: skip
     return LegReport(

@@ -286,6 +286,9 @@ TELL: dict[str, Teller] = {
     # What anchors are tied to
     "rejected": lambda v, p, s: (
         f"{v['name']} was rejected: {v['reason']}.", "Tie to another feature, or look at it again and take the rejection back."),
+    "drum-unsaid": lambda v, p, s: (
+        f"{v['name']}: nobody has said what the {' and the '.join(v['unsaid'])} of the tie-off hold{'s' if len(v['unsaid']) == 1 else ''}.",
+        "Read it off the drum, or tie off on a stem that is part of the ground."),
     "inspection-rejects": lambda v, p, s: (
         f"{v['name']}: its inspection rejects it: {v['reason']}.",
         "Tie to another feature; or whoever judges otherwise says so by name, with the reason."),

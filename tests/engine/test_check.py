@@ -66,7 +66,10 @@ def basket(out_m: float, connector: str) -> Document:
 
 
 def drum(**tie: Any) -> Document:
-    how = {"drum_m": 0.2, "tail_to": "anchor-behind", "finish": "releasable-hitch", **tie}
+    rated = {"low": 40000, "expected": 40000, "high": 40000}
+    how = {
+        "drum_m": 0.2, "tail_to": "anchor-behind", "finish": "releasable-hitch", "drum_n": rated, "axle_n": rated, **tie
+    }  # fmt: skip
     leg = {"feature": "larch", "method": "drum-tie-off", "material": "rope-11", "turns": 5, "tie_off": how}
     return on_legs("larch", legs=[leg])
 

@@ -6,9 +6,18 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from rigging.anchors.wraps import Need, assign, attachment_m, bend_round, once_round_m, tension_left, what_would_reach
+from rigging.anchors.wraps import (
+    Need,
+    assign,
+    attachment_m,
+    bend_round,
+    friction_of,
+    once_round_m,
+    tension_left,
+    what_would_reach,
+)
 from rigging.catalogue import catalogue
-from rigging.document import KitItem, Leg
+from rigging.document import Feature, KitItem, Leg
 from rigging.quantities.units import Wording
 
 
@@ -20,6 +29,17 @@ def test_tension_left_after_each_round_turn():
     )
     # Timber at 0.35 leaves a ninth a turn: after three, almost nothing.
     assert tension_left(3, catalogue().surfaces["timber"].mu).expected == pytest.approx(0.00137, abs=2e-5)
+
+
+def test_a_drum_of_steel_on_a_tree_is_steel():
+    """Four turns leave e^(−2π·4·μ): on steel at μ .15 to .25 from 2.3 to 0.19 %, whatever the bark behind it would leave."""
+    tree = Feature.model_validate({"id": "t", "name": "Tree", "kind": "tree", "x_m": -3})
+    drum = {"drum_m": 0.2, "tail_to": "anchor-behind", "finish": "releasable-hitch"}
+    on_drum = Leg.model_validate({"feature": "t", "method": "drum-tie-off", "material": "rope-11", "tie_off": drum})
+    left = tension_left(4, friction_of(on_drum, tree))
+    assert (left.low, left.expected, left.high) == pytest.approx((0.00187, 0.00657, 0.02305), rel=0.01)
+    on_bark = on_drum.model_copy(update={"method": "tie-off", "tie_off": None})
+    assert tension_left(4, friction_of(on_bark, tree)).high < 1e-3
 
 
 @pytest.mark.parametrize(

@@ -3318,11 +3318,30 @@ export interface components {
         };
         /**
          * TieOff
-         * @description How a full-strength tie-off on a drum is finished: its drum, where the tail goes, what holds it at the end.
+         * @description A full-strength tie-off on a drum: what the drum is and what it is held by, where the tail goes, what holds it at the end.
+         *
+         *     `drum_n` and `axle_n` are the ratings of drum and axle (None: nobody has said); `strap` of `strap_strands` and `connector` hold it
+         *     to its feature (None: it is part of the feature).
          */
         TieOff: {
             /** Drum M */
             drum_m: number;
+            /**
+             * Surface
+             * @default rounded-steel
+             */
+            surface: string;
+            drum_n?: components["schemas"]["Range"] | null;
+            axle_n?: components["schemas"]["Range"] | null;
+            /** Strap */
+            strap?: string | null;
+            /**
+             * Strap Strands
+             * @default 2
+             */
+            strap_strands: number;
+            /** Connector */
+            connector?: string | null;
             /**
              * Tail To
              * @enum {string}

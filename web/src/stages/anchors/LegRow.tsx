@@ -100,7 +100,15 @@ export function LegRow({
                 method,
                 turns: null,
                 tie_off:
-                  method === "drum-tie-off" ? { drum_m: 0.15, tail_to: "nothing", finish: "clipped-slack" } : null,
+                  method === "drum-tie-off"
+                    ? {
+                        drum_m: 0.15,
+                        surface: "rounded-steel",
+                        strap_strands: 2,
+                        tail_to: "nothing",
+                        finish: "clipped-slack",
+                      }
+                    : null,
               })
             }
           />
@@ -155,7 +163,9 @@ export function LegRow({
               onChange({ pretension_n, ...(pretension_n === null ? {} : { length_m: null }) })
             }
           />
-          {leg.tie_off ? <TieOffFields leg={leg} disabled={disabled} onChange={onChange} /> : null}
+          {leg.tie_off ? (
+            <TieOffFields leg={leg} catalogue={catalogue} disabled={disabled} onChange={onChange} />
+          ) : null}
         </div>
         {report ? <p className="mt-1 font-label">{degrees(report.off_pull_rad)} off the pull.</p> : null}
         {report ? <p className="mt-1 font-label">{report.limits}</p> : null}
@@ -182,10 +192,12 @@ export function LegRow({
 
 function TieOffFields({
   leg,
+  catalogue,
   disabled,
   onChange,
 }: {
   leg: Leg;
+  catalogue: Catalogue;
   disabled: boolean;
   onChange: (with_: Partial<Leg>) => void;
 }) {
@@ -200,6 +212,29 @@ function TieOffFields({
         disabled={disabled}
         onChange={(drum_m) => change({ drum_m: drum_m! })}
       />
+      <Choice
+        label="Its surface"
+        value={tie.surface}
+        options={Object.values(catalogue.surfaces).filter((one) => one.role === "ground")}
+        disabled={disabled}
+        onChange={(surface) => surface && change({ surface })}
+      />
+      {(
+        [
+          ["drum_n", "Drum holds, as stamped"],
+          ["axle_n", "Its axle holds, as stamped"],
+        ] as const
+      ).map(([field, label]) => (
+        <NumberField
+          key={field}
+          label={label}
+          unit="kN"
+          optional
+          value={tie[field] ? tie[field].low / 1000 : null}
+          disabled={disabled}
+          onChange={(kn) => change({ [field]: kn ? { low: 1000 * kn, expected: 1000 * kn, high: 1000 * kn } : null })}
+        />
+      ))}
       <Choice
         label="Tail led to"
         value={tie.tail_to}
