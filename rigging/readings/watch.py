@@ -19,7 +19,7 @@ import numpy as np
 
 from rigging.quantities.ranges import Range
 
-Kind = Literal["rise", "shock", "outside", "creep", "silence"]
+Kind = Literal["rise", "shock", "outside", "creep", "silence", "unit", "sign", "frozen"]
 
 # The cumulative sum: how many scatters a reading may stand over the level for nothing, and how many add up to a rise.
 _ALLOWED, _DECIDES = 2.5, 8.0
@@ -41,18 +41,27 @@ _RISES_S, _AGAIN = 2.0, 1.3
 _CREEP_S, _CREEP_LEAST_S = 110, 60
 _CREEP_SURE = 4.0
 SILENCE_S = 1.5
+# What pulls by jerks is said once; a rise no higher than jerks of the last while counts only if it stays so long.
+_JERKS_S, _JERK_NEAR, _STAYS_S = 60.0, 1.3, 1.5
+# Readings have their right unit and sign once so many were what could be; what else a force might have been sent in.
+_RIGHT = 10
+UNITS = {"kN": 1000.0, "kgf": 9.80665, "lbf": 4.4482216}
+_UNIT_WITHIN = 1.25
+# A cell whose last digit has not moved for so long is frozen; a reading so far ahead of the next had a wrong clock.
+_FROZEN_S, _FROZEN_ROWS, _AHEAD_S = 45.0, 100, 5.0
 
 
 @dataclass(frozen=True)
 class Alarm:
     """Something a leader would stop for, or look at: `at_s` by the cell's clock, what it stands at, the level before; `rate` of a creep in
-    newtons a minute."""
+    newtons a minute; `unit` that readings seem to be in."""
 
     kind: Kind
     at_s: float
     force_n: float
     level_n: float
     rate_n_min: float = 0.0
+    unit: str = ""
 
 
 @dataclass
@@ -81,16 +90,77 @@ class Watch:
     _second: list[float] = field(default_factory=list)
     _seconds: deque[tuple[float, float]] = field(default_factory=lambda: deque(maxlen=_CREEP_S))
     _next_creep: float = -math.inf
+    _jerks: deque[tuple[float, float]] = field(default_factory=lambda: deque(maxlen=40))
+    _right: int = 0
+    _factor: float = 1.0
+    _same: tuple[float, float, int] | None = None
+    _said_frozen: bool = False
 
     def feed(self, at_s: float, force_n: float) -> Alarm | None:
         """A reading: what it gives reason to say, if anything."""
         last = self._last
+        if last and at_s < last[-1][0] - _AHEAD_S:
+            self._clock_back(at_s)
         if last and at_s <= last[-1][0]:
             return None
+        frozen = self._frozen(at_s, force_n)
+        force_n *= self._factor
         last.append((at_s, force_n))
+        if not self._known(force_n):
+            return self._outside(at_s, force_n)
         found = self._rise(at_s, force_n)
         self._settle(at_s)
-        return found or self._outside(at_s, force_n) or self._creep(at_s, force_n)
+        return found or frozen or self._outside(at_s, force_n) or self._creep(at_s, force_n)
+
+    # Whether the cell itself is right
+
+    def _clock_back(self, at_s: float) -> None:
+        """What was read with a clock ahead is forgotten, and every wait that was counted from it."""
+        while self._last and self._last[-1][0] > at_s:
+            self._last.pop()
+        self._from_s, self._next_look = min(self._from_s, at_s), min(self._next_look, at_s)
+        self._raised_s, self._next_creep = min(self._raised_s, at_s), min(self._next_creep, at_s)
+        self._rising_since = None if self._rising_since is None else min(self._rising_since, at_s)
+        self._outside_since = None if self._outside_since is None else min(self._outside_since, at_s)
+        self._same = None
+        self._seconds.clear()
+
+    def _known(self, force_n: float) -> bool:
+        """Whether readings have shown that they are in the unit and the sign that was said: by being what they could be."""
+        if self._right < _RIGHT and any(self._could(force_n, band) for band in self.bands):
+            self._right += 1
+        return self._right >= _RIGHT or not self.bands or self._said_outside
+
+    def _could(self, force_n: float, band: Range) -> bool:
+        return band.low / _UNIT_WITHIN - _SCATTER_N <= force_n <= band.high * _UNIT_WITHIN + _SCATTER_N
+
+    def _other_unit(self, at_s: float) -> Alarm | None:
+        """Readings that fit what is predicted in another unit, or the other way round: taken so from now on, and asked about."""
+        rows = [force for _, force in self._last]
+        read = median(rows)
+        if self._right >= _RIGHT or len(rows) < 20 or abs(read) < 5 * median(abs(one - read) for one in rows):
+            return None
+        for sign in (1.0, -1.0):
+            for unit, factor in [("", 1.0), *UNITS.items(), *((f"1/{unit}", 1 / one) for unit, one in UNITS.items())]:
+                if sign * factor == 1.0 or not any(self._could(sign * factor * read, band) for band in self.bands):
+                    continue
+                self._factor, self._right = sign * factor, _RIGHT
+                self._last.clear()
+                self._level = self._raised = self._rising_since = self._outside_since = None
+                kind: Kind = "unit" if unit else "sign"
+                return Alarm(kind, at_s, sign * factor * read, read, unit=unit)
+        return None
+
+    def _frozen(self, at_s: float, force_n: float) -> Alarm | None:
+        if self._same is None or self._same[1] != force_n:
+            self._same, self._said_frozen = (at_s, force_n, 1), False
+            return None
+        since, force, count = self._same
+        self._same = (since, force, count + 1)
+        if self._said_frozen or at_s - since < _FROZEN_S or count < _FROZEN_ROWS:
+            return None
+        self._said_frozen = True
+        return Alarm("frozen", at_s, force_n * self._factor, force_n, at_s - since)
 
     def expect(self, bands: Sequence[Range], creep_n_min: float | None = None, pull: Range | None = None) -> None:
         """The step has changed, and with it what is predicted. `pull`: what the load pulls, coming up, where it now is: by as much as it pulls
@@ -121,6 +191,7 @@ class Watch:
         if self._raised is not None:
             # Said already: it is over once the force has come down to what is ordinary, and said anew where it rises as far again.
             if force_n <= self._most:
+                self._jerks.append((at_s, max(self._peak, self._raised)))
                 self._raised, self._sum = None, 0.0
                 return None
             now, before = median(force for _, force in list(self._last)[-4:]), self._raised
@@ -132,7 +203,7 @@ class Watch:
             return None
         if self._rising_since is not None:
             self._peak = max(self._peak, force_n)
-            least_s = _LOOK_MOST_S if self._still_rises else _LOOK_S
+            least_s = _STAYS_S if self._jerking(at_s) else _LOOK_MOST_S if self._still_rises else _LOOK_S
             return self._came_to(at_s) if at_s - self._rising_since >= least_s else None
         if self._level is None:
             return self._unsettled(at_s, force_n)
@@ -157,13 +228,20 @@ class Watch:
         now = median(force for _, force in list(self._last)[-4:])
         if now <= level + max(_ALLOWED * self._scatter, _PASSED * (self._peak - level)):
             over = self._peak > _SHOCK * max([level, *(band.high for band in self.bands)])
-            return Alarm("shock", at_s, self._peak, level) if over else None
+            again = self._jerking(at_s)
+            if over:
+                self._jerks.append((at_s, self._peak))
+            return Alarm("shock", at_s, self._peak, level) if over and not again else None
         if self._ordinary(now):
             self._level = None
             self._rose, self._from_s = True, at_s
             return None
         self._raised, self._raised_s = now, at_s
         return Alarm("rise", at_s, now, level)
+
+    def _jerking(self, at_s: float) -> bool:
+        """Whether it came as high before in the last while, and went down again."""
+        return any(at > at_s - _JERKS_S and self._peak < _JERK_NEAR * peak for at, peak in self._jerks)
 
     @property
     def _still_rises(self) -> bool:
@@ -220,6 +298,8 @@ class Watch:
         self._outside_since = self._outside_since if self._outside_since is not None else at_s
         if at_s - self._outside_since < _OUTSIDE_S:
             return None
+        if (other := self._other_unit(at_s)) is not None:
+            return other
         self._said_outside = True
         return Alarm("outside", at_s, median(force for _, force in self._last), low if force_n < low else high)
 

@@ -14,6 +14,18 @@ def alarm_text(along: Along, where: Place, name: str, alarm: Alarm, say: Wording
     now, before = say.force(max(alarm.force_n, 0.0)), say.force(max(alarm.level_n, 0.0))
     if alarm.kind == "silence":
         return f"{name} has said nothing for {alarm.rate_n_min:.1f} s. Cell, its battery or its connection; until it is back, hands and eyes"
+    if alarm.kind == "unit":
+        sent = alarm.unit.removeprefix("1/")
+        way = (
+            f"sent in {sent} as if it were newtons"
+            if not alarm.unit.startswith("1/")
+            else f"sent in newtons as if it were {sent}"
+        )
+        return f"{name} reads as if it were {way}: taken as {now} from now on. Say its unit, or look where it hangs"
+    if alarm.kind == "sign":
+        return f"{name} reads pulls as pushes: taken the other way round, {now}, from now on. Turn it, or say that it reads the other way"
+    if alarm.kind == "frozen":
+        return f"{name} has read {now} to the last digit for {alarm.rate_n_min:.0f} s: it may be frozen. Until it moves again, hands and eyes"
     if alarm.kind == "creep":
         way = "loses" if alarm.rate_n_min < 0 else "takes on"
         return f"{name} {way} {say.force(abs(alarm.rate_n_min))} a minute while nothing moves. As if an anchor crept: mark it, look at its other legs"

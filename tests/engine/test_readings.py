@@ -171,3 +171,70 @@ def test_once_it_has_come_down_a_second_jam_is_said_anew():
     watch = Watch([Range(900, 1000, 1100)])
     force = [1000.0] * 200 + [3000.0] * 60 + [1000.0] * 200 + [3000.0] * 60
     assert [one.kind for tick, each in enumerate(force) if (one := watch.feed(tick / 20, each))] == ["rise", "rise"]
+
+
+# A cell that is not what it was said to be, and a team that pulls by jerks
+
+
+def kinds(watch: Watch, forces: list[float], begins_s: float = 0.0) -> list[tuple[float, str]]:
+    """What is said of readings at twenty a second, with the second at which it is."""
+    rows = [(begins_s + tick / 20, one) for tick, one in enumerate(forces)]
+    return [(at, alarm.kind) for at, one in rows if (alarm := watch.feed(at, one))]
+
+
+def noisy(level_n: float, seconds: float, seed: int = 1) -> list[float]:
+    chance = random.Random(seed)
+    return [level_n + chance.gauss(0, 8) for _ in range(round(20 * seconds))]
+
+
+def tugged(level_n: float, seconds: float) -> list[float]:
+    """A tug a second, each 40 % over what it stands at."""
+    return [
+        one * (1.4 if tick % 20 < 5 else 1.0) for tick, one in enumerate(noisy(level_n, seconds))
+    ]  # fmt: skip
+
+
+def test_tugs_are_said_once_and_a_jam_among_them_at_once():
+    watch = Watch([Range(1100, 1300, 1500)])
+    assert kinds(watch, noisy(1300, 10)) == []
+    said = kinds(watch, tugged(1300, 120), 10.0)
+    assert len(said) <= 4, "two a minute"
+    jam = kinds(watch, noisy(3600, 6), 130.0)
+    assert jam[0][0] < 131 and jam[-1][1] == "rise"
+
+
+@pytest.mark.parametrize("factor", [1 / 1000, 1 / 9.80665, 1 / 4.4482216, 1000.0])
+def test_a_wrong_unit_is_said_within_ten_seconds_and_a_jam_under_it_is_found(factor):
+    watch = Watch([Range(1100, 1300, 1500)])
+    said = kinds(watch, [factor * one for one in noisy(1300, 20)])
+    assert [kind for _, kind in said] == ["unit"] and said[0][0] <= 10
+    jam = kinds(watch, [factor * one for one in noisy(3600, 5)], 20.0)
+    assert [kind for _, kind in jam] == ["rise"] and jam[0][0] < 21.5
+
+
+def test_a_wrong_sign_is_said_and_a_jam_under_it_is_found():
+    watch = Watch([Range(1100, 1300, 1500)])
+    said = kinds(watch, [-one for one in noisy(1300, 20)])
+    assert [kind for _, kind in said] == ["sign"] and said[0][0] <= 10
+    assert [kind for _, kind in kinds(watch, [-one for one in noisy(3600, 5)], 20.0)] == ["rise"]
+
+
+def test_a_jam_is_no_unit_and_a_heavier_load_is_none():
+    for times in (1.5, 2.1, 3.0):
+        watch = Watch([Range(1100, 1300, 1500)])
+        said = [kind for _, kind in kinds(watch, noisy(1300 * times, 20))]
+        assert said[0] == "outside" and set(said) <= {"outside", "rise"}
+
+
+def test_a_frozen_cell_is_said_within_a_minute_and_once():
+    watch = Watch([Range(1100, 1300, 1500)])
+    said = kinds(watch, [*noisy(1300, 10), *[1300.0] * 2400])
+    assert [kind for _, kind in said] == ["frozen"] and said[0][0] <= 10 + 60
+
+
+def test_one_reading_an_hour_ahead_does_not_make_it_deaf():
+    watch = Watch([Range(1100, 1300, 1500)])
+    assert kinds(watch, noisy(1300, 10)) == []
+    assert watch.feed(3610.0, 1300.0) is None
+    assert kinds(watch, noisy(1300, 10), 10.05) == []
+    assert [kind for _, kind in kinds(watch, noisy(3600, 5), 20.1)] == ["rise"]
