@@ -47,6 +47,8 @@ _JERKS_S, _JERK_NEAR, _STAYS_S = 60.0, 1.3, 1.5
 _RIGHT = 10
 UNITS = {"kN": 1000.0, "kgf": 9.80665, "lbf": 4.4482216}
 _UNIT_WITHIN = 1.25
+# Readings that are less than so many times too high may be just that: they are never taken for less on their own.
+_MUCH = 8.0
 # A cell whose last digit has not moved for so long is frozen; a reading so far ahead of the next had a wrong clock.
 _FROZEN_S, _FROZEN_ROWS, _AHEAD_S = 45.0, 100, 5.0
 
@@ -141,7 +143,11 @@ class Watch:
         if self._right >= _RIGHT or len(rows) < 20 or abs(read) < 5 * median(abs(one - read) for one in rows):
             return None
         for sign in (1.0, -1.0):
-            for unit, factor in [("", 1.0), *UNITS.items(), *((f"1/{unit}", 1 / one) for unit, one in UNITS.items())]:
+            for unit, factor in [
+                ("", 1.0),
+                *UNITS.items(),
+                *((f"1/{unit}", 1 / one) for unit, one in UNITS.items() if one > _MUCH),
+            ]:
                 if sign * factor == 1.0 or not any(self._could(sign * factor * read, band) for band in self.bands):
                     continue
                 self._factor, self._right = sign * factor, _RIGHT

@@ -33,7 +33,7 @@ def alarm_text(along: Along, where: Place, name: str, alarm: Alarm, say: Wording
         return f"{name} read a shock of {now}, {before} before. What was caught by it is looked at before it is loaded again"
     if alarm.kind == "outside":
         side = "below" if alarm.force_n < alarm.level_n else "above"
-        return f"{name} stands at {now}, {side} what was worked out ({before}). Friction, weight or rigging is not as planned"
+        return f"{name} stands at {now}, {side} what was worked out ({before}). Friction, weight or rigging is not as planned, or the cell's unit is not as said"
     return f"{name} rose from {before} to {now}. {_like(along, where, alarm, say)}"
 
 
