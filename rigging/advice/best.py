@@ -8,13 +8,16 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Literal
 
+import numpy as np
+
 from rigging.advice.changes import Change, changes
 from rigging.advice.swaps import priced
 from rigging.catalogue import catalogue
-from rigging.document import Plan
+from rigging.document import Feature, Plan
 from rigging.judging.anchors import AnchorState, anchor_states
-from rigging.judging.check import thing_of
+from rigging.judging.check import Check, Line, thing_of
 from rigging.judging.findings import haulers_needed
+from rigging.judging.judged import judge
 from rigging.judging.margins import Part, weakest_of
 from rigging.judging.parts import parts_in_load_order
 from rigging.judging.removal import Standing
@@ -24,6 +27,7 @@ from rigging.lines.solve import LineForces, Solved, Solver, ways_of
 from rigging.lines.states import Moment, moments
 from rigging.quantities.faults import Refused
 from rigging.quantities.ranges import Range
+from rigging.site.features import kind_of, missing_answers, rejected_because
 
 Job = Literal["lowering", "raising"]
 Goal = Literal["margin", "hand", "brake", "haulers", "resets", "singles", "minutes"]
@@ -31,6 +35,10 @@ GOALS: tuple[Goal, ...] = ("margin", "hand", "brake", "haulers", "resets", "sing
 _JOBS: tuple[Job, ...] = ("lowering", "raising")
 # Changes of what the rope runs over or is led by: the lines are laid out anew.
 _LAID_ANEW = frozenset({"edge", "redirect-bend", "straight-back"})
+# What changes a goal by less than this share is no help that anybody would rig for.
+_HELPS = 0.005
+# For the hands or the margin a leader takes few more resets and minutes than now.
+_MORE_RESETS, _MORE_TIME, _MORE_MINUTES = 3, 1.5, 5.0
 # States that are asked for their single points.
 _HOLDING = ("lowering", "raising", "between-hauls")
 
@@ -39,7 +47,7 @@ _HOLDING = ("lowering", "raising", "between-hauls")
 class Effect:
     """What a plan asks and gives: pull at the haulers' hands and at the brake hand, haulers, resets, minutes of hauling, parts
     alone, the weakest part of lowering and raising (None: not known, or that job is not planned), and rope left (negative: it
-    does not reach)."""
+    does not reach). `unknown`: parts of which nobody has said what they hold."""
 
     hand_n: Range | None
     brake_n: Range | None
@@ -49,6 +57,7 @@ class Effect:
     singles: int | None
     weakest: Part | None
     rope_left_m: float | None
+    unknown: int = 0
 
     @property
     def fits(self) -> bool:
@@ -94,18 +103,83 @@ class Best:
     costs: list[Cost]
 
     def ranked(self, goal: Goal) -> list[Tried]:
-        """Changes that help by a goal, most first; among those that help alike, what makes least else worse."""
+        """Changes that help by a goal, most first, none that another betters in everything; what costs many more resets or minutes
+        after what does not. What is put on something that nobody has looked at counts as no help."""
         here = self.now.size(goal)
         gain = [
-            one for one in self.tried if one.effect.fits and one.effect.size(goal) < here - 1e-9 * max(1.0, abs(here))
+            one
+            for one in self.tried
+            if one.effect.fits
+            and one.effect.unknown <= self.now.unknown
+            and one.effect.size(goal) < here - _HELPS * abs(here)
         ]
         return sorted(
-            gain, key=lambda one: (float(f"{one.effect.size(goal):.3g}"), self._worse(one), one.effect.size("hand"))
-        )
+            _undominated(gain),
+            key=lambda one: (
+                self._burden(one, goal), float(f"{one.effect.size(goal):.3g}"), self._worse(one), one.effect.size("hand"),
+            ),
+        )  # fmt: skip
+
+    def _burden(self, one: Tried, goal: Goal) -> bool:
+        """Whether a leader would rather not: for the hands or the margin, but for many more resets or minutes."""
+        if goal in ("resets", "minutes"):
+            return False
+        now, then = self.now, one.effect
+        resets = (then.resets or 0) > 2 * (now.resets or 0) + _MORE_RESETS
+        return resets or (then.minutes or 0.0) > _MORE_TIME * (now.minutes or 0.0) + _MORE_MINUTES
 
     def _worse(self, one: Tried) -> int:
         """How many other things a change makes worse."""
         return sum(one.effect.size(goal) > self.now.size(goal) + 1e-6 for goal in GOALS)
+
+
+def _undominated(tried: list[Tried]) -> list[Tried]:
+    """Those that no other is at least as good as in everything, and better than in something."""
+    sizes = np.array([[one.effect.size(goal) for goal in GOALS] for one in tried]).reshape(len(tried), len(GOALS))
+    sizes = np.where(np.isfinite(sizes), np.round(sizes, 6), 1e12)
+    no_worse = (sizes[:, None] <= sizes[None]).all(axis=2)
+    better = (sizes[:, None] < sizes[None]).any(axis=2)
+    beaten = np.any(no_worse & better, axis=0)
+    return [one for number, one in enumerate(tried) if not beaten[number]]
+
+
+@dataclass(frozen=True)
+class Offered:
+    """Changes to offer, most first, and apart from them those that bring a stop which the plan has not, each with what it brings."""
+
+    changes: list[Tried]
+    stopped: list[tuple[Tried, list[Line]]]
+
+
+def offered(plan: Plan, found: Best, goal: Goal, most: int) -> Offered:
+    """The first of the changes that help by a goal, each put in and checked as any plan is."""
+    here = {line.id for line in _stops(plan)}
+    changes: list[Tried] = []
+    stopped: list[tuple[Tried, list[Line]]] = []
+    for one in found.ranked(goal):
+        if len(changes) >= most or len(changes) + len(stopped) >= 2 * most:
+            break
+        brings = [line for line in _stops(one.change.plan) if line.id not in here]
+        if brings:
+            stopped.append((one, brings))
+        else:
+            changes.append(one)
+    return Offered(changes, stopped)
+
+
+def _stops(plan: Plan) -> list[Line]:
+    return [line for line in Check(judge(plan)).lines if line.found.level == "stop"]
+
+
+def to_inspect(plan: Plan) -> list[Feature]:
+    """Features that could be tied to, were they inspected."""
+    tied = {leg.feature for anchor in plan.anchors for leg in anchor.arrangement.legs}
+    return [
+        one
+        for one in plan.features
+        if one.id not in tied and one.verdict != "reject" and not rejected_because(one) and not kind_of(one).pushes
+        and one.rating_n is None and missing_answers(one)
+    ]  # fmt: skip
 
 
 def _off(brake: Range) -> float:
@@ -135,6 +209,7 @@ class _Seen:
     jobs: dict[Job, Solved]
     weakest: dict[Job, Part | None]
     singles: int | None
+    unknown: dict[Job, int]
 
 
 def effect_of(plan: Plan) -> Effect:
@@ -157,8 +232,9 @@ class _Trial:
         self.solver = Solver(plan, self.ways)
         self.jobs = _solved(self.solver, plan, _JOBS)
         self.anchors = anchor_states(plan, self.jobs.values())
-        weakest = {job: self._weakest(plan, one, self.anchors) for job, one in self.jobs.items()}
-        self.here = _Seen(self.jobs, weakest, singles_of(self.solver, plan))
+        weighed = {job: self._weakest(plan, one, self.anchors) for job, one in self.jobs.items()}
+        weakest, unknown = _parted(weighed)
+        self.here = _Seen(self.jobs, weakest, singles_of(self.solver, plan), unknown)
 
     def now(self) -> Effect:
         """What the plan asks and gives as it is."""
@@ -212,17 +288,17 @@ class _Trial:
         self, number: int, change: Change, jobs: dict[Job, Solved], pulled: dict[tuple[str, str], AnchorState]
     ) -> Effect:
         plan, both = change.plan, {**self.here.jobs, **jobs}
-        weakest = dict(self.here.weakest)
+        weakest, unknown = dict(self.here.weakest), dict(self.here.unknown)
         if change.anchors:
             states = self._other_anchors(change, both)
-            weakest = {job: self._weakest(plan, one, states) for job, one in both.items()}
+            weakest, unknown = _parted({job: self._weakest(plan, one, states) for job, one in both.items()})
         else:
             for job, one in jobs.items():
-                weakest[job] = self._weakest(plan, _named(one, f"{job}@{number}"), pulled)
+                weakest[job], unknown[job] = self._weakest(plan, _named(one, f"{job}@{number}"), pulled)
         singles = self.here.singles
         if "holding" in change.touches:
             singles = singles_of(Solver(plan, ways_of(plan)), plan)
-        return self._told(plan, _Seen(both, weakest, singles))
+        return self._told(plan, _Seen(both, weakest, singles, unknown))
 
     def _other_anchors(self, change: Change, both: dict[Job, Solved]) -> dict[tuple[str, str], AnchorState]:
         """The anchors that a change rigs otherwise, worked out; where no pull changed, the rest as they were."""
@@ -230,8 +306,12 @@ class _Trial:
         found = anchor_states(change.plan, both.values(), None if whole else change.anchors)
         return found if whole else {**self.anchors, **found}
 
-    def _weakest(self, plan: Plan, solved: Solved, anchors: dict[tuple[str, str], AnchorState]) -> Part | None:
-        return weakest_of(parts_in_load_order(plan, solved, anchors))
+    def _weakest(
+        self, plan: Plan, solved: Solved, anchors: dict[tuple[str, str], AnchorState]
+    ) -> tuple[Part | None, int]:
+        """The weakest part of a job, and how many of its parts are not known."""
+        parts = parts_in_load_order(plan, solved, anchors)
+        return weakest_of(parts), sum(one.verdict == "unknown" for one in parts)
 
     def _told(self, plan: Plan, seen: _Seen) -> Effect:
         raising = seen.jobs["raising"].lines[0] if "raising" in seen.jobs else None
@@ -243,7 +323,7 @@ class _Trial:
         return Effect(
             hand, max(brakes, key=lambda one: one.high, default=None),
             haulers_needed(hand.high, plan.team.sustained_n) if hand else None, resets, minutes, seen.singles,
-            min(parts, key=_share, default=None), _left_m(plan, raising) if raising else None,
+            min(parts, key=_share, default=None), _left_m(plan, raising) if raising else None, sum(seen.unknown.values()),
         )  # fmt: skip
 
     def _costs(self) -> Iterator[Cost]:
@@ -256,6 +336,10 @@ class _Trial:
             Cost(line.rig.crossings[id], line.rig.line.id, price.cost_n.expected) for id, price in priced(line).items()
         ]
         yield from sorted(found, key=lambda one: -one.hand_n)
+
+
+def _parted(weighed: dict[Job, tuple[Part | None, int]]) -> tuple[dict[Job, Part | None], dict[Job, int]]:
+    return {job: one for job, (one, _) in weighed.items()}, {job: count for job, (_, count) in weighed.items()}
 
 
 def _named(solved: Solved, id: str) -> Solved:

@@ -3,19 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict
 
-from rigging.advice.best import GOALS, Best, Effect, Goal, Tried
+from rigging.advice.best import GOALS, Best, Effect, Goal, Tried, offered, to_inspect
 from rigging.advice.best import best as tried_out
 from rigging.advice.one_pulley import one_pulley
 from rigging.catalogue import catalogue
 from rigging.document import Plan
+from rigging.judging.check import Line
 from rigging.lines.states import hauling_line
 from rigging.quantities.units import Wording
 from rigging.telling.check import EditOut
+from rigging.telling.found_words import told as told_of
 from rigging.telling.words import line_name, lower_first, short_name
 
 GOAL_NAMES: dict[Goal, str] = {
@@ -37,7 +39,7 @@ class Outcome:
 
 @dataclass(slots=True)
 class ChangeReport:
-    """A change: what, its edits, what it does here, and the line for the log."""
+    """A change: what, its edits, what it does here, the line for the log, and the stops that it would bring."""
 
     id: str
     text: str
@@ -45,6 +47,7 @@ class ChangeReport:
     outcomes: list[Outcome]
     edits: list[EditOut]
     log: str
+    brings: list[str] = field(default_factory=list)
 
 
 @dataclass(slots=True)
@@ -57,7 +60,8 @@ class FrictionCost:
 
 
 class BestReport(BaseModel):
-    """Changes that help by one goal, most first; how many were tried; what each part costs."""
+    """Changes that help by one goal, most first, and apart those that would bring a stop; how many were tried; what could help once
+    it is inspected; what each part costs."""
 
     model_config = ConfigDict(frozen=True, defer_build=True)
 
@@ -67,6 +71,8 @@ class BestReport(BaseModel):
     tried: int
     helping: int
     changes: list[ChangeReport]
+    stopped: list[ChangeReport]
+    inspect: list[str]
     costs: list[FrictionCost]
     one_pulley: list[str]
 
@@ -80,15 +86,18 @@ def best_report(plan: Plan, goal: Goal = "margin", most: int = 12, say: Wording 
         If the plan can not be laid out.
     """
     say, found = say or Wording(), tried_out(plan)
-    ranked = found.ranked(goal)
+    ranked, offer = found.ranked(goal), offered(plan, found, goal, most)
     return BestReport(
         goal=goal, goals=GOAL_NAMES, now=value_text(found.now, goal, plan, say), tried=len(found.tried) + found.refused, helping=len(ranked),
-        changes=[_change(one, found, goal, plan, say) for one in ranked[:most]], costs=_costs(found, say),
+        changes=[_change(one, found, goal, plan, say, []) for one in offer.changes],
+        stopped=[_change(one, found, goal, plan, say, lines) for one, lines in offer.stopped],
+        inspect=[f"{one.name}: not inspected yet; what it holds could be counted on once it is." for one in to_inspect(plan)],
+        costs=_costs(found, say),
         one_pulley=_one_pulley(plan),
     )  # fmt: skip
 
 
-def _change(one: Tried, found: Best, goal: Goal, plan: Plan, say: Wording) -> ChangeReport:
+def _change(one: Tried, found: Best, goal: Goal, plan: Plan, say: Wording, lines: list[Line]) -> ChangeReport:
     text = change_text(one.change.kind, one.change.values, plan)
     outcomes = [_outcome(each, found.now, one, plan, say) for each in GOALS]
     told = [row for row in outcomes if row.better != "same" or row.goal == goal]
@@ -96,7 +105,9 @@ def _change(one: Tried, found: Best, goal: Goal, plan: Plan, say: Wording) -> Ch
     log = f"{text}: {lower_first(GOAL_NAMES[goal])} {gain}"
     edits = [EditOut(e.op, e.path, e.value) for e in one.change.edits]
     id = ";".join(f"{e.path}={e.value if isinstance(e.value, str | int | float) else text}" for e in one.change.edits)
-    return ChangeReport(id, text, gain, told, edits, log)
+    return ChangeReport(
+        id, text, gain, [*told], edits, log, [told_of(line.found, one.change.plan, say)[0] for line in lines]
+    )
 
 
 def _outcome(goal: Goal, now: Effect, one: Tried, plan: Plan, say: Wording) -> Outcome:

@@ -99,6 +99,34 @@ export function BuysMost({ open, lowers, onClose, onMade }: Props) {
             ))}
           </ol>
           {found.changes.length ? null : <p className="px-4 py-1">No single change helps by this.</p>}
+          {found.stopped.length ? (
+            <>
+              <h3 className="px-4 pt-3 font-semibold">It would help, but bring a stop</h3>
+              <ul aria-label="Changes that would bring a stop">
+                {found.stopped.map((change) => (
+                  <li key={change.id} className="border-b border-line px-4 py-1.5">
+                    <p className="text-[17px] leading-tight font-semibold">{change.text}</p>
+                    <p className="text-[16px] text-over">{unbroken(change.gain)}</p>
+                    {change.brings.map((text) => (
+                      <p key={text} className="font-label text-[15px] font-semibold text-over">
+                        ◆ {text}
+                      </p>
+                    ))}
+                  </li>
+                ))}
+              </ul>
+            </>
+          ) : null}
+          {found.inspect.length ? (
+            <>
+              <h3 className="px-4 pt-3 font-semibold">To inspect</h3>
+              <ul className="px-4 font-label text-[16px]">
+                {found.inspect.map((text) => (
+                  <li key={text}>{text}</li>
+                ))}
+              </ul>
+            </>
+          ) : null}
           {found.costs.length ? (
             <>
               <h3 className="px-4 pt-3 font-semibold">What each part costs now</h3>
