@@ -15,7 +15,7 @@ from rigging.judging.frames import is_frame
 from rigging.judging.margins import Part, weakest_of
 from rigging.lines.catch import Caught, passes_test
 from rigging.lines.lengths import Budget
-from rigging.lines.parts import at_ratchet, edge_crossing, minded, open_bends, passed_on
+from rigging.lines.parts import at_ratchet, edge_crossings, minded, open_bends, passed_on
 from rigging.lines.planning import PLANNING
 from rigging.lines.rig import anchor_node
 from rigging.lines.solve import LineForces, Solved
@@ -117,7 +117,7 @@ def _raise(plan: Plan, line: LineForces, gives: Advantage, way: LineWay) -> Iter
 
 
 def _edge_factor(plan: Plan, way: RopeWay) -> float:
-    return 1 / math.prod(passed_on(edge_crossing(turn, "", plan)).expected for turn in way.turns)
+    return 1 / math.prod(passed_on(one).expected for one in edge_crossings(way.turns, plan))
 
 
 def _straight_pull(plan: Plan, haul: Haul, gives: Advantage) -> Iterator[Found]:

@@ -10,7 +10,7 @@ from dataclasses import dataclass, field, replace
 from rigging.catalogue import Led, catalogue
 from rigging.catalogue.haul import HAND, HaulSystem, bends
 from rigging.document import Haul, Line, Plan
-from rigging.lines.parts import Crossing, bend_crossing, device_crossing, edge_crossing, minded, passed_on
+from rigging.lines.parts import Crossing, bend_crossing, device_crossing, edge_crossings, minded, passed_on
 from rigging.lines.rig import LOAD, OPEN_M, LineRig, Mode, Rig, anchor_node
 from rigging.lines.way import LineWay, place_of
 from rigging.mechanics.network import Node, NodeKind, Pass, Rope
@@ -38,6 +38,7 @@ class _Layout:
         points = self.way.points
         self.anchor(self.line.anchor)
         count = len(self.way.redirects)
+        edges = edge_crossings(self.way.over.turns, self.plan, lambda number: self.name(f"edge:{number}"))
         for index, at in enumerate(points[1:-1], start=1):
             if index <= count:
                 id = self.name(f"redirect:{index}")
@@ -49,7 +50,7 @@ class _Layout:
                 number = index - count
                 id = self.name(f"edge:{number}")
                 self.nodes[id] = Node(id, "edge", at)
-                self.corners[id] = edge_crossing(self.way.over.turns[number - 1], id, self.plan)
+                self.corners[id] = edges[number - 1]
         self.nodes[LOAD] = Node(LOAD, "load", points[-1], unit(minus(points[-2], points[-1])))
 
     def name(self, part: str) -> str:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -53,10 +53,32 @@ def rule_of(crossing: Crossing) -> Callable[[float], float]:
     return rules[crossing.symbol]
 
 
-def edge_crossing(turn: Turn, id: str, plan: Plan) -> Crossing:
-    """What the rope meets at a corner of its way: the protection, else the edge's surface, else the ground's."""
+# What snow is where the rope has not bitten into it.
+_UNBITTEN = "snow-firm"
+
+
+def edge_crossings(turns: Sequence[Turn], plan: Plan, named: Callable[[int], str] = str) -> list[Crossing]:
+    """What the rope meets at the corners of its way, each with its id by `named` (counted from 1). Snow that it has bitten into is one
+    place: an edge that was entered so, else the ground's sharpest corner; at its other kinks it lies on firm snow."""
+    bites = [
+        number for number, turn in enumerate(turns) if catalogue().surfaces[_surface(turn, plan)].friction[0] == "k"
+    ]
+    entered = [number for number in bites if turns[number].edge]
+    lip = entered or [max(bites, key=lambda number: turns[number].turn_rad, default=-1)]
+    return [
+        _edge_crossing(turn, named(number + 1), plan, number not in bites or number in lip)
+        for number, turn in enumerate(turns)
+    ]
+
+
+def _surface(turn: Turn, plan: Plan) -> str:
+    """The protection, else the edge's surface, else the ground's."""
+    return (turn.edge.protection or turn.edge.surface) if turn.edge else plan.site.surface
+
+
+def _edge_crossing(turn: Turn, id: str, plan: Plan, there: bool) -> Crossing:
     edge = turn.edge
-    surface = catalogue().surfaces[(edge.protection or edge.surface) if edge else plan.site.surface]
+    surface = catalogue().surfaces[_surface(turn, plan) if there else _UNBITTEN]
     name = edge.name if edge else "Ground, no edge entered"
     symbol, quantity = surface.friction
     found = plan.found_of("edge", surface.id, name)

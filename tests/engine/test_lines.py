@@ -6,12 +6,13 @@ import pytest
 
 from rigging.document import Plan
 from rigging.document.edits import Edit, plan_edited
+from rigging.judging.judged import judge
 from rigging.quantities.faults import Refused, faults_of
 from rigging.site.load import GRAVITY
 from rigging.telling.choices import choices
 from rigging.telling.holding import holding
 from rigging.telling.plan import analyse
-from tests.plans import changed, demo_document, demo_plan, hanging, haul, one_rope_plan
+from tests.plans import changed, demo_document, demo_plan, hanging, haul, one_rope_plan, over_edges
 
 
 def with_belay(plan: Plan, slack_m: float = 0.3, anchor: str = "belay", **belay) -> Plan:
@@ -291,3 +292,13 @@ def test_the_schools_are_never_mixed():
     assert rope["s"].target == 5
     # Behind a ratchet that slips at 8 kN at the most, the rope is held against that, not against the load.
     assert rope["f"].margin.low == pytest.approx(22_000 / 8_000)
+
+
+def test_snow_that_the_rope_has_bitten_into_is_one_place():
+    """A rounded rim of four kinks holds the rope once, at its sharpest; firm snow at the others multiplies by e^(μβ) only."""
+    plan = over_edges(2000, 8, 30, 12, 10, surface="snow-lip", site__edges=[])
+    crossings = judge(plan).states["raising"].lines[0].rig.crossings.values()
+    edges = [one for one in crossings if one.role == "edge"]
+    assert [one.kind for one in edges].count("snow-lip") == 1
+    assert max(edges, key=lambda one: one.turn_rad).kind == "snow-lip"
+    assert {one.symbol for one in edges if one.kind != "snow-lip"} == {"μ"}
