@@ -21,7 +21,7 @@ from rigging.judging.judged import judge
 from rigging.judging.margins import Part, weakest_of
 from rigging.judging.parts import parts_in_load_order
 from rigging.judging.removal import Standing
-from rigging.lines.lengths import haul_rope_m, resets_of
+from rigging.lines.lengths import haul_rope_m, resets_of, stretch_m
 from rigging.lines.parts import Crossing
 from rigging.lines.solve import LineForces, Solved, Solver, ways_of
 from rigging.lines.states import Moment, moments
@@ -318,7 +318,7 @@ class _Trial:
         lowering = seen.jobs.get("lowering")
         brakes = [one.running.hand for one in lowering.lines if one.running] if lowering else []
         hand = raising.running.hand if raising and raising.running else None
-        resets, minutes = _hauling(raising) if raising else (None, None)
+        resets, minutes = _hauling(plan, raising) if raising else (None, None)
         parts = [one for one in seen.weakest.values() if one is not None]
         return Effect(
             hand, max(brakes, key=lambda one: one.high, default=None),
@@ -352,14 +352,15 @@ def _solved(solver: Solver, plan: Plan, jobs: list[Job] | tuple[Job, ...]) -> di
     return {job: one for job, one in found.items() if isinstance(one, Solved)}
 
 
-def _hauling(line: LineForces) -> tuple[int | None, float | None]:
+def _hauling(plan: Plan, line: LineForces) -> tuple[int | None, float | None]:
     """Resets over the whole rise, and the minutes that rope through the hands and resets take."""
     assert line.running is not None
     rise, shelf = line.rig.way.rise_m, catalogue()
-    resets = resets_of(line)
+    resets = resets_of(plan, line)
     if resets is None:
         return None, None
-    seconds = rise * line.running.motion.ideal / shelf.haul_m_per_s + resets * shelf.reset_s
+    through = (rise + stretch_m(plan, line).expected) * line.running.motion.ideal
+    seconds = through / shelf.haul_m_per_s + resets * shelf.reset_s
     return resets, seconds / 60
 
 

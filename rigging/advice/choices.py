@@ -157,7 +157,7 @@ def _hauls(plan: Plan) -> Iterator[Choice]:
             why.append("below-rule")
         yield Choice(
             system.id, system.name, hand_n=line.running.hand, haulers=needed, advantage=line.running.line_advantage,
-            rope_left_m=left, edits=edits, stroke_m=stroke.rise_m if stroke else None, resets=resets_of(line), weakest=weakest, why=tuple(why), rank=(len(system.ropes), sum(map(len, system.ropes)), needed),
+            rope_left_m=left, edits=edits, stroke_m=stroke.rise_m if stroke else None, resets=resets_of(plan, line), weakest=weakest, why=tuple(why), rank=(len(system.ropes), sum(map(len, system.ropes)), needed),
         )  # fmt: skip
 
 

@@ -45,7 +45,7 @@ _TOPICS: dict[str, Topic] = {
                      "cap-defeated", "worse-than-straight", "unsaid", "hardest-place", "damage-in-pull", "rejected", "inspection-rejects", "overridden", "drum-unsaid", "temporary-last"), "margins"),
     **dict.fromkeys(("gives-first", "people-ceiling", "too-few-haulers"), "jam"),
     **dict.fromkeys(("releases", "release-missing", "release-tied", "capture-release"), "release"),
-    **dict.fromkeys(("edge-nobody", "untied", "tied-to-load", "people-below", "below-unsaid", "way-short", "way-long", "way-unsaid",
+    **dict.fromkeys(("edge-nobody", "untied", "tied-to-load", "people-below", "below-unsaid", "way-short", "way-long", "way-unsaid", "no-reset",
                      "way-crossed", "span-low", "span-ground"), "ground"),
     **dict.fromkeys(("bitten", "span-fails", "span-below", "span-slips", "span-unlimited", "frame-tips", "frame-may-tip", "frame-by-guys", "frame-stands", "breaks-first", "crowded", "too-old", "worn"), "margins"),
 }  # fmt: skip

@@ -9,7 +9,7 @@ from rigging.document import Line, Plan
 from rigging.judging.found import Found
 from rigging.judging.pulls import named_by
 from rigging.judging.removal import below_the_load
-from rigging.lines.lengths import stroke_of
+from rigging.lines.lengths import can_be_reset, stroke_of
 from rigging.lines.solve import LineForces
 
 
@@ -92,6 +92,8 @@ def _way(line: LineForces) -> Iterator[Found]:
     values = {"line": id, "through_m": through, "way_m": haul.way_m, "rise_m": rise}
     if found is not None and rise < 0.1:
         yield Found("no-stroke", "stop", f"{id}:haul", values, id)
+    elif found is not None and not can_be_reset(line) and rise < line.rig.way.rise_m - 1e-6:
+        yield Found("no-reset", "stop", f"{id}:haul", {**values, "whole_m": line.rig.way.rise_m}, id)
     elif haul.way_m is None:
         yield Found("way-unsaid", "unknown", f"{id}:hands", values, id)
     elif haul.way_m < through - 1e-6:

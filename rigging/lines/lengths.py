@@ -8,11 +8,12 @@ from typing import Literal
 
 from rigging.catalogue import catalogue
 from rigging.document import Line, Plan
-from rigging.lines.rig import LineRig
+from rigging.lines.rig import LOAD, LineRig
 from rigging.lines.solve import LineForces
 from rigging.lines.way import LineWay
 from rigging.mechanics.motion import Stroke, stroke
 from rigging.mechanics.network import Network
+from rigging.quantities.ranges import Range
 
 _NEXT_TO_NOTHING_M = 0.02
 
@@ -76,12 +77,42 @@ def clearance_of(line: Line) -> float:
     return catalogue().own_clearance_m if line.haul and line.haul.own else catalogue().clearance_m
 
 
-def resets_of(line: LineForces) -> int | None:
-    """How often the system is reset over the whole rise; None where one haul is next to nothing."""
-    found, rise = stroke_of(line), line.rig.way.rise_m
-    if found is None:
+def stretch_m(plan: Plan, line: LineForces) -> Range:
+    """How far the line's own rope gives as the load comes on it, as the load would have risen: Σ T·L/EA over its strands, shared by
+    those that meet at the load. The first haul takes it up before anything lifts."""
+    ea = catalogue().ropes[plan.rope(line.rig.line.rope).kind].ea_n
+    hands = {node.id for node in line.network.of_kind("hands")}
+    at_load, given = 0, [0.0, 0.0, 0.0]
+    for number, (rope, row) in enumerate(zip(line.network.ropes, line.network.strands, strict=True)):
+        if rope.id not in line.rig.main:
+            continue
+        at_load += sum(LOAD in (strand.start, strand.end) for strand in row)
+        for strand in row:
+            if not hands & {strand.start, strand.end}:
+                tension = line.strand(number, strand.index)
+                for place, (newtons, stiff) in enumerate(
+                    ((tension.low, ea.high), (tension.expected, ea.expected), (tension.high, ea.low))
+                ):
+                    given[place] += newtons * strand.length_m / stiff
+    low, expected, high = (one / max(at_load, 1) for one in given)
+    return Range(low, expected, high)
+
+
+def can_be_reset(line: LineForces) -> bool:
+    """Whether anything of the system can be set forward on the rope; a block and tackle reeved to the load can not."""
+    ratchet = f"{line.rig.line.id}:ratchet"
+    return any(node.kind == "grab" and node.id != ratchet for node in line.network.nodes.values())
+
+
+def resets_of(plan: Plan, line: LineForces) -> int | None:
+    """How often the system is reset over the whole rise and what the rope gives first; None where one haul is next to nothing."""
+    found = stroke_of(line)
+    if found is None or not can_be_reset(line):
         return 0
-    return None if found.rise_m < _NEXT_TO_NOTHING_M else max(0, math.ceil(rise / found.rise_m - 1e-9) - 1)
+    if found.rise_m < _NEXT_TO_NOTHING_M:
+        return None
+    rise = line.rig.way.rise_m + stretch_m(plan, line).expected
+    return max(0, math.ceil(rise / found.rise_m - 1e-9) - 1)
 
 
 def stroke_of(line: LineForces) -> Stroke | None:

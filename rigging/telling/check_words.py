@@ -251,6 +251,9 @@ TELL: dict[str, Teller] = {
     "grab-over-edge": lambda v, p, s: (
         f"The haul grab is set {s.length(v['reach_m'])} forward, the first edge is at {s.length(v['first_m'])}: it would go over the edge.",
         "Set it short of the edge."),
+    "no-reset": lambda v, p, s: (
+        f"The system lifts {s.length(v['rise_m'])} until its blocks meet, of {s.length(v['whole_m'])}, and can not be set forward on the rope.",
+        "Longer strands, or a system whose grab is set forward."),
     "no-stroke": lambda v, p, s: (
         f"The haul grab is set so near its stop that one haul lifts {s.length(v['rise_m'])}.", "Set it as far forward as the edge allows."),
     "strands-touch": lambda v, p, s: (
@@ -332,7 +335,7 @@ TRADE = "Common practice, no source"
 SOURCE_IDS: dict[str, str] = {
     "across-gate": "en-12275", "belay-test": "belay-test", "hand-too-much": "hand-grip", "hand-fits": "hand-grip", "may-not-run": "device-runs",
     "too-few-haulers": "hauler-pull", "gives-first": "hauler-pull", "people-ceiling": "people-ceiling", "bare-edge": "edge-mu",
-    "bare-corner": "edge-mu", "short": "rope-tail", "caught": "peak", "leg-goes": "peak", "anchor-fails": "legs", "no-stroke": "clearance",
+    "bare-corner": "edge-mu", "short": "rope-tail", "caught": "peak", "leg-goes": "peak", "anchor-fails": "legs", "no-stroke": "clearance", "no-reset": "clearance",
     "way-short": "virtual-work", "way-long": "virtual-work", "way-unsaid": "virtual-work", "worse-than-straight": "bend-eta", "unsaid": "bend-eta",
     "no-slide": "incline", "hardest-place": "incline", "swing": "incline", "span-below": "cable-sag", "span-slips": "self-locking-slip", "span-unlimited": "self-locking-slip", "frame-tips": "legs", "frame-may-tip": "legs", "frame-by-guys": "legs", "frame-stands": "legs", "bitten": "snow-lip", "too-old": "rope-age", "worn": "rope-wear", "loop-slick": "slick-knots", "cuts": "clamps",
     "wraps-many": "hitch-wraps", "wraps-few": "hitch-wraps", "cord-thick": "hitch-cord", "cord-short": "cord-length", "glazed": "hitch-cord",

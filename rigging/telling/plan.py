@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator
 from dataclasses import replace
 
@@ -16,7 +15,7 @@ from rigging.judging.margins import Part, weakest_of
 from rigging.judging.pulls import lines_on
 from rigging.lines.catch import Caught
 from rigging.lines.compile import reach_m
-from rigging.lines.lengths import Budget, clearance_of, stroke_of
+from rigging.lines.lengths import Budget, clearance_of, resets_of, stretch_m, stroke_of
 from rigging.lines.parts import eta_of, open_bends
 from rigging.lines.rig import LineRig, anchor_node
 from rigging.lines.solve import LineForces, Missing, Solved, Unasked
@@ -304,16 +303,21 @@ class _Telling:
             [symbol("a", "haul system alone", gives.actual, "", "statics")], walk(line)))  # fmt: skip
         risen = trace.figure("rise", exactly(rise), "m", lambda: Told(
             "Rise to the first corner", "rope from load to the first corner", [symbol("L", "whole line", way.length_m, "m", "geometry")]))  # fmt: skip
-        through = trace.figure("through-hands", exactly(rise * running.motion.ideal), "m", lambda: Told(
-            "Rope through the hands", "ideal · rise",
-            [symbol("ideal", "haul distance over load distance", running.motion.ideal, "", "virtual-work"), symbol("rise", "load", rise, "m", "geometry")]))  # fmt: skip
+        gives_m = stretch_m(self.plan, line)
+        stretched = trace.figure("stretch", gives_m, "m", lambda: Told(
+            "What the rope gives as the load comes on", "Σ T·L / EA over its strands",
+            [symbol("EA", "stiffness of the rope", catalogue().ropes[self.plan.rope(line.rig.line.rope).kind].ea_n, "N", "textile-ea")], walk(line)))  # fmt: skip
+        through = trace.figure("through-hands", gives_m.map(lambda more: (rise + more) * running.motion.ideal), "m", lambda: Told(
+            "Rope through the hands", "ideal · (rise + stretch)",
+            [symbol("ideal", "haul distance over load distance", running.motion.ideal, "", "virtual-work"), symbol("rise", "load", rise, "m", "geometry"),
+             symbol("stretch", "taken up before anything lifts", gives_m, "m", "textile-ea")]))  # fmt: skip
         stroke, runs_out = self._stroke(line)
-        strokes = math.ceil(rise / stroke.expected - 1e-9) if stroke and stroke.expected > 0 else None
+        resets = resets_of(self.plan, line) if stroke else None
         return HaulReport(
             line=line.rig.line.id, name=haul.system.name, ideal=gives.ideal, actual=actual, line_actual=on_line,
             haulers_sustained=self._haulers("sustained", self.plan.team.sustained_n, running.hand),
             haulers_heave=self._haulers("heave", self.plan.team.heave_n, running.hand), stroke=stroke, runs_out=runs_out,
-            strokes=strokes, resets=strokes - 1 if strokes else None, rise=risen, through_hands=through, open_bends=open_bends(haul),
+            strokes=None if resets is None else resets + 1, resets=resets, rise=risen, stretch=stretched, through_hands=through, open_bends=open_bends(haul),
         )  # fmt: skip
 
     def _haulers(self, how: str, each_n: float, hand: Range) -> Figure:

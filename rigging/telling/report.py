@@ -176,6 +176,7 @@ class HaulReport:
     strokes: int | None
     resets: int | None
     rise: Figure
+    stretch: Figure
     through_hands: Figure
     open_bends: list[str]
 

@@ -7,6 +7,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from rigging.document import Plan
+from rigging.judging.judged import judge
+from rigging.lines.lengths import stretch_m
+from rigging.telling.check import check
 from rigging.telling.plan import analyse
 from tests.plans import changed, hanging, haul, one_rope_document, one_rope_plan, over_edges
 
@@ -51,7 +54,9 @@ def test_stroke_resets_and_rope_through_the_hands():
     assert found.stroke.expected == pytest.approx(4.1)
     assert (found.strokes, found.resets) == (3, 2)
     assert found.rise.expected == pytest.approx(10)
-    assert found.through_hands.expected == pytest.approx(30)
+    # Three metres for each of rise, and of what the rope gives first.
+    assert found.through_hands.expected == pytest.approx(3 * (10 + found.stretch.expected))
+    assert 0.2 < found.stretch.expected < 0.6
 
 
 def test_reach_entered_shortens_the_stroke():
@@ -92,3 +97,26 @@ def test_a_corner_nobody_entered_is_found_and_said():
     report = analyse(one_rope_plan(site__edges=[]))
     assert [turn.entered for turn in report.lines[0].turns] == [False] * len(report.lines[0].turns)
     assert any(one.id.startswith("bare-corner") and "no edge is entered" in one.text for one in report.findings)
+
+
+def test_the_rope_gives_before_anything_lifts():
+    """37 m of 11 mm low-stretch rope (EA 20 to 60 kN, 49 expected) at 1.5 kN: 1.5·37/49 = 1.13 m, 0.93 to 2.78, by hand."""
+    plan = hanging(1500, site__load_at={"x_m": 0.01, "z_m": -29}, lines__0__haul__reach_m=1.5)
+    line = judge(plan).hauling
+    long = line.rig.way.length_m
+    given = stretch_m(plan, line)
+    shares = [1500 * long / ea for ea in (60_000, 49_033, 20_000)]
+    # What lies in the system gives too, a little.
+    assert given.expected == pytest.approx(shares[1], rel=0.12)
+    assert given.low >= shares[0] * 0.9 and given.high <= shares[2] * 1.25
+    haul = analyse(plan).haul
+    assert haul.stretch.expected == pytest.approx(given.expected)
+    assert haul.through_hands.expected == pytest.approx((haul.rise.expected + given.expected) * haul.ideal)
+
+
+def test_a_block_and_tackle_is_not_reset():
+    """Reeved to the load it lifts until its blocks meet; nothing of it can be set forward."""
+    plan = hanging(1000, lines__0__haul=haul("tackle-4", attached="load", reach_m=3.0))
+    found = {line.id.partition(":")[0]: line for line in check(plan).lines}
+    assert analyse(plan).haul.resets == 0
+    assert found["no-reset"].level == "stop" and "set forward" in found["no-reset"].text

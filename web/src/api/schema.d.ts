@@ -2107,6 +2107,7 @@ export interface components {
             /** Resets */
             resets: number | null;
             rise: components["schemas"]["Figure"];
+            stretch: components["schemas"]["Figure"];
             through_hands: components["schemas"]["Figure"];
             /** Open Bends */
             open_bends: string[];
@@ -4068,7 +4069,8 @@ export interface components {
         };
         /**
          * BestReport
-         * @description Changes that help by one goal, most first; how many were tried; what each part costs.
+         * @description Changes that help by one goal, most first, and apart those that would bring a stop; how many were tried; what could help once
+         *     it is inspected; what each part costs.
          */
         BestReport: {
             /**
@@ -4088,6 +4090,10 @@ export interface components {
             helping: number;
             /** Changes */
             changes: components["schemas"]["ChangeReport"][];
+            /** Stopped */
+            stopped: components["schemas"]["ChangeReport"][];
+            /** Inspect */
+            inspect: string[];
             /** Costs */
             costs: components["schemas"]["FrictionCost"][];
             /** One Pulley */
@@ -4095,7 +4101,7 @@ export interface components {
         };
         /**
          * ChangeReport
-         * @description A change: what, its edits, what it does here, and the line for the log.
+         * @description A change: what, its edits, what it does here, the line for the log, and the stops that it would bring.
          */
         ChangeReport: {
             /** Id */
@@ -4110,6 +4116,8 @@ export interface components {
             edits: components["schemas"]["EditOut"][];
             /** Log */
             log: string;
+            /** Brings */
+            brings?: string[];
         };
         /**
          * FrictionCost
