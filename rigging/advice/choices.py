@@ -14,7 +14,7 @@ from rigging.document.edits import Edit
 from rigging.judging.anchors import anchor_states
 from rigging.judging.margins import Part, weakest_of
 from rigging.judging.parts import parts_in_load_order
-from rigging.lines.catch import Caught, passes_test
+from rigging.lines.catch import Caught, passes_as_expected
 from rigging.lines.every_state import solve
 from rigging.lines.lengths import haul_rope_m, resets_of, stroke_of
 from rigging.lines.solve import Solved, Solver, ways_of
@@ -208,7 +208,7 @@ def _belays(plan: Plan) -> Iterator[Choice]:
         why: list[Why] = []
         if caught.stops_in is None:
             why.append("does-not-stop")
-        if tested and not passes_test(tested):
+        if tested and not passes_as_expected(tested):
             why.append("fails-test")
         if holds == "device" and not catalogue().devices[what].self_locking:
             why.append("hands-hold")

@@ -74,6 +74,12 @@ def passes_test(tested: Arrests) -> bool:
     return stops is not None and stops.high <= TEST_STOP_M and tested.peak_n.high <= TEST_PEAK_N
 
 
+def passes_as_expected(tested: Arrests) -> bool:
+    """Whether it passes with rope and clutch as expected; whether it does wherever they are is said once it is rigged."""
+    stops = tested.stops_in_m
+    return stops is not None and stops.expected <= TEST_STOP_M and tested.peak_n.expected <= TEST_PEAK_N
+
+
 def caught(solver: Solver, moment: Moment, rig: Rig) -> Solved | Missing:
     """The state after `moment.gone` has gone."""
     assert moment.gone is not None and solver.resting is not None

@@ -182,7 +182,7 @@ def test_a_system_is_stacked_on_the_strand_that_was_touched(someone):
     page.get_by_role("button", name="Strand G to hands").click(force=True)
     page.get_by_role("button", name="Stack a 2:1 on this strand").click()
     expect(page.get_by_test_id("answer")).to_contain_text("ideal 6")
-    expect(page.get_by_test_id("before")).to_contain_text("Before, 3:1: advantage 1.9")
+    expect(page.get_by_test_id("before")).to_contain_text("Before, 3:1: advantage 2.0")
 
 
 def test_padding_an_edge_changes_the_pull_at_once(someone):

@@ -107,7 +107,7 @@ export function BuysMost({ open, lowers, onClose, onMade }: Props) {
                   <li key={change.id} className="border-b border-line px-4 py-1.5">
                     <p className="text-[17px] leading-tight font-semibold">{change.text}</p>
                     <p className="text-[16px] text-over">{unbroken(change.gain)}</p>
-                    {change.brings.map((text) => (
+                    {(change.brings ?? []).map((text) => (
                       <p key={text} className="font-label text-[15px] font-semibold text-over">
                         ◆ {text}
                       </p>
