@@ -4,7 +4,7 @@ import math
 import random
 import statistics
 import sys
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -14,7 +14,7 @@ from rigging.lines.whole_way import moved
 from rigging.procedures.compose import composed
 from rigging.quantities.ranges import Range
 from rigging.readings.cell import HERTZ, Cell, Event, Levels, hauling, levels_of
-from rigging.readings.learn import Learner, Lesson, Observed, learn
+from rigging.readings.learn import _SCALE, _SLOPE_RAD, Learner, Lesson, Observed, learn
 from rigging.readings.places import Along, Place, Predictor, place
 from rigging.readings.steady import observed, stretches
 from rigging.readings.watch import Alarm, Watch
@@ -24,6 +24,7 @@ SEEDS, HAULING_S = 200, 600.0
 _BEFORE_S, _CREEP_S = (240.0, 420.0), 180.0
 # At a cell between rope and load, and in the leg that the haul hangs on, hauling reads more than hanging.
 PLACES = ("load", "leg:road:0")
+THREE = ("load", "working-point", "leg:road:0")
 CREEPS = ("leg:main:0", "leg:main:1", "leg:main:2")
 
 
@@ -124,13 +125,21 @@ class Known:
     sharper: list[float] = field(default_factory=list)
 
 
-def learnt(plan: Plan, names: Iterable[str], seeds: range, hauls: int = 3) -> tuple[dict[str, Known], list[Lesson]]:
-    """Days whose friction and weight are drawn anew, cells read at some places over so many hauls and lowers, and what is learnt of it."""
+def learnt(
+    plan: Plan, names: Iterable[str], seeds: range, hauls: int = 3, off: Mapping[str, float] | None = None
+) -> tuple[dict[str, Known], list[Lesson]]:
+    """Days whose friction, weight, slope and cells are drawn anew, cells read at some places over so many hauls and lowers, and what is
+    learnt of it. `off`: a world wider than the learner's own: `scale` of every cell, `slope_deg` and `contact` given outright."""
+    off = off or {}
     learner, found, lessons = Learner(plan), {}, []
     for seed in seeds:
         chance = random.Random(seed)
         truth = {one.id: chance.triangular(one.given.low, one.given.high, one.given.expected) for one in learner.unsure}
-        rows = [row for name in names for row in _day(learner, place(plan, name), truth, chance, hauls)]
+        if "slope_deg" in off and "slope" in truth:
+            truth["slope"] = math.radians(off["slope_deg"]) / _SLOPE_RAD
+        if "contact" in off and "contact" in truth:
+            truth["contact"] = chance.uniform(-off["contact"], off["contact"])
+        rows = [row for name in names for row in _day(learner, place(plan, name), truth, chance, hauls, off)]
         lessons.append(learn(plan, rows))
         for one in lessons[-1].values:
             known = found.setdefault(one.value.id, Known())
@@ -140,8 +149,9 @@ def learnt(plan: Plan, names: Iterable[str], seeds: range, hauls: int = 3) -> tu
 
 
 def _day(
-    learner: Learner, where: Place, truth: dict[str, float], chance: random.Random, hauls: int
+    learner: Learner, where: Place, truth: dict[str, float], chance: random.Random, hauls: int, off: Mapping[str, float]
 ) -> Iterator[Observed]:
+    scale = off.get("scale", math.exp(chance.gauss(0, _SCALE)))
     up, down = (learner.force(where, motion, truth) or 0.0 for motion in ("raising", "lowering"))
     middle = learner.force(where, "still", truth)
     # Hanging, friction leaves it somewhere between going down and coming up.
@@ -156,7 +166,7 @@ def _day(
                 for _ in range(seconds * HERTZ):
                     force = cell.next(moves)  # type: ignore[arg-type]
                     if force is not None:
-                        read.append((cell.at_s, force))
+                        read.append((cell.at_s, scale * force))
         at_s, forces = np.array(read).T
         yield from observed(where, motion, stretches(at_s, forces))  # type: ignore[arg-type]
 
@@ -183,6 +193,23 @@ def _row(where: str, what: str, rates: Rates) -> str:
     return "| " + " | ".join(map(str, cells)) + " |"
 
 
+# Worlds wider than the learner's own, each held for all of its days; the cells' scale is else drawn anew for each cell.
+WIDER: dict[str, dict[str, float]] = {
+    "every cell reads 2 % low": {"scale": 0.98},
+    "every cell reads 2 % high": {"scale": 1.02},
+    "slope 2° flatter than measured": {"slope_deg": -2.0},
+    "slope 2° steeper than measured": {"slope_deg": 2.0},
+    "ground's friction anywhere in its range": {"contact": 1.6},
+}
+
+
+def _wider(plan: Plan, world: str) -> str:
+    known, _ = learnt(plan, THREE, range(SEEDS), off=WIDER[world])
+    inside = [one for each in known.values() for one in each.inside]
+    least = min(sum(each.inside) / len(each.inside) for each in known.values())
+    return f"| {world} | {sum(inside) / len(inside):.0%} | {least:.0%} |"
+
+
 def _narrower(forces: tuple[Range, Range]) -> float:
     before, after = (math.log(one.high / one.low) for one in forces)
     return before / after
@@ -202,7 +229,7 @@ def main() -> None:
         for event in events
     ]
     rows += [_row(name, "creep", creeps(predictor, place(predictor.plan, name), range(SEEDS))) for name in CREEPS]
-    known, lessons = learnt(predictor.plan, ("load", "working-point", "leg:road:0"), range(SEEDS))
+    known, lessons = learnt(predictor.plan, THREE, range(SEEDS))
     values = [
         f"| {id} | {sum(one.inside) / len(one.inside):.0%} | {statistics.median(one.sharper):.1f} |"
         for id, one in known.items()
@@ -228,12 +255,18 @@ falling by half over it: the first pulls at a new place have only the predicted 
 
 ## Friction learnt
 
-{SEEDS} days, the demo's friction and weight drawn anew within the catalogue's ranges for each; cells at the load, at the working point and in the
-leg that the haul hangs on, three hauls and three lowers. The stated range is to hold nine in ten.
+{SEEDS} days, the demo's friction and weight, the ground's friction and slope and the scale of each cell drawn anew within their ranges for each;
+cells at the load, at the working point and in the leg that the haul hangs on, three hauls and three lowers. The stated range is to hold nine in ten.
 
 | value or force | truth inside the stated range | range narrower, times (median) |
 |---|---|---|
 {chr(10).join(values + forces)}
+
+The same in worlds that are off to one side every day, which the learner is not told:
+
+| world | truth inside the stated range, all values | the worst value |
+|---|---|---|
+{chr(10).join(_wider(predictor.plan, world) for world in WIDER)}
 
 What hardly moves a reading stays as wide as it was: an edge whose friction is well known, a pulley in a strand that a carabiner in the same strand
 hides.

@@ -233,6 +233,7 @@ def find_rope(budgets: list[Budget]) -> Iterator[Found]:
                 "missing_m": -budget.left_m,
                 "needed_m": budget.needed_m,
                 "there_m": budget.there_m,
+                "beside_m": budget.beside_m,
             }
             key = budget.job if budget.line == "main" else f"{budget.job}:{budget.line}"
             yield Found("short", "stop", f"{budget.line}:rope", values, key)

@@ -20,7 +20,8 @@ _NEXT_TO_NOTHING_M = 0.02
 
 @dataclass(frozen=True)
 class Budget:
-    """A job's rope: there, needed on the line, kept back, and what has to come from other pieces, in metres."""
+    """A job's rope: there, needed on the line, kept back, what has to come from other pieces, and what another line takes of the same
+    rope at the same time, in metres."""
 
     job: Literal["lower", "raise", "catch"]
     line: str
@@ -28,10 +29,11 @@ class Budget:
     laid_m: float
     tail_m: float
     other_m: float
+    beside_m: float = 0.0
 
     @property
     def needed_m(self) -> float:
-        return self.laid_m + self.tail_m
+        return self.laid_m + self.tail_m + self.beside_m
 
     @property
     def left_m(self) -> float:
@@ -58,17 +60,27 @@ def haul_rope_m(rig: LineRig) -> tuple[float, float]:
 
 
 def budgets(plan: Plan, ways: dict[str, LineWay], hauling: LineForces | None) -> list[Budget]:
-    """What every line's job takes of its rope."""
+    """What every line's job takes of its rope, with what the line at its other end takes of it meanwhile."""
     found = []
+    hauls = hauling.rig.line.id if hauling else ""
+    own, other = haul_rope_m(hauling.rig) if hauling else (0.0, 0.0)
+
+    def lies_m(line: Line) -> float:
+        return ways[line.id].length_m + line.slack_m + line.tail_m
+
     for line in plan.lines:
         there, way = plan.rope(line.rope).length_m, ways[line.id]
+        beside = [one for one in plan.lines if one.rope == line.rope and one is not line]
+        lying = math.fsum(lies_m(one) for one in beside)
+        hauled = math.fsum(own + one.tail_m if one.id == hauls else lies_m(one) for one in beside)
         if line.lowering:
-            found.append(Budget("lower", line.id, there, way.length_m, line.tail_m, 0.0))
+            found.append(Budget("lower", line.id, there, way.length_m, line.tail_m, 0.0, lying))
         elif line.role == "belay":
-            found.append(Budget("catch", line.id, there, way.length_m + line.slack_m, line.tail_m, 0.0))
-        if hauling and hauling.rig.line is line:
-            own, other = haul_rope_m(hauling.rig)
-            found.append(Budget("raise", line.id, there, own, line.tail_m, other))
+            found.append(
+                Budget("catch", line.id, there, way.length_m + line.slack_m, line.tail_m, 0.0, max(lying, hauled))
+            )
+        if line.id == hauls:
+            found.append(Budget("raise", line.id, there, own, line.tail_m, other, lying))
     return found
 
 

@@ -27,7 +27,7 @@ from rigging.mechanics.tension import solve_rows
 from rigging.mechanics.vectors import Array
 from rigging.quantities.ranges import Range, exactly, spanning
 from rigging.readings.places import Motion, Place, Predictor
-from rigging.site.load import pull_n
+from rigging.site.load import Resting, pull_n
 
 # Nine in ten of a normal distribution lie within so many standard deviations.
 _NINETY = 1.6449
@@ -36,6 +36,10 @@ _PICTURE = 0.015
 # Two values that move every reading in the same proportion, as nearly as this, are not told apart, if they move them at all.
 _TOGETHER, _MOVES = 0.98, 0.3
 _STEP = 1e-4
+# A doubt of the picture, in standard deviations: nine in ten lie within these.
+_DOUBT = Range(-_NINETY, 0.0, _NINETY)
+# What a cell's scale is off by, as a share, and how far ground that was measured by eye may be off: one standard deviation.
+_SCALE, _SLOPE_RAD = 0.014, math.radians(1.7)
 # Less than this tells more of the cell than of the rig.
 _LEAST_N = 50.0
 
@@ -60,7 +64,7 @@ class Observed:
 class Unsure:
     """A value that the plan is unsure of, as the catalogue or the leader gave it."""
 
-    of: Literal["edge", "bend", "device", "load"]
+    of: Literal["edge", "bend", "device", "load", "contact", "slope", "cell"]
     kind: str
     name: str
     symbol: str
@@ -74,11 +78,20 @@ class Unsure:
     def _passes(self) -> bool:
         return self.symbol in ("η", "k")
 
+    @property
+    def doubt(self) -> bool:
+        """Whether it is a doubt of the picture, in standard deviations, and no value that a plan keeps."""
+        return self.symbol == "z"
+
     def inward(self, value: float) -> float:
         """The logarithm of a value; of a share that is passed on, that of what is lost of it: it stays below 1."""
+        if self.doubt:
+            return value
         return math.log(-math.log(min(value, 1 - 1e-9))) if self._passes else math.log(value)
 
     def outward(self, x: float) -> float:
+        if self.doubt:
+            return x
         return math.exp(-math.exp(x)) if self._passes else math.exp(x)
 
 
@@ -144,13 +157,24 @@ class Learner:
         resting = self.predictor.solver.resting
         if resting is not None and resting.mass_kg.high > resting.mass_kg.low:
             found["load"] = Unsure("load", "", "", "m", resting.mass_kg)
+        if resting is not None and not resting.hangs:
+            # The ground's friction and steepness are as good as known from no map: one doubt of each, common to all that is read.
+            if resting.mu.high > resting.mu.low:
+                found["contact"] = Unsure("contact", "", "", "z", _DOUBT)
+            found["slope"] = Unsure("slope", "", "", "z", _DOUBT)
         return tuple(found.values())
 
     def force(self, where: Place, motion: Motion, values: dict[str, float]) -> float | None:
         """What a cell reads while the load moves, if the values were these; hanging, friction may help or hurt: the middle of both."""
         if motion == "still":
-            both = [one for way in self.states if (one := self.force(where, way, values)) is not None]  # type: ignore[arg-type]
-            return math.sqrt(math.prod(both)) if len(both) == 2 and min(both) > 0 else None
+            # As the watch expects it: hanging without friction, by what the load then asks for.
+            band = self.predictor.band(where, "still")
+            if band is None or len(self.states) < 2:
+                return None
+            load = self.predictor.solver.resting
+            assert load is not None
+            asked = pull_n(load, load.mass_kg.expected, 0.0, False)
+            return band.expected * self._asked(load, values, 0.0, False) / asked if asked > 0 else None
         solved = self.states.get(motion)
         if solved is None or not solved.lines:
             return None
@@ -180,11 +204,18 @@ class Learner:
             keeps.append(one.eta.expected if crossing is None or value is None else rule_of(crossing)(value))
         tensions, gains = solve_rows(line.network, running.motion, np.array([keeps]), 1 if running.rising else -1)
         load = self.predictor.solver.load_on(line.rig)
-        mass = values.get("load", load.mass_kg.expected)
-        asked = exactly(pull_n(load, mass, load.mu.expected, running.rising))
+        asked = exactly(self._asked(load, values, None, running.rising))
         same = replace(running, gains=gains, scale=asked)
         levels = np.zeros((1, len(keeps)))
         return LineForces(line.rig, line.network, tensions / gains[:, None], asked, levels, asked, same)
+
+    def _asked(self, load: Resting, values: dict[str, float], mu: float | None, rising: bool) -> float:
+        """What the load asks of the rope, were its mass, its friction on the ground and the ground's slope these."""
+        off, steeper = values.get("contact", 0.0), values.get("slope", 0.0) * _SLOPE_RAD
+        side = load.mu.high - load.mu.expected if off > 0 else load.mu.expected - load.mu.low
+        rubs = max(0.0, load.mu.expected + off / _NINETY * side) if mu is None else mu
+        here = replace(load, slope_rad=load.slope_rad + steeper, lift_rad=load.lift_rad - steeper)
+        return pull_n(here, values.get("load", load.mass_kg.expected), rubs, rising)
 
     def _share(self, where: Place, motion: Motion) -> float:
         """A leg's share of what its anchor bears."""
@@ -206,7 +237,8 @@ class Learner:
 def learn(plan: Plan, observed: Sequence[Observed]) -> Lesson:
     """What readings say of a plan's unsure values."""
     learner = Learner(plan)
-    unsure = learner.unsure
+    places = dict.fromkeys(str(one.where) for one in observed)
+    unsure = (*learner.unsure, *(Unsure("cell", "", name, "z", _DOUBT) for name in places))
     centre = np.array([one.inward(one.given.expected) for one in unsure])
     sides = np.array([_sides(one) for one in unsure]).reshape(len(unsure), 2)
     rows = [one for one in _gathered(observed) if learner.read(one, {}) is not None]
@@ -219,7 +251,7 @@ def learn(plan: Plan, observed: Sequence[Observed]) -> Lesson:
         """How far the readings are from what they should be, and the values from what they were taken for, in standard deviations."""
         now = values(x)
         read = [
-            (math.log(one.force_n) - math.log(learner.read(one, now) or 1.0))
+            (math.log(one.force_n) - _SCALE * now[f"cell:{one.where}"] - math.log(learner.read(one, now) or 1.0))
             / math.hypot(_doubt(learner, one, now), far)
             for one, far in zip(rows, on_the_way, strict=True)
         ]
@@ -236,10 +268,11 @@ def learn(plan: Plan, observed: Sequence[Observed]) -> Lesson:
     learnt = tuple(
         Learnt(one, spanning(*(one.outward(x + step) for step in (-_NINETY * low, 0.0, _NINETY * high))), float(before / (low + high)))
         for one, x, (low, high), before in zip(unsure, best.x, after, sides.sum(axis=1), strict=True)
+        if not one.doubt
     )  # fmt: skip
     spread = sides.mean(axis=1)
     together = tuple(_together(unsure, best.jac[: len(rows)] * spread))
-    return Lesson(learnt, together, _forces(learner, centre, np.diag(spread**2), best.x, doubt))
+    return Lesson(learnt, together, _forces(learner, unsure, centre, np.diag(spread**2), best.x, doubt))
 
 
 def _sides(one: Unsure) -> tuple[float, float]:
@@ -309,12 +342,14 @@ def _together(unsure: Sequence[Unsure], moves: Array) -> list[tuple[Unsure, ...]
             groups.append([int(one)])
         else:
             alike.append(int(one))
-    return [tuple(unsure[one] for one in group) for group in groups if len(group) > 1]
+    named = [tuple(unsure[one] for one in group if not unsure[one].doubt) for group in groups]
+    return [group for group in named if len(group) > 1]
 
 
-def _forces(learner: Learner, centre: Array, prior: Array, best: Array, doubt: Array) -> dict[str, tuple[Range, Range]]:
+def _forces(
+    learner: Learner, unsure: Sequence[Unsure], centre: Array, prior: Array, best: Array, doubt: Array
+) -> dict[str, tuple[Range, Range]]:
     """Forces that a leader asks for, before and after: nine in ten, by the slope of each in the values."""
-    unsure = learner.unsure
 
     def named(x: Array) -> dict[str, float]:
         return {one.id: one.outward(each) for one, each in zip(unsure, x, strict=True)}

@@ -345,12 +345,17 @@ class _Telling:
         there = symbol("length", "rope there", one.there_m, "m", "leader")
         laid = symbol("line", "every strand of the rope, as laid", one.laid_m, "m", "geometry")
         tail = symbol("tail", "kept back at the station", one.tail_m, "m", "rope-tail")
-        figure, job = self.trace.figure, one.job
+        taken = [laid, tail]
+        if one.beside_m:
+            taken.append(
+                symbol("beside", "what the line at the rope's other end takes of it", one.beside_m, "m", "geometry")
+            )
+        less, figure, job = [each.symbol for each in taken], self.trace.figure, one.job
         return RopeBudget(
             job=job, line=one.line,
             length=figure(f"length:{key}", exactly(one.there_m), "m", lambda: Told("Rope there", "length", [there])),
-            needed=figure(f"needed:{key}", exactly(one.needed_m), "m", lambda: Told(f"Rope needed to {job}", "line + tail", [laid, tail])),
-            left=figure(f"left:{key}", exactly(one.left_m), "m", lambda: Told(f"Rope left to {job}", "length − line − tail", [there, laid, tail])),
+            needed=figure(f"needed:{key}", exactly(one.needed_m), "m", lambda: Told(f"Rope needed to {job}", " + ".join(less), taken)),
+            left=figure(f"left:{key}", exactly(one.left_m), "m", lambda: Told(f"Rope left to {job}", " − ".join(["length", *less]), [there, *taken])),
             other=figure(f"other:{key}", exactly(one.other_m), "m", lambda: Told("Rope from other pieces", "strands not of the line's own rope")),
         )  # fmt: skip
 

@@ -13,21 +13,27 @@ from rigging.readings.places import place
 from rigging.readings.steady import stretches
 from rigging.telling.decided import decided
 from tests.plans import demo_plan, over_edges
-from tests.rates import learnt
-
-THREE = ("load", "working-point", "leg:road:0")
+from tests.rates import THREE, WIDER, learnt
 
 
-def test_the_truth_lies_inside_the_stated_range_and_the_ranges_that_matter_at_least_halve():
-    """Twenty-four days; two hundred by `make rates`."""
+def test_the_truth_lies_inside_the_stated_range_and_the_ranges_that_matter_narrow():
+    """Twenty-four days; two hundred by `make rates`. The load hides behind the ground it lies on and behind the cells' own scale."""
     known, lessons = learnt(demo_plan(), THREE, range(500, 524))
     for id, one in known.items():
         assert sum(one.inside) / len(one.inside) >= 0.85, id
-    for name in ("load", "bend:carabiner"):
-        assert np.median(known[name].sharper) >= 2
+    assert np.median(known["bend:carabiner"].sharper) >= 2
+    assert np.median(known["load"].sharper) >= 1.5
     for name in ("hand, raising", "working point, raising"):
         before, after = lessons[0].forces[name]
         assert math.log(before.high / before.low) >= 2 * math.log(after.high / after.low)
+
+
+@pytest.mark.parametrize("world", WIDER)
+def test_in_a_world_wider_than_the_plan_the_truth_still_lies_inside(world):
+    """Cells out of scale, a slope measured by eye, ground that is not what it was taken for: each given outright, none told to the learner."""
+    known, _ = learnt(demo_plan(), THREE, range(700, 712), off=WIDER[world])
+    inside = [one for each in known.values() for one in each.inside]
+    assert sum(inside) / len(inside) >= 0.85
 
 
 def exact(plan: Plan, **off: float) -> list[Observed]:
@@ -76,7 +82,7 @@ def test_what_was_read_under_the_lip_is_learnt_from_as_read_there():
         return next(one for one in learn(plan, rows).values if one.value.of == "load")
 
     there, start = load(read(20.0, runs_m)), load(read(0.0, (0.0, 0.0)))
-    assert there.after.expected == pytest.approx(start.after.expected, rel=0.005)
+    assert there.after.expected == pytest.approx(start.after.expected, rel=0.02)
     assert start.value.given.expected < there.after.expected <= truth["load"]
     # Not known where in a haul of 6 m: learnt less surely. Taken for readings of the start: far too heavy.
     assert load(read(20.0, (15.0, 25.0))).sharper < there.sharper

@@ -10,8 +10,8 @@ from rigging.document import Plan
 from rigging.judging.judged import judge
 from rigging.lines.lengths import stretch_m
 from rigging.telling.check import check
-from rigging.telling.plan import analyse
-from tests.plans import changed, hanging, haul, one_rope_document, one_rope_plan, over_edges
+from rigging.telling.plan import analyse, working_of
+from tests.plans import changed, demo_document, hanging, haul, one_rope_document, one_rope_plan, over_edges
 
 
 def budget(report, job: str):
@@ -120,3 +120,24 @@ def test_a_block_and_tackle_is_not_reset():
     found = {line.id.partition(":")[0]: line for line in check(plan).lines}
     assert analyse(plan).haul.resets == 0
     assert found["no-reset"].level == "stop" and "set forward" in found["no-reset"].text
+
+
+def test_one_rope_that_serves_two_lines_is_counted_once_for_both_together():
+    """Belay on the other end of the main rope: what both take, out of one length; each alone would find it enough."""
+    one = demo_document()
+    main, belay = (next(line for line in one["lines"] if line["role"] == role) for role in ("main", "belay"))
+    apart = analyse(Plan.model_validate(one))
+    belay["rope"], belay["end"] = main["rope"], "other"
+    one["ropes"] = [rope for rope in one["ropes"] if rope["id"] in {line["rope"] for line in one["lines"]}]
+    rope = next(rope for rope in one["ropes"] if rope["id"] == main["rope"])
+    lower, catch = (budget(apart, job).needed.expected for job in ("lower", "catch"))
+    rope["length_m"] = lower + catch - 1
+    together = analyse(Plan.model_validate(one))
+    assert budget(together, "lower").needed.expected == pytest.approx(lower + catch)
+    said = next(found for found in together.findings if found.id == "short:lower")
+    assert "1.0 m short to lower" in said.text and "for the line at its other end" in said.text
+    assert working_of(Plan.model_validate(one), "left:lower").formula == "length − line − tail − beside"
+    # The haul's strands come on top of what the belay takes.
+    assert budget(together, "raise").left.expected == pytest.approx(
+        rope["length_m"] - budget(apart, "raise").needed.expected - catch
+    )
