@@ -136,7 +136,10 @@ def test_one_rope_that_serves_two_lines_is_counted_once_for_both_together():
     assert budget(together, "lower").needed.expected == pytest.approx(lower + catch)
     said = next(found for found in together.findings if found.id == "short:lower")
     assert "1.0 m short to lower" in said.text and "for the line at its other end" in said.text
-    assert working_of(Plan.model_validate(one), "left:lower").formula == "length − line − tail − beside"
+    assert (
+        working_of(Plan.model_validate(one), budget(together, "lower").left.working).formula
+        == "length − line − tail − beside"
+    )
     # The haul's strands come on top of what the belay takes.
     assert budget(together, "raise").left.expected == pytest.approx(
         rope["length_m"] - budget(apart, "raise").needed.expected - catch
