@@ -2,7 +2,8 @@
 
 A step worked is a few states of the rig; in each of them every part's force is known as a range. Where a cell read on the same line, the forces
 of all its parts go with what it read: the network of a line is linear in what drives it (weight, or the hands on a load that is stuck), so a part
-that was worked out at half of the cell's place carried half of what was read there, in the low, the expected and the high case alike.
+that was worked out at half of the cell's place carried half of what was read there. How a part stands to the cell's place is taken with the load
+exactly known: what is left of both ranges is friction, and the part carried no less than its least to the place's most, no more than the reverse.
 """
 
 from __future__ import annotations
@@ -26,7 +27,7 @@ from rigging.lines.tension_line import along_line
 from rigging.lines.whole_way import moved
 from rigging.procedures.operation import Operation, Planned
 from rigging.quantities.faults import Refused
-from rigging.quantities.ranges import Range
+from rigging.quantities.ranges import Range, exactly
 from rigging.readings.places import Place, Predictor
 
 Kind = Literal["rope", "sling", "hitch", "connector", "device"]
@@ -158,10 +159,16 @@ class _Rig:
     """The states of one plan, and their parts."""
 
     plan: Plan
+    ratios: bool = False
 
     @cached_property
     def predictor(self) -> Predictor:
-        return Predictor(self.plan)
+        return Predictor(self.plan, self.ratios)
+
+    @cached_property
+    def known(self) -> _Rig:
+        """The same rig with the load exactly known."""
+        return _Rig(self.plan, True)
 
     @cached_property
     def _parts(self) -> dict[str, list[Part]]:
@@ -283,16 +290,18 @@ class _Rig:
         return predicted, False, shock
 
     def _as_read(self, state: str, where: Place, read: Read, part: Part) -> Range | None:
-        there = self.predictor.at(where, state)
-        if there is None or there.low <= _BEARS_N:
+        there = self.known.predictor.at(where, state)
+        force = next((one.force_n for one in self.known.parts(state) if one.id == part.id), None)
+        if there is None or force is None or there.low <= _BEARS_N:
             return None
-        pairs = zip(
-            (part.force_n.low, part.force_n.expected, part.force_n.high),
-            (there.low, there.expected, there.high),
-            strict=True,
+        if force == there:
+            return exactly(read.peak_n)
+        return Range(
+            *(
+                read.peak_n * one
+                for one in (force.low / there.high, force.expected / there.expected, force.high / there.low)
+            )
         )
-        cases = [read.peak_n * force / at for force, at in pairs]
-        return Range(min(cases), cases[1], max(cases))
 
     def _covers(self, solved: Solved, where: Place, part: Part) -> bool:
         """Whether a part's force goes with what is read at a place: a leg's own parts, else all of the line and its anchors."""

@@ -24,7 +24,7 @@ from rigging.mechanics.tension import corner_rows, strand_ways
 from rigging.mechanics.vectors import Array
 from rigging.quantities.faults import Fault, Refused
 from rigging.quantities.ranges import Range, exactly
-from rigging.site.load import Resting, pull_n, resting
+from rigging.site.load import GRAVITY, Resting, pull_n, resting
 
 # As many strands at one anchor can each be at either end by itself.
 _BOXED = 10
@@ -260,10 +260,11 @@ def ways_of(plan: Plan) -> dict[str, LineWay]:
 
 
 class Solver:
-    """Solves the states of one plan. Lines that do the same in several states are compiled and solved once."""
+    """Solves the states of one plan. Lines that do the same in several states are compiled and solved once. `ratios`: every line under
+    the load's whole weight, exactly, so that what is left in ranges is how forces of one line stand to each other."""
 
-    def __init__(self, plan: Plan, ways: dict[str, LineWay]):
-        self.plan, self.ways = plan, ways
+    def __init__(self, plan: Plan, ways: dict[str, LineWay], ratios: bool = False):
+        self.plan, self.ways, self.ratios = plan, ways, ratios
         self._rigs: dict[tuple[str, Mode], LineRig] = {}
         self._motions: dict[tuple[str, Mode], Motion] = {}
         self._forces: dict[tuple[str, Mode, str, float], LineForces] = {}
@@ -312,7 +313,7 @@ class Solver:
         motion, load, team = self._motions[key], self.load_on(rig), self.plan.team
         rising, driven = moment.solving != "lowering", moment.solving == "jammed"
         levels, tensions, gains = corner_rows(network, motion, 1 if rising else -1, driven)
-        scale = exactly(team.haulers * team.heave_n) if driven else asks_n(load, share, rising)
+        scale = exactly(team.haulers * team.heave_n) if driven else self._asked(load) or asks_n(load, share, rising)
         running = Running(motion, gains, rising, driven, scale)
         rows = tensions if driven else tensions / gains[:, None]
         at_load = bounded(gains, scale) if driven else scale
@@ -320,13 +321,16 @@ class Solver:
 
     def _held(self, rig: LineRig, share: Range) -> LineForces:
         load, network = self.load_on(rig), rig.network
-        pull = Range(
+        pull = self._asked(load) or Range(
             share.low * pull_n(load, load.mass_kg.low, load.mu.high, False),
             share.expected * pull_n(load, load.mass_kg.expected, 0.0, False),
             share.high * pull_n(load, load.mass_kg.high, load.mu.high, True),
         )
         found = least_and_most(network, pull)
         return LineForces(rig, network, found.rows, found.scale, found.levels, pull, passed=found.passed)
+
+    def _asked(self, load: Resting) -> Range | None:
+        return exactly(load.mass_kg.expected * GRAVITY) if self.ratios else None
 
     def load_on(self, rig: LineRig) -> Resting:
         """The load as this line's rope meets it."""

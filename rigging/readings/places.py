@@ -69,11 +69,11 @@ def places(plan: Plan) -> dict[str, str]:
 
 
 class Predictor:
-    """What cells should read in the states of one plan."""
+    """What cells should read in the states of one plan. `ratios`: as the solver's."""
 
-    def __init__(self, plan: Plan):
+    def __init__(self, plan: Plan, ratios: bool = False):
         self.plan = plan
-        self.solver = Solver(plan, ways_of(plan))
+        self.solver = Solver(plan, ways_of(plan), ratios)
         self.moments = {one.id: one for one in moments(plan)}
         self._solved: dict[str, Solved | None] = {}
         self._at: dict[tuple[Place, str], Range | None] = {}

@@ -1,17 +1,21 @@
 """What gear went through: forces that follow what was read, shocks and age by the limits of common practice (no source)."""
 
+import random
+
 import pytest
 
 from rigging.document import Plan
 from rigging.document.lines import Damage
 from rigging.gear.becomes import becomes, reasons
 from rigging.gear.worn import Done, Read, Worked, together, worked, worn
+from rigging.judging.anchors import anchor_states
 from rigging.judging.parts import parts_in_load_order
 from rigging.lines.tension_line import along_line
 from rigging.lines.whole_way import Travel
 from rigging.procedures.compose import composed
 from rigging.readings.places import Place, Predictor, place
 from rigging.telling.gear import gear_report
+from tests.drawn import drawn_catalogue, drawn_plan
 from tests.plans import demo_document, demo_plan, one_rope_plan
 from tests.reference.test_tension_line import tight_document
 
@@ -59,6 +63,25 @@ def test_the_working_point_carried_in_each_case_what_the_load_did_times_their_ra
     assert (at["load"].low, at["load"].high) == pytest.approx((1150, 1650), abs=6)
     carried = went(plan, load=Read(4500.0))["anchor:main:working-point"].highest_n
     assert (carried.low, carried.high) == pytest.approx((4500 * 1069 / 1145, 4500 * 1771 / 1653), rel=2e-3)
+
+
+@pytest.mark.parametrize("state", ["raising", "lowering"])
+@pytest.mark.parametrize("at", ["load", "working-point"])
+def test_whatever_the_friction_a_part_carried_lies_inside_what_the_reading_says(state, at):
+    """The demo with every input drawn inside its range; told of it is only what a cell reads then."""
+    plan, luck, outside, asked = demo_plan(), random.Random(18), [], 0
+    for _ in range(8):
+        with drawn_catalogue(luck):
+            true = Predictor(drawn_plan(luck, plan))
+            solved, read = true.solved(state), true.at(place(plan, at), state)
+            parts = parts_in_load_order(true.plan, solved, anchor_states(true.plan, [solved]))
+        said = went(plan, (state,), **{at.replace("-", "_"): Read(read.high)})
+        for part in parts:
+            if part.id in said and said[part.id].measured:
+                told, asked = said[part.id].highest_n, asked + 1
+                if not told.low * 0.999 <= part.force_n.high <= told.high * 1.001:
+                    outside.append((part.id, told, part.force_n))
+    assert outside == [] and asked >= 24
 
 
 def test_twice_the_reading_is_twice_the_force_on_every_part_of_the_line():
