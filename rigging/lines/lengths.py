@@ -128,7 +128,7 @@ def resets_of(plan: Plan, line: LineForces) -> int | None:
 
 
 def stroke_of(line: LineForces) -> Stroke | None:
-    """The haul's stroke. The ratchet rides on its strand; it ends no haul."""
+    """The haul's stroke. The ratchet stays in front of its bend; what comes towards that bend stops at it."""
     assert line.running is not None
     of = line.rig.line
     return stroke(line.network, line.running.motion, clearance_of(of), frozenset({f"{of.id}:ratchet"}))

@@ -105,8 +105,8 @@ class Stroke:
 def stroke(network: Network, motion: Motion, clearance_m: float, rides: frozenset[str] = frozenset()) -> Stroke | None:
     """The haul until the first two nodes meet, None where nothing runs out.
 
-    `clearance_m` is what hitch, connector and pulley take up between two nodes; `rides` are grabs that are slid along
-    their rope as it comes and end nothing.
+    `clearance_m` is what hitch, connector and pulley take up between two nodes; `rides` are grabs that are kept where they are, just in
+    front of a bend, while their rope comes through: what comes towards the bend stops at them.
     """
     best: Stroke | None = None
     for a, b, long, rate in _between(network, motion, rides):
@@ -118,7 +118,8 @@ def stroke(network: Network, motion: Motion, clearance_m: float, rides: frozense
 
 
 def _between(network: Network, motion: Motion, rides: frozenset[str]) -> list[tuple[str, str, float, float]]:
-    """Every stretch from node to node: its ends, length and growth, those on either side of a riding grab as one."""
+    """Every stretch from node to node: its ends, length and growth; of those on either side of a riding grab the longer, with what both
+    grow by: the other is the place where it is kept."""
     open_ends: dict[str, tuple[str, float, float]] = {}
     found = []
     for row, rates in zip(network.strands, motion.rates, strict=True):
@@ -132,5 +133,6 @@ def _between(network: Network, motion: Motion, rides: frozenset[str]) -> list[tu
             if other is None:
                 open_ends[riding] = (far, strand.length_m, rate)
             else:
-                found.append((other[0], far, other[1] + strand.length_m, other[2] + rate))
+                end, long, _ = max(other, (far, strand.length_m, rate), key=lambda each: each[1])
+                found.append((end, riding, long, other[2] + rate))
     return found
