@@ -39,14 +39,15 @@ function phrases(log: Entry[]): string[] {
 export function DecisionLine({ open, log, field, offer, onRecorded }: Props) {
   const key = `outrigger.decision.${open.plan.id}`;
   const [said, setSaid] = useState<Said>(() => ({ ...NOTHING, ...JSON.parse(sessionStorage.getItem(key) ?? "{}") }));
+  const [typing, setTyping] = useState(false);
   const change = (part: Partial<Said>) => {
     const next = { ...said, ...part };
     sessionStorage.setItem(key, JSON.stringify(next));
     setSaid(next);
   };
   const text = offer?.decision ?? "";
-  // What somebody is typing stays; an earlier offer gives way to the newer one.
-  if (text !== said.offered)
+  // Nothing comes in under somebody's fingers; what they typed stays; an earlier offer gives way to the newer one.
+  if (text !== said.offered && !typing)
     change({
       offered: text,
       decision: said.decision === "" || said.decision === said.offered ? text : said.decision,
@@ -81,6 +82,8 @@ export function DecisionLine({ open, log, field, offer, onRecorded }: Props) {
             value={said.decision}
             disabled={!open.canLog}
             maxLength={2000}
+            onFocus={() => setTyping(true)}
+            onBlur={() => setTyping(false)}
             onChange={(event) => change({ decision: event.target.value })}
           />
         </label>
