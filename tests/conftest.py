@@ -51,20 +51,24 @@ def environment(var: Path, https: bool = False) -> dict[str, str]:
 class Server:
     """The application on a folder of data of its own, in its own process, so that it can be killed and started again.
 
-    A folder without data gets the demo, migrated and loaded once for all of a run's servers and copied from there."""
+    A folder without data gets the demo; where `made_in` is set, migrated and loaded there once for all of a run's servers and copied."""
 
-    made_in: Path
+    made_in: Path | None = None
+
+    @staticmethod
+    def _load(env: dict[str, str]) -> None:
+        for command in (("migrate", "-v0"), ("load_demo",)):
+            manage(env, *command)
 
     @classmethod
-    def loaded(cls) -> Path:
+    def _loaded(cls, made_in: Path) -> Path:
         """The demo's data, made by whoever comes first; the others wait for it."""
-        folder = cls.made_in / "loaded"
-        with (cls.made_in / "loaded.lock").open("w") as lock:
+        folder = made_in / "loaded"
+        with (made_in / "loaded.lock").open("w") as lock:
             fcntl.flock(lock, fcntl.LOCK_EX)
             if not folder.exists():
-                making = cls.made_in / "loading"
-                for command in (("migrate", "-v0"), ("load_demo",)):
-                    manage(environment(making), *command)
+                making = made_in / "loading"
+                cls._load(environment(making))
                 making.rename(folder)
         return folder
 
@@ -78,7 +82,10 @@ class Server:
         self.authority = var / "tls" / "authority.crt"
         self.env = environment(var, https)
         if not (var / "outrigger.sqlite3").exists():
-            shutil.copytree(self.loaded(), var, dirs_exist_ok=True)
+            if self.made_in is None:
+                self._load(self.env)
+            else:
+                shutil.copytree(self._loaded(self.made_in), var, dirs_exist_ok=True)
         self.start()
 
     def manage(self, *arguments: str) -> subprocess.CompletedProcess[str]:

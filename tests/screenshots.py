@@ -36,7 +36,7 @@ def way(leader: Person, shot: Callable[[Page, str], None]) -> None:
     page.get_by_role("list", name="What comes to what").get_by_role("button").first.click()
     shot(page, "way")
     page.keyboard.press("b")
-    page.locator("[data-change]").first.wait_for()
+    page.locator("[data-change]").first.wait_for(timeout=60_000)
     shot(page, "what-buys-most")
     leader.fresh_plan(base=lambda: tight_document(slips="self-locking"))
     page.get_by_role("radio", name="Hold", exact=True).click()
