@@ -6,6 +6,7 @@ import math
 import pytest
 
 from rigging.catalogue import catalogue
+from rigging.document.edits import Edit, plan_edited
 from rigging.judging.judged import judge
 from rigging.lines.catch import TEST_FALL_M, TEST_KG, TEST_ROPE_M, Caught, passes_test
 from rigging.mechanics.dynamics import arrest, arrests
@@ -138,3 +139,13 @@ def test_crowded_at_the_device_it_is_counted():
     rung = next(one for one in analyse(plan).state("held").rungs if one.id == "main:device:connector")
     assert rung.strength.low == pytest.approx(0.3 * 20_000)
     assert rung.margin.low == pytest.approx(6000 / rung.force.high) and rung.verdict == "below"
+
+
+@pytest.mark.parametrize("name", ["munter", "tube"])
+def test_what_is_offered_for_a_hand_that_slips_stops_the_load(name):
+    """Not less slack: what slips under the load's own weight slips however softly it is caught."""
+    plan = demo_plan(lines__1__belay=BELAYS[name])
+    line = next(one for one in check(plan).lines if one.id.startswith("does-not-stop"))
+    assert len(line.mends) == 1
+    mended = plan_edited(plan, [Edit(one.op, one.path, one.value) for one in line.mends[0].edits])
+    assert not any(one.id.startswith("does-not-stop") for one in check(mended).lines)

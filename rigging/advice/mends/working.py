@@ -25,6 +25,7 @@ from rigging.judging.found import Found
 from rigging.quantities.faults import Refused
 
 _SLACK_M = 0.1
+_LOCKS = "self-locking"
 
 
 def _more_friction(found: Found, plan: Plan) -> Iterator[Mend]:
@@ -127,16 +128,23 @@ def _grip_more(found: Found, plan: Plan) -> Iterator[Mend]:
         yield setting(
             "take", f"/lines/{number}/belay/what", "tandem-prusik-8", what=catalogue().hitches["tandem-prusik-8"].name
         )
-    yield from _less_slack(found, plan)
+    if line.belay and line.belay.holds == "device" and line.belay.what != _LOCKS:
+        yield _locking(number)
+    if found.kind != "does-not-stop":
+        # Less slack makes a catch softer; it makes nothing grip that slips under what hangs on it.
+        yield from _less_slack(found, plan)
+
+
+def _locking(number: int) -> Mend:
+    edits = (
+        Edit("replace", f"/lines/{number}/belay/holds", "device"),
+        Edit("replace", f"/lines/{number}/belay/what", _LOCKS),
+    )
+    return Mend("device", edits, {"what": catalogue().devices[_LOCKS].name})
 
 
 def _by_device(found: Found, plan: Plan) -> Iterator[Mend]:
-    number, _ = line_at(plan, line_of(found))
-    edits = (
-        Edit("replace", f"/lines/{number}/belay/holds", "device"),
-        Edit("replace", f"/lines/{number}/belay/what", "self-locking"),
-    )
-    yield Mend("device", edits, {"what": catalogue().devices["self-locking"].name})
+    yield _locking(line_at(plan, line_of(found))[0])
 
 
 def _releasing(found: Found, plan: Plan) -> Iterator[Mend]:
