@@ -14,7 +14,7 @@ from rigging.lines.states import Moment
 from rigging.lines.tied import hitch_hold
 from rigging.mechanics.dynamics import Arrests, arrests
 from rigging.mechanics.holds import bears, drop, route_m
-from rigging.mechanics.network import Pass, Rope
+from rigging.mechanics.network import Rope
 from rigging.quantities.ranges import Range, exactly, times
 from rigging.site.ground import lowest_at
 from rigging.site.load import GRAVITY
@@ -106,7 +106,8 @@ def _arrested(solver: Solver, moment: Moment, left: Rig, by: LineRig, far: float
     network = taut.network
     in_service = _length_m(by)
     weight = asks_n(solver.load_on(by), exactly(1.0), False).map(lambda one: max(one, 1.0))
-    kept = _shares(network.ropes[0].passes)
+    # What each pass passes on, from the load to what holds.
+    kept = [one.eta for one in network.ropes[0].passes]
     # What slips is behind every pass but the one that it is itself.
     before = len(kept) - (clutch is not None and clutch.hand_n is not None)
     slip = None if clutch is None else _over_edges(clutch.slip_n, kept[:before])
@@ -125,11 +126,6 @@ def _arrested(solver: Solver, moment: Moment, left: Rig, by: LineRig, far: float
         moment, left, (forces,), solver.resting, moment.gone or "", by.line.id, far, in_service, found, clutch, clearance,
         tested if belayed else None,
     )  # fmt: skip
-
-
-def _shares(passes: tuple[Pass, ...]) -> list[Range]:
-    """What each pass passes on, from the load to what holds."""
-    return [one.eta for one in passes]
 
 
 def _over_edges(slip_n: Range, kept: list[Range]) -> Range:

@@ -90,8 +90,7 @@ def solve_rows(network: Network, motion: Motion, keeps: Array, direction: Direct
     balance, load = network.once(_balance)
     rows = len(keeps)
     first = _over_first(network, motion, keeps, direction)
-    starts = np.cumsum([0, *(len(row) for row in network.strands[:-1])])
-    matrix = np.add.reduceat(balance[None] * first[:, None, :], starts, axis=2)
+    matrix = np.add.reduceat(balance[None] * first[:, None, :], network.starts, axis=2)
     right = np.zeros((rows, len(balance), 1))
     right[:, -1] = 1.0
     try:
