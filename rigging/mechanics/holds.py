@@ -32,6 +32,7 @@ if TYPE_CHECKING:
 Kind = Literal["anchor", "edge", "grab", "block", "load", "hands"]
 FREE = frozenset({"grab", "block", "load"})
 HANDS = "hands"
+FAST = frozenset({"anchor", HANDS})
 # A constraint with more room than this at the optimum is idle: without it the optimum is the same.
 _IDLE_M = 1e-4
 _BEARS = 1e-4
@@ -143,6 +144,15 @@ class Lying:
         held = any(self.kinds[end] == HANDS for piece in self.pieces for end in piece.ends)
         return (*(piece.id for piece in self.pieces), *nodes, *([HANDS] if held else []))
 
+    @cached_property
+    def bearing(self) -> tuple[Piece, ...]:
+        """The pieces that can hold anything.
+
+        Passes and edges only lead. A piece whose end is loose (at a free node with nothing else on it) holds nothing, nor
+        do pieces that hang together through free nodes with no end tied at an anchor or held by hands.
+        """
+        return _bearing(self)
+
     def without(self, part: str) -> Lying:
         """The same with a part taken away: a piece cut, hands off, an anchor gone, a grab slipped, a block broken."""
         if part == HANDS:
@@ -201,42 +211,30 @@ def route_m(at: dict[str, Point3], route: Iterable[str]) -> float:
     return math.fsum(math.dist(at[a], at[b]) for a, b in itertools.pairwise(route))
 
 
-def bearing(rig: Lying) -> tuple[Piece, ...]:
-    """The pieces that can hold anything.
-
-    Passes and edges only lead. A piece whose end is loose (at a free node with nothing else on it) holds nothing, nor
-    do pieces that hang together through free nodes with no end tied at an anchor or held by hands.
-    """
+def _bearing(rig: Lying) -> tuple[Piece, ...]:
     pieces = list(rig.pieces)
+    loose = {name for name, kind in rig.kinds.items() if kind in FREE and name != rig.load}
     while True:
         touched = Counter(name for piece in pieces for name in piece.route)
-        tight = [p for p in pieces if not any(_loose(rig, end) and touched[end] < 2 for end in p.ends)]
-        tight = _tied(rig, tight)
+        alone = {name for name in loose if touched[name] < 2}
+        tight = [piece for piece in pieces if alone.isdisjoint(piece.ends)] if alone else pieces
+        tight = _tied(rig, tight, loose)
         if len(tight) == len(pieces):
             return tuple(pieces)
         pieces = tight
 
 
-def _loose(rig: Lying, name: str) -> bool:
-    return rig.free(name) and name != rig.load
-
-
-def _tied(rig: Lying, pieces: list[Piece]) -> list[Piece]:
+def _tied(rig: Lying, pieces: list[Piece], loose: set[str]) -> list[Piece]:
     """Pieces of every group that has an end made fast somewhere."""
-    group = {piece.id: piece.id for piece in pieces}
-
-    def head(one: str) -> str:
-        while group[one] != one:
-            one = group[one]
-        return one
-
-    at: dict[str, str] = {}
-    for piece in pieces:
-        for name in piece.route:
-            if _loose(rig, name):
-                group[head(piece.id)] = head(at.setdefault(name, piece.id))
-    fast = {head(p.id) for p in pieces if any(rig.kinds[end] in ("anchor", HANDS) for end in p.ends)}
-    return [piece for piece in pieces if head(piece.id) in fast]
+    through = {name: [n for n, piece in enumerate(pieces) if name in piece.route] for name in loose}
+    reached: set[int] = set()
+    ahead = [n for n, p in enumerate(pieces) if rig.kinds[p.route[0]] in FAST or rig.kinds[p.route[-1]] in FAST]
+    while ahead:
+        here = ahead.pop()
+        if here not in reached:
+            reached.add(here)
+            ahead += [one for name in loose.intersection(pieces[here].route) for one in through[name]]
+    return [piece for n, piece in enumerate(pieces) if n in reached]
 
 
 @dataclass(frozen=True)
@@ -259,7 +257,7 @@ def drop(rig: Lying) -> Drop:
     >>> round(found.drop_m, 3), round(found.tensions_kn["rope"], 3)
     (0.5, 2.0)
     """
-    pieces = [piece for piece in bearing(rig) if any(rig.free(name) for name in piece.route)]
+    pieces = [piece for piece in rig.bearing if any(rig.free(name) for name in piece.route)]
     if not any(rig.load in piece.route for piece in pieces):
         return Drop(None, {}, {}, rig.at)
     used = dict.fromkeys(n for p in pieces for n in p.route)
@@ -324,15 +322,15 @@ def further(rig: Lying, whole: Drop, part: str) -> float | None:
     if whole.drop_m is None:
         return None
     left = rig.without(part)
-    if _nothing_lost(rig, left, whole):
+    if _nothing_lost(rig, left, part, whole):
         return 0.0
     there = drop(left).drop_m
     return None if there is None else max(0.0, there - whole.drop_m)
 
 
-def _nothing_lost(rig: Lying, left: Lying, whole: Drop) -> bool:
-    """Whether only idle pieces went: by convexity the optimum then stays."""
-    if left.kinds != rig.kinds:
-        return False
-    kept = set(bearing(left))
-    return all(whole.spare_m[p.id] > _IDLE_M for p in bearing(rig) if p not in kept and p.id in whole.spare_m)
+def _nothing_lost(rig: Lying, left: Lying, part: str, whole: Drop) -> bool:
+    """Whether only idle pieces went or were loosened: the optimum lies between that of the rig and that without all of them, and by
+    convexity those are the same."""
+    kept = set(left.bearing)
+    touched = (p for p in rig.bearing if p not in kept or part in p.route)
+    return all(whole.spare_m.get(p.id, math.inf) > _IDLE_M for p in touched)

@@ -12,7 +12,7 @@ import pytest
 from scipy.optimize import linprog
 
 from rigging.__main__ import main
-from rigging.mechanics.holds import HANDS, Lying, LyingRig, Piece, bearing, drop, lying, study
+from rigging.mechanics.holds import HANDS, Lying, LyingRig, Piece, drop, lying, study
 
 GIVEN = json.loads((Path(__file__).parents[1] / "documents" / "holds.json").read_text(encoding="utf-8"))
 
@@ -78,7 +78,7 @@ def random_rig(rng: np.random.Generator) -> Lying:
 
 def cvx_drop(rig: Lying) -> float | None:
     """The same question stated for CVXPY as it is said in words, solved by SCS or ECOS's successor in CVXPY."""
-    pieces = bearing(rig)
+    pieces = rig.bearing
     if not any(rig.load in piece.route for piece in pieces):
         return None
     start, way = np.array(rig.at[rig.load]), np.array(rig.along)
