@@ -3,7 +3,7 @@
 import json
 import re
 import uuid
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from typing import Any
 
 import pytest
@@ -91,6 +91,14 @@ class Person:
         self.page.wait_for_selector(
             {"log": "h2", "anchors": "[data-testid=anchor-answer]", "check": "[data-check]"}.get(stage, "[data-rung]")
         )
+
+    def until(self, holds: Callable[[], bool]) -> None:
+        """Wait for what only the server can tell."""
+        for _ in range(60):
+            if holds():
+                return
+            self.page.wait_for_timeout(250)
+        raise AssertionError("it never came to hold")
 
     def saved(self) -> None:
         self.page.wait_for_selector("[data-saving=saved]")
