@@ -8,7 +8,8 @@ from dataclasses import dataclass
 
 from rigging.anchors.rig import LegLine, ropes_of
 from rigging.anchors.wraps import bend_round, closes_at_m, closing_rad, material_of, method_of, strands_of, turns_of
-from rigging.catalogue import catalogue
+from rigging.catalogue import Knot, catalogue
+from rigging.catalogue.knots import knot_keeps, slick_runs_n
 from rigging.document import Arrangement, Leg
 from rigging.quantities.ranges import Range, exactly, times
 from rigging.quantities.symbols import Symbol, symbol
@@ -32,7 +33,29 @@ def least(links: list[Link]) -> Link:
 
 def leg_chain(arrangement: Arrangement, line: LegLine) -> list[Link]:
     """Links from the working point to the attachment; the feature comes after them."""
-    return [*_onward(arrangement, line.leg), _attachment(arrangement, line), *_drum(line.leg)]
+    return [
+        *_onward(arrangement, line.leg), _attachment(arrangement, line), *_slick_runs(arrangement, line.leg),
+        *_drum(line.leg),
+    ]  # fmt: skip
+
+
+def _slick_runs(arrangement: Arrangement, leg: Leg) -> Iterator[Link]:
+    """Knots in slick cord run before it breaks: the attachment's and the onward strand's."""
+    tied = [(_bearing_knot(arrangement, leg), material_of(leg), strands_of(leg), "attachment")]
+    if leg.extension is not None:
+        tied.append((leg.extension_knot, catalogue().slings[leg.extension], ropes_of(arrangement), "extension"))
+    for knot, material, strands, where in tied:
+        if knot is None or not material.slick or material.sewn:
+            continue
+        found = catalogue().knots[knot]
+        runs = slick_runs_n(found, material.thickness_m)
+        told = (
+            symbol("n", "strands that pull", strands, "", "leader"),
+            symbol("S_run", f"{found.name.lower()} in {material.name}", runs, "N", "slick-knots-each"),
+        )
+        yield Link(
+            f"{where}-runs", f"{found.name} in {material.name}, runs", times(exactly(strands), runs), "n · S_run", told
+        )
 
 
 def _drum(leg: Leg) -> Iterator[Link]:
@@ -64,12 +87,12 @@ def _onward(arrangement: Arrangement, leg: Leg) -> list[Link]:
     if leg.extension is None:
         return []
     sling, knot = catalogue().slings[leg.extension], catalogue().knots[leg.extension_knot]
-    ropes = ropes_of(arrangement)
+    ropes, (keeps, source) = ropes_of(arrangement), knot_keeps(knot, sling.slick)
     connector = catalogue().connectors[arrangement.connector]
     extension = Link(
-        "extension", f"{sling.name}, {knot.name.lower()}", times(exactly(ropes), sling.strand_n, knot.keeps), "n · S_strand · k_knot",
+        "extension", f"{sling.name}, {knot.name.lower()}", times(exactly(ropes), sling.strand_n, keeps), "n · S_strand · k_knot",
         (symbol("n", "strands side by side", ropes, "", "leader"), symbol("S_strand", sling.name, sling.strand_n, "N", sling.source),
-         symbol("k_knot", knot.name, knot.keeps, "", knot.source)),
+         symbol("k_knot", knot.name, keeps, "", source)),
     )  # fmt: skip
     rating = symbol("S", connector.name, connector.strength_n, "N", connector.source)
     return [
@@ -90,9 +113,9 @@ def _attachment(arrangement: Arrangement, line: LegLine) -> Link:
     ], "n · S_strand · k"  # fmt: skip
     knot = _bearing_knot(arrangement, leg)
     if knot is not None:
-        parts.append(catalogue().knots[knot].keeps)
-        found = catalogue().knots[knot]
-        symbols.append(symbol("k_knot", found.name, found.keeps, "", found.source))
+        keeps, source = knot_keeps(catalogue().knots[knot], sling.slick)
+        parts.append(keeps)
+        symbols.append(symbol("k_knot", catalogue().knots[knot].name, keeps, "", source))
         rule += " · k_knot"
     if method.path == "tie-off" and line.radius_m:
         bend = bend_round(drum_m(line), sling.thickness_m)
@@ -122,4 +145,9 @@ def _bearing_knot(arrangement: Arrangement, leg: Leg) -> str | None:
     own = method.knot if method.knot_bears and not (method.of_loop and material_of(leg).sewn) else None
     gathers = arrangement.knot if leg.extension is None and not material_of(leg).sewn else None
     both = [knot for knot in (own, gathers) if knot is not None]
-    return min(both, key=lambda knot: catalogue().knots[knot].keeps.low, default=None)
+    return min(both, key=lambda knot: _weakness(catalogue().knots[knot], material_of(leg).slick), default=None)
+
+
+def _weakness(knot: Knot, slick: bool) -> tuple[float, float]:
+    """By what knots are told apart: in slick cord the one that runs first, else the one that keeps least."""
+    return (knot.slick_runs.low if slick else 1.0), knot.keeps.low

@@ -125,12 +125,13 @@ class Hitch(Entry):
 class Knot(Entry):
     """`keeps` is the share of the rope's strength left, `along` that of a loop pulled along the line, `apart` that of a loop
     pulled apart. `takes_m` is the material it uses up with its loop; a `bend` joins two ropes, and with short tails runs at
-    `slips_n`."""
+    `slips_n`. `slick_runs`: of what knots in slick cord run at."""
 
     keeps: Range
     along: Range | None = None
     apart: Range | None = None
     slips_n: Range | None = None
+    slick_runs: Range = exactly(1.0)
     bend: bool = False
     look: str
     takes_m: float
@@ -258,6 +259,8 @@ class Tying(Strict):
     slick_thin_slips_n: Range
     slick_slips_n: Range
     slick_overhand_slips_n: Range
+    empty_loop_rolls_n: Range
+    across_keeps: Range
     per_wrap: Range
     wraps_most: int
     beyond_wrap: Range

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from typing import Any
 
 from rigging.catalogue import catalogue
+from rigging.catalogue.knots import in_line
 from rigging.document import Line, Plan, Rope
 from rigging.judging.found import Found
 from rigging.lines.tied import HitchPlace, cord_length_m, cord_of, hitch_hold, hitches_of, too_thick, wraps_of
@@ -38,15 +39,17 @@ def _rope(rope: Rope, number: int, line: str) -> Iterator[Found]:
 
 def _damage(rope: Rope, number: int, line: str) -> Iterator[Found]:
     """Damage still in the pull; a loop that may roll out or be drawn through."""
-    slick = catalogue().ropes[rope.kind].slick
+    slick, knots = catalogue().ropes[rope.kind].slick, catalogue().knots
     for at, damage in enumerate(rope.damage):
         values = {"line": line, "rope": number, "number": at, "at_m": damage.at_m}
         key = f"{rope.id}:{at}"
         if damage.taken_out is None:
             yield Found("damage-in-pull", "stop", f"{line}:rope", values, key)
+        elif not in_line(knots[damage.taken_out]):
+            yield Found("out-of-line", "unknown", f"{line}:rope", {**values, "knot": knots[damage.taken_out].name}, key)
         elif slick and damage.in_loop != "overhand":
             yield Found("loop-slick", "stop", f"{line}:rope", values, key)
-        elif damage.in_loop == "nothing" and catalogue().knots[damage.taken_out].along is not None:
+        elif damage.in_loop == "nothing" and knots[damage.taken_out].along is not None:
             yield Found("loop-open", "look", f"{line}:rope", values, key)
 
 

@@ -6,11 +6,20 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 from rigging.catalogue import catalogue
+from rigging.catalogue.knots import knot_keeps
 from rigging.document import Plan
 from rigging.judging.margins import Kind, Part, rated
 from rigging.lines.rig import LOAD
 from rigging.lines.solve import LineForces, Solved
-from rigging.lines.tied import HitchHold, KnotHold, Place, hitch_hold, hitches_of, knot_holds, rope_holds
+from rigging.lines.tied import (
+    HitchHold,
+    KnotHold,
+    Place,
+    hitch_hold,
+    hitches_of,
+    knot_holds,
+    rope_holds,
+)
 from rigging.quantities.ranges import Range, times
 from rigging.quantities.symbols import symbol
 
@@ -127,7 +136,7 @@ def _own_piece(line: LineForces) -> Iterator[Part]:
     pieces = [n for n, one in ropes if one.id not in line.rig.main] or [n for n, _ in ropes]
     own = [line.strand(n, strand.index) for n in pieces for strand in line.network.strands[n]]
     material, knot = catalogue().slings[of.haul.own.material], catalogue().knots["butterfly-loop"]
-    keeps, source = (catalogue().tying.slick_keeps, "slick-knots") if material.slick else (knot.keeps, knot.source)
+    keeps, source = knot_keeps(knot, material.slick, "loop")
     symbols = (
         symbol("S_strand", f"one strand of {material.name}", material.strand_n, "N", material.source),
         symbol("k_knot", knot.name, keeps, "", source),

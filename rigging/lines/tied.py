@@ -7,12 +7,12 @@ from dataclasses import dataclass
 from typing import Literal
 
 from rigging.catalogue import Hitch, Knot, RopeKind, SlingMaterial, catalogue
+from rigging.catalogue.knots import Pulled, knot_keeps, slick_runs_n
 from rigging.document import HitchMade, Line, Rope
 from rigging.quantities.ranges import Range, exactly, times
 from rigging.quantities.symbols import Symbol, symbol
 
 Place = Literal["grab", "capture", "brake", "belay"]
-Pulled = Literal["loop", "along", "apart", "bend"]
 # What a double fisherman's in the loop of a hitch takes of its cord, with its tails.
 _JOINING_M = 0.3
 _USUAL = HitchMade()
@@ -100,7 +100,8 @@ def hitch_hold(hitch: Hitch, made: HitchMade | None, rope: RopeKind) -> HitchHol
     slip = times(hitch.slip_n, *(one[2] for one in shares)) if hitch.slip_n else None
     # A loop's strength goes with its cord's; slick cord loses more in its joining knot.
     stronger = exactly(1.0) if cord is usual else _over(cord.strand_n, usual.strand_n)
-    knot = _over(tying.slick_keeps, catalogue().knots["double-fisherman"].keeps) if cord.slick else exactly(1.0)
+    bend = catalogue().knots["double-fisherman"]
+    knot = _over(knot_keeps(bend, True, "bend")[0], bend.keeps) if cord.slick else exactly(1.0)
     told = tuple(
         symbol(name, meaning, share, "", source) for name, meaning, share, source in shares if share != exactly(1.0)
     )
@@ -164,13 +165,12 @@ def knot_holds(
 ) -> KnotHold:
     """What a knot holds by how it is pulled: on its loop, along the line, loop apart, or as a bend with tails.
 
-    A bend whose tails are shorter than ten diameters runs at what is known of it; in slick cord any knot may.
+    A bend whose tails are shorter than ten diameters runs at what is known of it; a loop along the line with nothing in it
+    rolls; in slick cord any knot may run. A knot that is not made for the line keeps less along it.
     """
-    kind, tying = catalogue().ropes[rope.kind], catalogue().tying
-    keeps, source = {"along": knot.along, "apart": knot.apart}.get(pulled) or knot.keeps, knot.source
-    if kind.slick:
-        keeps, source = tying.slick_keeps, "slick-knots"
+    kind = catalogue().ropes[rope.kind]
     strength, symbols = rope_holds(rope)
+    keeps, source = knot_keeps(knot, kind.slick, pulled)
     breaks = times(strength, keeps)
     share = symbol("k_knot", f"{knot.name}, {_PULLED[pulled]}", keeps, "", source)
     return KnotHold(breaks, _runs(knot, kind, pulled, tail_m, in_loop), "S_rope · k_knot", (*symbols, share))
@@ -186,6 +186,8 @@ def _runs(knot: Knot, kind: RopeKind, pulled: Pulled, tail_m: float | None, in_l
     if kind.slick:
         if in_loop == "overhand":
             return tying.slick_overhand_slips_n
-        return tying.slick_thin_slips_n if kind.diameter_m <= tying.slick_thin_m else tying.slick_slips_n
+        return slick_runs_n(knot, kind.diameter_m)
+    if pulled == "along" and knot.along is not None and in_loop == "nothing":
+        return tying.empty_loop_rolls_n
     short = tail_m is not None and tail_m < tying.tail_diameters * kind.diameter_m - 1e-9
     return knot.slips_n if pulled == "bend" and short else None

@@ -200,6 +200,8 @@ TELL: dict[str, Teller] = {
     "bitten": lambda v, p, s: (
         f"{v['edge']}: the rope has bitten into the lip; hauled over it, {v['passes'].low * 100:.0f} to {v['passes'].high * 100:.0f} % of the pull gets through.",
         "Pad it, or take a fresh strand: a drop loop beside it."),
+    "out-of-line": lambda v, p, s: (
+        f"Damage {s.length(v['at_m'])} from the load is taken out with a {lower_first(v['knot'])}: is it that? Along the line it deforms.", "A butterfly loop with a connector in it."),
     "loop-slick": lambda v, p, s: (
         f"Damage tied out {s.length(v['at_m'])} from the load in slick cord: the loop may be drawn through.", "An overhand in its loop as well."),
     "loop-open": lambda v, p, s: (
@@ -337,7 +339,7 @@ SOURCE_IDS: dict[str, str] = {
     "too-few-haulers": "hauler-pull", "gives-first": "hauler-pull", "people-ceiling": "people-ceiling", "bare-edge": "edge-mu",
     "bare-corner": "edge-mu", "short": "rope-tail", "caught": "peak", "leg-goes": "peak", "anchor-fails": "legs", "no-stroke": "clearance", "no-reset": "clearance",
     "way-short": "virtual-work", "way-long": "virtual-work", "way-unsaid": "virtual-work", "worse-than-straight": "bend-eta", "unsaid": "bend-eta",
-    "no-slide": "incline", "hardest-place": "incline", "swing": "incline", "span-below": "cable-sag", "span-slips": "self-locking-slip", "span-unlimited": "self-locking-slip", "frame-tips": "legs", "frame-may-tip": "legs", "frame-by-guys": "legs", "frame-stands": "legs", "bitten": "snow-lip", "too-old": "rope-age", "worn": "rope-wear", "loop-slick": "slick-knots", "cuts": "clamps",
+    "no-slide": "incline", "hardest-place": "incline", "swing": "incline", "span-below": "cable-sag", "span-slips": "self-locking-slip", "span-unlimited": "self-locking-slip", "frame-tips": "legs", "frame-may-tip": "legs", "frame-by-guys": "legs", "frame-stands": "legs", "bitten": "snow-lip", "too-old": "rope-age", "worn": "rope-wear", "loop-slick": "slick-knots", "out-of-line": "out-of-line", "loop-open": "empty-loop", "cuts": "clamps",
     "wraps-many": "hitch-wraps", "wraps-few": "hitch-wraps", "cord-thick": "hitch-cord", "cord-short": "cord-length", "glazed": "hitch-cord",
     "breaks-first": "en-564", "crowded": "crowded", "twists": "munter-twist", "tail-short": "tails", "tail-unsaid": "tails", "closing": "wrap-geometry", "wide": "legs",
 }  # fmt: skip

@@ -150,6 +150,7 @@ FAULTS: dict[str, tuple[str, Document]] = {
     "rope too old": ("too-old", sound_document(ropes__0__age_years=12)),
     "weathered rope": ("worn", sound_document(ropes__0__wear="worn", rules__others_ratio=3)),
     "loop with nothing in it": ("loop-open", sound_document(ropes__0__damage=[{"at_m": 22, "taken_out": "butterfly-loop"}])),
+    "loop on a knot that is not made for the line": ("out-of-line", sound_document(ropes__0__damage=[{"at_m": 22, "taken_out": "bowline"}])),
     "join lying in the device": ("knot-inside", sound_document(ropes__0__joins=[{"at_m": 36.4, "knot": "double-fisherman", "tail_m": 0.3}])),
     "rope bitten into the lip": ("bitten", sound_document(
         site__edges__1__protection=None, site__edges__1__surface="snow-lip", team__sustained_n=2000, rules__anchors_ratio=1, rules__others_ratio=1, rules__slip_ratio=1)),
@@ -158,7 +159,7 @@ FAULTS: dict[str, tuple[str, Document]] = {
 
 # What is true besides: rope on rope where it is led across; more friction at an edge leaves less at the hand.
 ALSO = {
-    "belay held by hands alone": {"does-not-stop"}, "connector crowded": {"below"},
+    "belay held by hands alone": {"does-not-stop"}, "loop with nothing in it": {"gives-first"}, "connector crowded": {"below"},
     "bare edge": {"may-not-run"}, "corner nobody entered": {"may-not-run"}, "load heavier than the clutch": {"may-not-run"},
     "haulers across a rope": {"strands-touch"}, "munter over a long lower": {"may-not-run"},
     "thin cord that breaks before it slips": {"below"},

@@ -132,12 +132,38 @@ def test_a_butterfly_bend_with_three_diameters_of_tail_runs_at_9_to_12():
 def test_in_5_mm_slick_cord_a_knot_keeps_little_and_runs_at_2_to_3():
     rope = Rope(id="r", kind="slick-5", length_m=50)
     held = knot_holds(KIT.knots["butterfly-loop"], rope, "along")
-    assert held.breaks_n.low == pytest.approx(0.3 * KIT.ropes["slick-5"].strength_n.low)
+    eight = knot_holds(KIT.knots["figure-eight-loop"], rope, "loop")
+    assert eight.breaks_n.low == pytest.approx(0.3 * KIT.ropes["slick-5"].strength_n.low)
+    assert held.breaks_n.low < eight.breaks_n.low
     assert (held.slips_n.low, held.slips_n.high) == (2000, 3000)
     thick = knot_holds(KIT.knots["butterfly-loop"], Rope(id="r", kind="slick-6", length_m=50), "along")
     assert thick.slips_n.expected == 9000
     bit = knot_holds(KIT.knots["butterfly-loop"], rope, "along", in_loop="overhand")
     assert bit.slips_n.expected == 12000
+
+
+def test_a_clove_runs_in_slick_cord_before_other_knots_do():
+    """Common practice, no source."""
+    rope = Rope(id="r", kind="slick-5", length_m=50)
+    clove, eight = (knot_holds(KIT.knots[one], rope, "loop") for one in ("clove", "figure-eight-loop"))
+    assert clove.slips_n.low < eight.slips_n.low and clove.breaks_n.expected < eight.breaks_n.expected
+
+
+@pytest.mark.parametrize("material", ["slick-cord-5", "cord-5"])
+def test_an_anchor_of_slick_cord_holds_what_its_knot_lets_run(material):
+    """Two strands of 5 mm slick cord on a figure-eight: they would keep 9 kN and more, and run at 4 to 6."""
+    plan = one_rope_plan(anchors__0__alternatives__0__legs__0__extension=material)
+    link = next(one for one in parts(plan, "raising").values() if one.kind == "attachment")
+    assert link.thing.endswith("runs") == (material == "slick-cord-5")
+
+
+def test_a_loop_with_nothing_in_it_rolls_before_the_rope_breaks():
+    """A butterfly turned over held 12 to 14 (field guide, common practice)."""
+    rope = Rope(id="r", kind="low-stretch-11", length_m=50)
+    empty, full = (knot_holds(KIT.knots["butterfly-loop"], rope, "along", in_loop=one) for one in ("nothing", "connector"))
+    assert full.slips_n is None and empty.slips_n.expected == 12000 < full.breaks_n.low
+    across = knot_holds(KIT.knots["bowline"], rope, "along", in_loop="connector")
+    assert across.breaks_n.low < full.breaks_n.low
 
 
 def test_a_weathered_rope_with_its_damage_tied_out_gives_8_to_9():

@@ -117,6 +117,7 @@ def _tail(found: Found, plan: Plan) -> Iterator[Mend]:
 
 MENDERS: dict[str, Mender] = {
     "knot-inside": _join_clear,
+    "out-of-line": _knot_out,
     "loop-slick": _in_loop,
     "loop-open": _in_loop,
     "too-old": _other_rope,
