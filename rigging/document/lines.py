@@ -155,7 +155,8 @@ class Haul(Strict):
     `reach_m`: how far in front of the working point the haul grab can be set; left out, up to the first edge.
     `redirects` turn the haul strand on its way to the haulers, who then walk along `walk_rad` in plan (0 out along the
     fall line, positive to the right looking out; left out, straight on). `anchors`: which node of the system stands at
-    an anchor of its own. `capture_slack_m`: what the minded ratchet gives before it grips; `capture_releasing_m`: what the
+    an anchor of its own. `capture_on`: the ratchet grips the first strand that would run back, or the one to the hands, which bears
+    what the system leaves of the load. `capture_slack_m`: what the minded ratchet gives before it grips; `capture_releasing_m`: what the
     releasing hitch behind it can give back (None: there is none). `own`: the piece it is built from, where it takes none of
     the line's rope: it then reaches as far as that lets it. `way_m`: how far the haulers can walk (None: not said).
     """
@@ -166,6 +167,7 @@ class Haul(Strict):
     grab: str = "prusik-8"
     grab_made: HitchMade | None = None
     capture: str | None = None
+    capture_on: Literal["line", "haul"] = "line"
     capture_made: HitchMade | None = None
     capture_minder: Text = ""
     capture_slack_m: Annotated[float, Field(ge=0, le=2)] = 0.05

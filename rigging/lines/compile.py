@@ -82,10 +82,10 @@ class _Layout:
             passes.append(Pass(crossing.id, name, passed_on(crossing), crossing.turn_rad))
         return Rope(names, tuple(passes), self.name(id), f"rope:{self.line.rope}", more.get("slack_m", 0.0))
 
-    def cord(self, id: str, grab: str, slack_m: float) -> Rope:
-        """A hitch's own cord from its grab to the anchor."""
+    def cord(self, id: str, grab: str, slack_m: float, anchor: str = "") -> Rope:
+        """A hitch's own cord from its grab to an anchor, the line's own unless another is named."""
         name = self.name(f"{id} cord")
-        return Rope((grab, anchor_node(self.line.anchor)), (), name, name, slack_m)
+        return Rope((grab, anchor or anchor_node(self.line.anchor)), (), name, name, slack_m)
 
     def _corner(self, name: str) -> Crossing:
         corner = self.corners[name]
@@ -250,7 +250,7 @@ def captured(hauling: LineRig) -> LineRig:
     found, grab, line = hauling, hauling.holder, hauling.line
     assert grab is not None
     name = f"{line.id}:ratchet cord"
-    cord = Rope((grab, anchor_node(line.anchor)), (), name, name, 0.0)
+    cord = Rope((grab, _behind_ratchet(found.nodes, line, found.ropes, grab)), (), name, name, 0.0)
     ropes = [rope for rope in found.ropes if rope.id != name and not _reaches_hands(found, rope)]
     held = _without_loose(found, [*ropes, cord])
     used = {name for rope in held for name in rope.route}
@@ -258,6 +258,12 @@ def captured(hauling: LineRig) -> LineRig:
     crossings = {p.id: found.crossings[p.id] for rope in held for p in rope.passes}
     nodes = {name: node for name, node in found.nodes.items() if name in used}
     return replace(found, mode="captured", ropes=held, nodes=nodes, crossings=crossings)
+
+
+def _behind_ratchet(nodes: dict[str, Node], line: Line, ropes: Iterable[Rope], grab: str) -> str:
+    """The anchor that a ratchet hangs from: that of the bend its strand runs into, else the line's own."""
+    into = next((nodes[rope.route[1]].on for rope in ropes if rope.route[0] == grab), "")
+    return into or anchor_node(line.anchor)
 
 
 def _reaches_hands(rig: LineRig, rope: Rope) -> bool:
@@ -300,7 +306,9 @@ def _hauled(layout: _Layout, haul: Haul, hitch_slack_m: float | None) -> LineRig
     named = {number: f"rope:{number + 1}" for number in range(len(routes))}
     ropes = [layout.rope(named[number], route, at) for number, route in enumerate(routes)]
     if grab is not None and hitch_slack_m is not None:
-        ropes.append(layout.cord("ratchet", grab, hitch_slack_m))
+        ropes.append(
+            layout.cord("ratchet", grab, hitch_slack_m, _behind_ratchet(layout.nodes, layout.line, ropes, grab))
+        )
     return layout.rig("hauling", ropes, _runs_on(ropes), grab)
 
 
@@ -382,13 +390,16 @@ def _walk(layout: _Layout, haul: Haul, route: list[str]) -> Vector:
 def _ratchet(layout: _Layout, routes: list[list[str]], behind: str | None) -> str:
     """The ratchet's hitch put on the strand that would run back, dividing its rope; the node of the hitch.
 
-    That is the first strand from the load into a bend at the anchor; where there is none, the strand to the hands.
+    That is the first strand from the load into a bend at the anchor; where there is none, or it is asked for, the last
+    that comes from something that travels.
     """
-    if behind is not None:
+    haul = layout.line.haul
+    on_haul = haul is not None and haul.capture_on == "haul"
+    if behind is not None and not on_haul:
         grab = layout.add("ratchet", "grab", layout.at(_RATCHET_M), axis=-1)
         routes.insert(1, [behind, grab])
         return grab
-    number, place = _runs_back(layout, routes)
+    number, place = _haul_strand(layout, routes) if on_haul else _runs_back(layout, routes)
     route = routes[number]
     near, far = layout.nodes[route[place]].at, layout.nodes[route[place + 1]].at
     gap = length(minus(far, near))
@@ -399,22 +410,30 @@ def _ratchet(layout: _Layout, routes: list[list[str]], behind: str | None) -> st
     beside = abs(length(minus(near, on_line)) + length(minus(on_line, far)) - gap) < 1e-6
     middle = plus(near, unit(minus(far, near)), gap / 2 if gap < _HANDS_M else gap - _RATCHET_M)
     grab = layout.add("ratchet", "grab", on_line if beside else middle, axis=-1)
+    if not beside:
+        # It goes with its strand, wherever that is led.
+        layout.nodes[grab] = replace(layout.nodes[grab], axis=unit(minus(far, near)))
     routes[number : number + 1] = [[*route[: place + 1], grab], [grab, *route[place + 1 :]]]
     return grab
 
 
 def _runs_back(layout: _Layout, routes: list[list[str]]) -> tuple[int, int]:
-    """The strand for the ratchet: which route, and the place of its first node."""
-    hands = layout.name("hands")
+    """The first strand from the load that would run back: which route, and the place of its first node."""
     for number, route in enumerate(routes):
         for place, (before, name) in enumerate(itertools.pairwise(route)):
             travels = layout.nodes[before].travels or before == LOAD or before in layout.corners
             if travels and 0 < place + 1 < len(route) - 1 and layout.nodes[name].on == anchor_node(layout.line.anchor):
                 return number, place
+    return _haul_strand(layout, routes)
+
+
+def _haul_strand(layout: _Layout, routes: list[list[str]]) -> tuple[int, int]:
+    hands = layout.name("hands")
     number = next(n for n, route in enumerate(routes) if hands in (route[0], route[-1]))
     if routes[number][0] == hands:
         routes[number].reverse()
-    return number, len(routes[number]) - 2
+    travels = [layout.nodes[name].travels or name == LOAD for name in routes[number][:-1]]
+    return number, max((place for place, one in enumerate(travels) if one), default=len(travels) - 1)
 
 
 def _runs_on(ropes: list[Rope]) -> set[str]:

@@ -111,7 +111,11 @@ def stretch_m(plan: Plan, line: LineForces) -> Range:
 
 
 def can_be_reset(line: LineForces) -> bool:
-    """Whether anything of the system can be set forward on the rope; a block and tackle reeved to the load can not."""
+    """Whether anything of the system can be set forward on the rope: not of a block and tackle reeved to the load, nor while the
+    load hangs on it, its ratchet on the haul strand."""
+    haul = line.rig.line.haul
+    if haul is not None and haul.capture is not None and haul.capture_on == "haul":
+        return False
     ratchet = f"{line.rig.line.id}:ratchet"
     return any(node.kind == "grab" and node.id != ratchet for node in line.network.nodes.values())
 

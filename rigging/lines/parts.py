@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from rigging.catalogue import Led, catalogue
-from rigging.catalogue.haul import bends
+from rigging.catalogue.haul import HAND, bends
 from rigging.document import Haul, Plan
 from rigging.quantities.ranges import Range
 from rigging.site.ground import Turn
@@ -109,10 +109,21 @@ def eta_of(plan: Plan, haul: Haul) -> dict[str, Range]:
     return {id: plan.found_of("bend", kind) or catalogue().bends[kind].eta for id, kind in kinds.items()}
 
 
+def bend_at_ratchet(haul: Haul) -> str | None:
+    """The bend of the system that the ratchet is beside: the first at one of its anchors, on the haul strand the last of all."""
+    system, places = haul.system, bends(haul.system)
+    if haul.capture_on == "haul":
+        beside = (p.id for p in places if HAND in system.ropes[p.rope][p.index : p.index + 3])
+    else:
+        beside = (p.id for p in places if system.nodes.get(p.node) == "anchor")
+    return next(beside, None)
+
+
 def at_ratchet(haul: Haul) -> str:
-    """What sits at the bend that the ratchet is beside: the first bend of the system at one of its anchors."""
-    anchored = [place for place in bends(haul.system) if haul.system.nodes.get(place.node) == "anchor"]
-    return haul.bends.get(anchored[0].id, "unknown") if anchored else "unknown"
+    """What sits at the bend that the ratchet is beside."""
+    if haul.capture_on == "haul" and haul.redirects:
+        return haul.redirects[0].bend
+    return haul.bends.get(bend_at_ratchet(haul) or "", "unknown")
 
 
 def minded(haul: Haul) -> bool:

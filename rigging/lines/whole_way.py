@@ -241,6 +241,6 @@ def stations(plan: Plan, line: Line, way: LineWay) -> Iterator[tuple[str, float]
     if line.belay:
         yield "belay", _RATCHET_M
     if line.haul:
-        if line.haul.capture:
+        if line.haul.capture and line.haul.capture_on == "line":
             yield "ratchet", _RATCHET_M
         yield "block", 0.0

@@ -388,6 +388,7 @@ def _of_haul(change: Change, whose: str) -> str:
         "grab_made": lambda: "haul grab tied otherwise",
         "capture": lambda: f"{_swapped('hitches', change)} as ratchet",
         "capture_made": lambda: "ratchet tied otherwise",
+        "capture_on": lambda: f"ratchet on the {'haul strand' if new == 'haul' else 'strand from the load'}",
         "capture_minder": lambda: f"{new or 'nobody'} minds the ratchet, {whose}",
         "capture_slack_m": lambda: f"slack in the minded ratchet {change.lengths()}",
         "capture_releasing_m": lambda: _releasing(change, "ratchet"),

@@ -348,6 +348,7 @@ Labeller = Callable[[dict[str, Any], Wording], str]
 _MEND: dict[str, Labeller] = {
     "brake-hitch": lambda v, s: f"{v['what']} on the brake side",
     "device": lambda v, s: v["what"],
+    "capture-on": lambda v, s: "Ratchet on the load's own strand",
     "capture": lambda v, s: f"{v['what']} as ratchet" + (f", {v['who']} minds it" if v["who"] else ""),
     "minder": lambda v, s: f"{v['who']} minds it",
     "bend": lambda v, s: f"{v['what']} at {v['at']}",

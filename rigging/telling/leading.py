@@ -189,7 +189,7 @@ class _Leading:
         if here.hitch.form == "hitch":
             cord = f", a loop of {self.say.length(cord_length_m(here.hitch, here.made, rope, here.reach_m))} of cord"
         where = {
-            "grab": f"on the {'haul strand' if self.grabs else 'rope'} {far} out, for the haul", "capture": "on the tight strand at the anchor, as ratchet",
+            "grab": f"on the {'haul strand' if self.grabs else 'rope'} {far} out, for the haul", "capture": self._ratchet_on(),
             "brake": "on the brake side", "belay": "on the belay rope",
         }[place]  # fmt: skip
         self.grabs += place == "grab"
@@ -203,6 +203,12 @@ class _Leading:
         if name in ("ratchet", "brake", "belay"):
             return {"ratchet": "capture", "brake": "brake", "belay": "belay"}[name]  # type: ignore[return-value]
         return "grab" if self.line.haul is not None and name not in ("device",) else None
+
+    def _ratchet_on(self) -> str:
+        haul = self.line.haul
+        if haul and haul.capture_on == "haul":
+            return "on the haul strand, behind its last bend, as ratchet"
+        return "on the tight strand at the anchor, as ratchet"
 
     def _minder(self, place: Place) -> str:
         line = self.line

@@ -9,6 +9,7 @@ from rigging.document.edits import Edit, plan_edited
 from rigging.judging.judged import judge
 from rigging.quantities.faults import Refused, faults_of
 from rigging.site.load import GRAVITY
+from rigging.telling.check import check
 from rigging.telling.choices import choices
 from rigging.telling.holding import holding
 from rigging.telling.plan import analyse
@@ -144,6 +145,19 @@ def test_a_straight_lift_by_block_and_tackle_pulled_down():
     for state in ("held", "lowering", "between-hauls", "raising-hands-off", "jammed"):
         assert report.state(state).available, state
     assert "ratchet" in holding(plan, "between-hauls").text
+
+
+def test_a_ratchet_on_the_haul_strand_of_a_drop_loop_bears_half():
+    """A block at the load: beside the haul strand half of it is left, the anchor of the rope's end has the other half."""
+
+    plan = hanging(2000, lines__0__haul=haul("drop-2", attached="load", capture_on="haul"))
+    line = judge(plan).states["between-hauls"].lines[0]
+    cord = next(n for n, one in enumerate(line.network.ropes) if one.id == "main:ratchet cord")
+    assert line.strand(cord, 0).expected == pytest.approx(1000, rel=1e-3)
+    stuck = one_rope_plan(lines__0__haul__capture_on="haul")
+    [found] = [one for one in check(stuck).lines if one.id == "no-reset:main"]
+    assert found.level == "stop"
+    assert [edit.value for edit in found.mends[0].edits] == ["line"]
 
 
 def test_a_ratchet_nobody_minds_counts_as_open():

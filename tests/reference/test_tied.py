@@ -160,7 +160,9 @@ def test_an_anchor_of_slick_cord_holds_what_its_knot_lets_run(material):
 def test_a_loop_with_nothing_in_it_rolls_before_the_rope_breaks():
     """A butterfly turned over held 12 to 14 (field guide, common practice)."""
     rope = Rope(id="r", kind="low-stretch-11", length_m=50)
-    empty, full = (knot_holds(KIT.knots["butterfly-loop"], rope, "along", in_loop=one) for one in ("nothing", "connector"))
+    empty, full = (
+        knot_holds(KIT.knots["butterfly-loop"], rope, "along", in_loop=one) for one in ("nothing", "connector")
+    )
     assert full.slips_n is None and empty.slips_n.expected == 12000 < full.breaks_n.low
     across = knot_holds(KIT.knots["bowline"], rope, "along", in_loop="connector")
     assert across.breaks_n.low < full.breaks_n.low

@@ -7,12 +7,12 @@ from typing import Any
 
 from rigging.advice.mends.mend import HITCH, MINDING, RELEASING_M, Mend, Mender, line_at, line_of, setting
 from rigging.catalogue import catalogue
-from rigging.catalogue.haul import bends
 from rigging.document import Haul, Leg, Plan
 from rigging.document.edits import Edit
 from rigging.judging.found import Found
 from rigging.judging.people import jobs
 from rigging.judging.pulls import named_by
+from rigging.lines.parts import bend_at_ratchet
 from rigging.site.features import estimate, kind_of, rejected_because
 
 _FREE_ROLES = ("other", "main", "belay", "ratchet", "edge", "haul", "writer")
@@ -75,10 +75,17 @@ def _ratchet_minder(found: Found, plan: Plan) -> Iterator[Mend]:
 
 
 def _pulley_at_ratchet(haul: Haul, number: int, kind: str) -> Iterator[Mend]:
-    anchored = [place.id for place in bends(haul.system) if haul.system.nodes.get(place.node) == "anchor"]
-    if anchored:
-        chosen = {**haul.bends, anchored[0]: kind}
-        yield setting("bend", f"/lines/{number}/haul/bends", chosen, what=catalogue().bends[kind].name, at=anchored[0])
+    place = bend_at_ratchet(haul)
+    if place and not (haul.capture_on == "haul" and haul.redirects):
+        chosen = {**haul.bends, place: kind}
+        yield setting("bend", f"/lines/{number}/haul/bends", chosen, what=catalogue().bends[kind].name, at=place)
+
+
+def _ratchet_on_line(found: Found, plan: Plan) -> Iterator[Mend]:
+    """The ratchet on the load's own strand, so that the grab can be set forward."""
+    number, line = line_at(plan, found.values["line"])
+    if line.haul and line.haul.capture and line.haul.capture_on == "haul":
+        yield setting("capture-on", f"/lines/{number}/haul/capture_on", "line")
 
 
 def _runs_through(found: Found, plan: Plan) -> Iterator[Mend]:
@@ -178,6 +185,7 @@ MENDERS: dict[str, Mender] = {
     "belay-unminded": _minder,
     "two-jobs": _minder,
     "not-there": _list_person,
+    "no-reset": _ratchet_on_line,
     "single": _belay,
     "nothing-catches": _belay,
     "shared-plate": _own_anchor,

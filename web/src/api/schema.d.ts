@@ -1754,7 +1754,7 @@ export interface components {
          * Knot
          * @description `keeps` is the share of the rope's strength left, `along` that of a loop pulled along the line, `apart` that of a loop
          *     pulled apart. `takes_m` is the material it uses up with its loop; a `bend` joins two ropes, and with short tails runs at
-         *     `slips_n`.
+         *     `slips_n`. `slick_runs`: of what knots in slick cord run at.
          */
         Knot: {
             /** Id */
@@ -1765,6 +1765,14 @@ export interface components {
             along?: components["schemas"]["Range"] | null;
             apart?: components["schemas"]["Range"] | null;
             slips_n?: components["schemas"]["Range"] | null;
+            /**
+             * @default {
+             *       "low": 1,
+             *       "expected": 1,
+             *       "high": 1
+             *     }
+             */
+            slick_runs: components["schemas"]["Range"];
             /**
              * Bend
              * @default false
@@ -1967,6 +1975,8 @@ export interface components {
             slick_thin_slips_n: components["schemas"]["Range"];
             slick_slips_n: components["schemas"]["Range"];
             slick_overhand_slips_n: components["schemas"]["Range"];
+            empty_loop_rolls_n: components["schemas"]["Range"];
+            across_keeps: components["schemas"]["Range"];
             per_wrap: components["schemas"]["Range"];
             /** Wraps Most */
             wraps_most: number;
@@ -2710,7 +2720,8 @@ export interface components {
          *     `reach_m`: how far in front of the working point the haul grab can be set; left out, up to the first edge.
          *     `redirects` turn the haul strand on its way to the haulers, who then walk along `walk_rad` in plan (0 out along the
          *     fall line, positive to the right looking out; left out, straight on). `anchors`: which node of the system stands at
-         *     an anchor of its own. `capture_slack_m`: what the minded ratchet gives before it grips; `capture_releasing_m`: what the
+         *     an anchor of its own. `capture_on`: the ratchet grips the first strand that would run back, or the one to the hands, which bears
+         *     what the system leaves of the load. `capture_slack_m`: what the minded ratchet gives before it grips; `capture_releasing_m`: what the
          *     releasing hitch behind it can give back (None: there is none). `own`: the piece it is built from, where it takes none of
          *     the line's rope: it then reaches as far as that lets it. `way_m`: how far the haulers can walk (None: not said).
          */
@@ -2737,6 +2748,12 @@ export interface components {
             grab_made?: components["schemas"]["HitchMade"] | null;
             /** Capture */
             capture?: string | null;
+            /**
+             * Capture On
+             * @default line
+             * @enum {string}
+             */
+            capture_on: "line" | "haul";
             capture_made?: components["schemas"]["HitchMade"] | null;
             /**
              * Capture Minder
