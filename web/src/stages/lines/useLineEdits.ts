@@ -137,6 +137,7 @@ function looped(old: Document): Document {
       grab: "prusik-8",
       capture: "prusik-8",
       capture_minder: "",
+      capture_on: "line",
       capture_slack_m: 0.05,
       redirects: [],
       anchors: {},
