@@ -66,7 +66,7 @@ const NEW = {
   grab: "prusik-8",
   capture: "prusik-8",
   capture_minder: "",
-  capture_on: "line",
+  capture_on: "line" as const,
   capture_slack_m: 0.05,
   redirects: [],
   reach_m: null,
