@@ -57,7 +57,7 @@ class Server:
 
     @staticmethod
     def _load(env: dict[str, str]) -> None:
-        for command in (("migrate", "-v0"), ("load_demo",)):
+        for command in (("migrate", "-v0", "--skip-checks"), ("load_demo",)):
             manage(env, *command)
 
     @classmethod

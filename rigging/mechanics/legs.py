@@ -17,7 +17,6 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field, model_validator
 
-from rigging.mechanics.descent import descend
 from rigging.mechanics.vectors import Array, Point3
 from rigging.quantities.faults import refuse
 from rigging.quantities.ranges import Strict
@@ -180,6 +179,9 @@ def descended(
     stiff, rest, load, acts, start, reach_m = (
         np.array(one, dtype=float, order="C") for one in (ea / rest, rest, load, acts, start, reach_m)
     )
+    # Loaded where legs are first asked for: the compiler behind it takes a second.
+    from rigging.mechanics.descent import descend
+
     return Descended(*descend(to, stiff, rest, load, acts, start, reach_m, steps, _BALANCED_KN, _FIRM))
 
 

@@ -16,7 +16,6 @@ from functools import cached_property
 from typing import Literal
 
 import numpy as np
-from scipy.optimize import least_squares
 
 from rigging.document import Plan
 from rigging.document.plan import Found
@@ -259,6 +258,8 @@ def learn(plan: Plan, observed: Sequence[Observed]) -> Lesson:
 
     if not unsure:
         return Lesson((), (), {})
+    from scipy.optimize import least_squares
+
     best = least_squares(off, centre, method="lm", diff_step=_STEP)
     doubt = np.linalg.inv(best.jac.T @ best.jac)
     # What readings alone say of each value, with either side of what was known before.

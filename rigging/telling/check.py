@@ -108,7 +108,6 @@ class CheckReport(BaseModel):
 
     model_config = ConfigDict(frozen=True, defer_build=True)
 
-    title: str
     caution: str
     rule: str
     rows: list[CheckRow]
@@ -144,7 +143,7 @@ class _Telling:
     def report(self) -> CheckReport:
         lines = [self._line(line) for line in self.checked.lines]
         return CheckReport(
-            title=self.plan.title, caution=CAUTION, rule=rule_text(self.plan.rules),
+            caution=CAUTION, rule=rule_text(self.plan.rules),
             rows=[self._row(row) for row in self.checked.rows], lines=lines, topics=dict(TOPICS),
             stops=sum(one.level == "stop" and one.open for one in lines), unknowns=sum(one.level == "unknown" for one in lines),
         )  # fmt: skip

@@ -98,7 +98,7 @@ class _Telling:
         states = [self._state(id, one) for id, one in judged.states.items()]
         general = [self._finding(one) for one in (*self._tied(), *judged.general)]
         return Report(
-            title=plan.title, caution=CAUTION, site=self._site(), lines=[self._line(line.id) for line in plan.lines],
+            caution=CAUTION, site=self._site(), lines=[self._line(line.id) for line in plan.lines],
             haul=self._haul(), budgets=[self._budget(one) for one in judged.budgets], states=states,
             opens_in=next((one.id for one in states if one.id == "raising" and one.available), None)
             or next((one.id for one in states if one.available), states[0].id),

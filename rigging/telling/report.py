@@ -270,7 +270,6 @@ class Report(BaseModel):
 
     model_config = ConfigDict(frozen=True, defer_build=True)
 
-    title: str
     caution: str
     site: SiteReport
     lines: list[LineReport]

@@ -71,6 +71,11 @@ DATABASES = {
 # Seconds that a simulated cell has already been reading for when it is started.
 CELL_KEPT_S = float(os.environ.get("OUTRIGGER_CELL_KEPT_S", "0"))
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+# Scrypt costs an attacker memory, and the machine on the rim a third of a second where PBKDF2 costs more than one.
+PASSWORD_HASHERS = [
+    "django.contrib.auth.hashers.ScryptPasswordHasher",
+    "django.contrib.auth.hashers.PBKDF2PasswordHasher",
+]
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": f"django.contrib.auth.password_validation.{name}"}
     for name in ("MinimumLengthValidator", "CommonPasswordValidator", "NumericPasswordValidator")

@@ -1,5 +1,6 @@
 """Questions to the core: a document in, an answer out, no state."""
 
+from collections.abc import Callable
 from typing import Annotated, Any
 
 from api.faults import REFUSED, FaultsOut
@@ -29,12 +30,20 @@ from rigging.telling.report import Report
 from rigging.telling.way import WayReport, moved, way_report
 from rigging.telling.working import Working
 
+from core.answers import answers, content_of
+
 router = Router()
 
 
 def _written(report: BaseModel) -> HttpResponse:
     """A report written straight out: valid by construction, it is not read in again."""
     return HttpResponse(report.model_dump_json(), content_type="application/json")
+
+
+def _kept(request: HttpRequest, content: str, work: Callable[[], BaseModel]) -> HttpResponse:
+    """A report that is worked out once for all who ask the same of one content."""
+    told = answers.of(f"{request.get_full_path()} {content}", lambda: work().model_dump_json().encode())
+    return HttpResponse(told, content_type="application/json")
 
 
 @router.get("/catalogue", response={200: CatalogueOut, 401: FaultsOut}, operation_id="catalogue")
@@ -102,7 +111,7 @@ def what_holds(
 def check_document(
     request: HttpRequest, body: Document, force_unit: ForceUnit = "kN", length_unit: LengthUnit = "m"
 ) -> HttpResponse:
-    return _written(check(body, Wording(force_unit, length_unit)))
+    return _kept(request, content_of(body), lambda: check(body, Wording(force_unit, length_unit)))
 
 
 @router.post("/decided", response={200: DecidedReport, **REFUSED}, operation_id="decided")
@@ -121,7 +130,8 @@ def tell_way(
     force_unit: ForceUnit = "kN",
     length_unit: LengthUnit = "m",
 ) -> HttpResponse:
-    return _written(way_report(body, line, positions, Wording(force_unit, length_unit)))
+    say = Wording(force_unit, length_unit)
+    return _kept(request, content_of(body), lambda: way_report(body, line, positions, say))
 
 
 @router.post("/lead", response={200: LeadReport, **REFUSED}, operation_id="lead")
@@ -145,7 +155,8 @@ def what_buys_most(
     force_unit: ForceUnit = "kN",
     length_unit: LengthUnit = "m",
 ) -> HttpResponse:
-    return _written(best_report(body, goal, most, Wording(force_unit, length_unit)))
+    say = Wording(force_unit, length_unit)
+    return _kept(request, content_of(body), lambda: best_report(body, goal, most, say))
 
 
 @router.post("/choices", response={200: ChoicesReport, **REFUSED}, operation_id="choices")
@@ -156,7 +167,7 @@ def what_fits(
     force_unit: ForceUnit = "kN",
     length_unit: LengthUnit = "m",
 ) -> HttpResponse:
-    return _written(choices(body, what, Wording(force_unit, length_unit)))
+    return _kept(request, content_of(body), lambda: choices(body, what, Wording(force_unit, length_unit)))
 
 
 @router.post("/haul/redirect", response={200: HaulSystem, **REFUSED}, operation_id="haul_redirect")

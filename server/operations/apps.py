@@ -11,9 +11,10 @@ class OperationsConfig(AppConfig):
     def ready(self) -> None:
         from plans.models import revised
 
-        from operations.runs import follow_plan
-
         def follow(plan: Any, revision: Any, author: Any, **_more: Any) -> None:
+            # The engine is loaded where a plan is saved, not by every command.
+            from operations.runs import follow_plan
+
             follow_plan(plan, revision, author)
 
         revised.connect(follow, weak=False)

@@ -51,6 +51,10 @@ class Composed:
         return next(one for one in self.operation.sections if one.id == id)
 
 
+# What no operation speaks of: plans that differ in it alone have the same.
+_UNSAID = {"title": "unsaid", "place": ""}
+
+
 @lru_cache(maxsize=32)
 def _composed(document: str, own: str) -> Composed:
     given = {id: ProcedureGiven.model_validate(one) for id, one in json.loads(own).items()}
@@ -68,7 +72,7 @@ def own_of(plan: Plan, run: Run | None) -> dict[str, Any]:
 
 def composed_of(plan: Plan, revision: Revision, run: Run | None) -> Composed:
     """The operation of a revision, with the team's own procedures."""
-    return _composed(revision.document, canonical(own_of(plan, run)))
+    return _composed(canonical(json.loads(revision.document) | _UNSAID), canonical(own_of(plan, run)))
 
 
 def planned_now(plan: Plan, run: Run) -> Planned:

@@ -1,4 +1,4 @@
-"""Papers, made from the log, the plan and the readings as they are."""
+"""Papers, made from the log, the plan and the readings as they are. What draws them is loaded where one is first asked for."""
 
 import uuid
 from typing import Literal
@@ -9,11 +9,6 @@ from ninja import Router
 from operations.composing import begun
 from plans.api import plan_of
 
-from papers.bench import bench
-from papers.check_sheet import check_sheet
-from papers.drawings import from_above, section, svg
-from papers.rig_card import at_work, rig_card, shown
-from papers.run_report import run_report
 from rigging.document import Plan as Document
 from rigging.quantities.units import Wording
 from rigging.telling.plan import analyse
@@ -29,18 +24,24 @@ def _answer(content: bytes, name: str) -> HttpResponse:
 
 @router.get("/plans/{plan_id}/papers/check", response={200: None, **REFUSED}, operation_id="check_sheet")
 def read_check_sheet(request: HttpRequest, plan_id: uuid.UUID) -> HttpResponse:
+    from papers.check_sheet import check_sheet
+
     return _answer(check_sheet(plan_of(request, plan_id)), "check")
 
 
 @router.get("/plans/{plan_id}/papers/run", response={200: None, **REFUSED}, operation_id="run_report")
 def read_run_report(request: HttpRequest, plan_id: uuid.UUID) -> HttpResponse:
     """The report of the run under way, or of the last."""
+    from papers.run_report import run_report
+
     plan = plan_of(request, plan_id)
     return _answer(run_report(plan, begun(plan)), "run-report")
 
 
 @router.get("/plans/{plan_id}/papers/card", response={200: None, **REFUSED}, operation_id="rig_card")
 def read_rig_card(request: HttpRequest, plan_id: uuid.UUID) -> HttpResponse:
+    from papers.rig_card import rig_card
+
     return _answer(rig_card(plan_of(request, plan_id)), "rig-card")
 
 
@@ -49,6 +50,10 @@ def read_drawing(
     request: HttpRequest, plan_id: uuid.UUID, drawing: Literal["section", "anchors", "bench"]
 ) -> HttpResponse:
     """The rig from the side, its anchors from above, or the line at work unfolded."""
+    from papers.bench import bench
+    from papers.drawings import from_above, section, svg
+    from papers.rig_card import at_work, shown
+
     document = Document.model_validate_json(plan_of(request, plan_id).latest.document)
     report = analyse(document)
     if drawing == "section":

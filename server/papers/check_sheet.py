@@ -39,7 +39,7 @@ def check_sheet(plan: Plan) -> bytes:
         lines = [one for one in found.lines if one.topic == topic]
         if lines:
             story += [heading(name), table(("", "line", "signed"), ((_level(one), _text(one), by(one.id, one.answer)) for one in lines), (22, 133, 25))]  # fmt: skip
-    return pdf(f"Check: {found.title}", revision, story)
+    return pdf(f"Check: {document.title}", revision, story)
 
 
 def _level(one: CheckLine) -> str:

@@ -30,9 +30,12 @@ def act(person, plan: str, name: str, at: str = "", text: str = "", **data) -> d
 
 
 def go_to(person, plan: str, to: str) -> None:
+    """The run at a step, with its page open there. No page follows it on the way."""
+    person.page.goto(f"{person.server.url}/api/caution")
     run = person.call("GET", f"/plans/{plan}/run")["run"] or act(person, plan, "begin")
     while run["at"] != to:
         run = act(person, plan, "done", run["at"], "as planned")
+    on_run(person, plan)
     expect(person.page.locator(f"[data-testid=step][data-key='{to}']")).to_be_visible()
 
 

@@ -2185,8 +2185,6 @@ export interface components {
          *     `whole` is left out where one state was asked for.
          */
         Report: {
-            /** Title */
-            title: string;
             /** Caution */
             caution: string;
             site: components["schemas"]["SiteReport"];
@@ -3854,8 +3852,6 @@ export interface components {
          * @description The whole check of one plan document. `stops` are the loud lines that nobody accepted.
          */
         CheckReport: {
-            /** Title */
-            title: string;
             /** Caution */
             caution: string;
             /** Rule */

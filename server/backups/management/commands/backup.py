@@ -11,6 +11,7 @@ from backups.backup import back_up
 
 class Command(BaseCommand):
     help = "Makes one file of the database and the photographs as they are at this moment."
+    requires_system_checks: list[str] = []
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("file", nargs="?", type=Path, help="where to; among the last five if left out")

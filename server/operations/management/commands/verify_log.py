@@ -11,6 +11,7 @@ from operations.models import LogEntry
 
 class Command(BaseCommand):
     help = "Recomputes the hash chain of every log and the hash of every revision; fails on the first change found."
+    requires_system_checks: list[str] = []
 
     def handle(self, *_args: Any, **_options: Any) -> None:
         broken = [line for plan in Plan.objects.all() for line in broken_seals(plan)]

@@ -1,0 +1,58 @@
+"""Answers kept: what is asked again of the same document is told again, and not worked out."""
+
+import hashlib
+import threading
+from collections import OrderedDict
+from collections.abc import Callable
+from concurrent.futures import Future
+
+from rigging.document import Plan as Document
+
+# What no answer speaks of.
+_UNSAID = {"title", "place"}
+
+
+def content_of(document: Document) -> str:
+    """A hash of what a document says, but for the fields that do not count."""
+    return hashlib.sha256(document.model_dump_json(exclude=_UNSAID).encode()).hexdigest()
+
+
+class Answers:
+    """Answers by their question, the longest unasked forgotten first; who asks what is being worked out waits for it."""
+
+    def __init__(self, most_bytes: int):
+        self.most_bytes, self._bytes = most_bytes, 0
+        self._kept: OrderedDict[str, Future[bytes]] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def of(self, question: str, work: Callable[[], bytes]) -> bytes:
+        """The answer to a question, worked out where it is not kept. A refusal is not kept."""
+        with self._lock:
+            asked = self._kept.get(question)
+            mine = asked is None
+            if asked is None:
+                asked = self._kept[question] = Future()
+            self._kept.move_to_end(question)
+        if mine:
+            self._work(question, asked, work)
+        return asked.result()
+
+    def _work(self, question: str, asked: "Future[bytes]", work: Callable[[], bytes]) -> None:
+        try:
+            asked.set_result(work())
+        except BaseException as error:
+            with self._lock:
+                self._kept.pop(question, None)
+            asked.set_exception(error)
+            return
+        with self._lock:
+            self._bytes += len(asked.result())
+            while self._bytes > self.most_bytes and len(self._kept) > 1:
+                oldest = next(iter(self._kept.values()))
+                if not oldest.done():
+                    break
+                self._kept.popitem(last=False)
+                self._bytes -= len(oldest.result())
+
+
+answers = Answers(most_bytes=48_000_000)
