@@ -9,6 +9,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from pydantic import BaseModel, Field
 
+from core.answers import answers, content_of
 from rigging.advice.best import Goal
 from rigging.advice.choices import What
 from rigging.anchors.states import SWEEP
@@ -29,8 +30,6 @@ from rigging.telling.plan import analyse, working_of
 from rigging.telling.report import Report
 from rigging.telling.way import WayReport, moved, way_report
 from rigging.telling.working import Working
-
-from core.answers import answers, content_of
 
 router = Router()
 
