@@ -397,29 +397,27 @@ def _slid_over(
     there = np.array([0.0 if index == gone else 1.0 for index in range(count)])
     # A loop round fewer legs is as long as before: the legs left share what the lost one gives up.
     cords, stiff = [rig.slack_cord_m(gone, level) for level in LEVELS], rig.whole.ea_kn[:, :count].mean(axis=1)
-    expected = asked.force_n.expected / 1000 * ways
-    each = np.ones(len(ways))
-    equal = _slid(rig, np.tile(there, (len(ways), 1)), cords[1] * each, stiff[1] * each, expected, None)
-    runs = _sideways(ways)
+    ends = np.moveaxis(turned_to(asked.ends / 1000, asked.unit, ways), 1, 0)
+    given = [(asked.force_n.expected / 1000 * ways, 1), *((end, level) for end in ends for level in (0, 2))]
+    each, cases = np.ones(len(ways)), 2 * len(given) - 1
+    loads, cord, ea = (
+        np.concatenate(part)
+        for part in zip(*((load, cords[at] * each, stiff[at] * each) for load, at in given), strict=True)
+    )
+    # Where equal tension brings the point, and so which way the slider runs, goes with pull and stiffness, too.
+    equal = _slid(rig, np.tile(there, (len(loads), 1)), cord, ea, loads, None)
     away = equal.points[:, None] - to
     legs = away / np.maximum(np.linalg.norm(away, axis=2), 1e-9)[..., None]
-    grows = np.einsum("bni,bi->bn", legs, runs)
-    plain = shares_of(grows * np.sign(offsets)[:, None], legs, eta.expected, there)
-    either = [shares_of(way * grows, legs, eta.low, there) for way in (1, -1)]
-    shares, loads, ea, cord = [plain], [expected], [stiff[1] * each], [cords[1] * each]
-    for end in np.moveaxis(turned_to(asked.ends / 1000, asked.unit, ways), 1, 0):
-        for one in either:
-            for level in (0, 2):
-                shares.append(one)
-                loads.append(end)
-                ea.append(stiff[level] * each)
-                cord.append(cords[level] * each)
-    cases = len(shares)
-    start = Hangs(np.tile(equal.points, (cases, 1)), np.tile(equal.tensions, (cases, 1)))
-    every = [np.concatenate(part) for part in (shares, cord, ea, loads)]
-    found = _slid(rig, every[0], every[1], every[2], every[3], start)
+    grows = np.einsum("bni,bi->bn", legs, np.tile(_sideways(ways), (len(given), 1)))
+    first = np.arange(len(ways))
+    plain = shares_of(grows[first] * np.sign(offsets)[:, None], legs[first], eta.expected, there)
+    rest = np.arange(len(ways), len(loads))
+    either = [shares_of(way * grows[rest], legs[rest], eta.low, there) for way in (1, -1)]
+    rows = np.concatenate([first, rest, rest])
+    start = Hangs(equal.points[rows], equal.tensions[rows])
+    found = _slid(rig, np.concatenate([plain, *either]), cord[rows], ea[rows], loads[rows], start)
     forces = found.tensions.reshape(cases, len(ways), count).transpose(1, 0, 2) * 1000
-    pulls = np.stack(loads, axis=1) * 1000
+    pulls = loads[rows].reshape(cases, len(ways), 3).transpose(1, 0, 2) * 1000
     return forces, found.points.reshape(cases, len(ways), 3).transpose(1, 0, 2), pulls
 
 

@@ -230,6 +230,7 @@ def find_rope(budgets: list[Budget]) -> Iterator[Found]:
         if budget.left_m < 0:
             values = {
                 "job": budget.job,
+                "rope": budget.rope,
                 "missing_m": -budget.left_m,
                 "needed_m": budget.needed_m,
                 "there_m": budget.there_m,

@@ -7,13 +7,13 @@ from dataclasses import dataclass
 from typing import Literal
 
 from rigging.catalogue import catalogue
-from rigging.document import Line, Plan
+from rigging.document import Line, Plan, TensionLine
 from rigging.lines.rig import LOAD, LineRig
 from rigging.lines.solve import LineForces
-from rigging.lines.way import LineWay
+from rigging.lines.way import LineWay, place_of
 from rigging.mechanics.motion import Stroke, stroke
 from rigging.mechanics.network import Network
-from rigging.quantities.ranges import Range
+from rigging.quantities.ranges import Range, exactly
 
 _NEXT_TO_NOTHING_M = 0.02
 
@@ -23,8 +23,9 @@ class Budget:
     """A job's rope: there, needed on the line, kept back, what has to come from other pieces, and what another line takes of the same
     rope at the same time, in metres."""
 
-    job: Literal["lower", "raise", "catch"]
+    job: Literal["lower", "raise", "catch", "span"]
     line: str
+    rope: str
     there_m: float
     laid_m: float
     tail_m: float
@@ -60,28 +61,45 @@ def haul_rope_m(rig: LineRig) -> tuple[float, float]:
 
 
 def budgets(plan: Plan, ways: dict[str, LineWay], hauling: LineForces | None) -> list[Budget]:
-    """What every line's job takes of its rope, with what the line at its other end takes of it meanwhile."""
+    """What every line's job takes of its rope, with what other lines take of the same rope meanwhile; a tension line among them."""
     found = []
     hauls = hauling.rig.line.id if hauling else ""
     own, other = haul_rope_m(hauling.rig) if hauling else (0.0, 0.0)
+    spans = {one.id: _span_m(plan, one) for one in plan.tension_lines}
 
     def lies_m(line: Line) -> float:
         return ways[line.id].length_m + line.slack_m + line.tail_m
 
+    def beside_m(rope: str, of: Line | TensionLine, hauled: bool = False) -> float:
+        """What all but one line take of a rope."""
+        lines = [one for one in plan.lines if one.rope == rope and one is not of]
+        tight = [sum(spans[one.id]) for one in plan.tension_lines if one.rope == rope and one is not of]
+        lying = [own + one.tail_m if hauled and one.id == hauls else lies_m(one) for one in lines]
+        return math.fsum([*lying, *tight])
+
     for line in plan.lines:
         there, way = plan.rope(line.rope).length_m, ways[line.id]
-        beside = [one for one in plan.lines if one.rope == line.rope and one is not line]
-        lying = math.fsum(lies_m(one) for one in beside)
-        hauled = math.fsum(own + one.tail_m if one.id == hauls else lies_m(one) for one in beside)
+        lying = beside_m(line.rope, line)
         if line.lowering:
-            found.append(Budget("lower", line.id, there, way.length_m, line.tail_m, 0.0, lying))
+            found.append(Budget("lower", line.id, line.rope, there, way.length_m, line.tail_m, 0.0, lying))
         elif line.role == "belay":
+            worst = max(lying, beside_m(line.rope, line, hauled=True))
             found.append(
-                Budget("catch", line.id, there, way.length_m + line.slack_m, line.tail_m, 0.0, max(lying, hauled))
+                Budget("catch", line.id, line.rope, there, way.length_m + line.slack_m, line.tail_m, 0.0, worst)
             )
         if line.id == hauls:
-            found.append(Budget("raise", line.id, there, own, line.tail_m, other, lying))
+            found.append(Budget("raise", line.id, line.rope, there, own, line.tail_m, other, lying))
+    for tight in plan.tension_lines:
+        worst = max(beside_m(tight.rope, tight), beside_m(tight.rope, tight, hauled=True))
+        laid, knots = spans[tight.id]
+        found.append(Budget("span", tight.id, tight.rope, plan.rope(tight.rope).length_m, laid, knots, 0.0, worst))
     return found
+
+
+def _span_m(plan: Plan, line: TensionLine) -> tuple[float, float]:
+    """Rope of a tension line from end to end, all that lie side by side, and what its knots take."""
+    far = math.dist(place_of(plan, line.anchor), place_of(plan, line.far))
+    return line.ropes * far, line.ropes * 2 * catalogue().knots[line.end_knot].takes_m
 
 
 def clearance_of(line: Line) -> float:
@@ -110,6 +128,25 @@ def stretch_m(plan: Plan, line: LineForces) -> Range:
     return Range(low, expected, high)
 
 
+def sinks_m(plan: Plan, line: LineForces) -> Range:
+    """How far the load sinks each time it is set on its ratchet: what the minded ratchet gives before it grips, and what the rope
+    between it and what the load hung on gives as all of the load comes on it: ΔT·L/EA."""
+    haul = line.rig.line.haul
+    if haul is None or haul.capture is None:
+        return exactly(0.0)
+    ratchet, ea = f"{line.rig.line.id}:ratchet", catalogue().ropes[plan.rope(line.rig.line.rope).kind].ea_n
+    low = expected = high = haul.capture_slack_m
+    for number, rope in enumerate(line.network.ropes):
+        if rope.id not in line.rig.main or rope.route[-1] != ratchet:
+            continue
+        for strand in line.network.strands[number]:
+            bore, bears = line.strand(number, strand.index), line.at_load
+            low += strand.length_m * max(0.0, bears.low - bore.high) / ea.high
+            expected += strand.length_m * max(0.0, bears.expected - bore.expected) / ea.expected
+            high += strand.length_m * max(0.0, bears.high - bore.low) / ea.low
+    return Range(low, expected, high)
+
+
 def can_be_reset(line: LineForces) -> bool:
     """Whether anything of the system can be set forward on the rope: not of a block and tackle reeved to the load, nor while the
     load hangs on it, its ratchet on the haul strand."""
@@ -121,14 +158,19 @@ def can_be_reset(line: LineForces) -> bool:
 
 
 def resets_of(plan: Plan, line: LineForces) -> int | None:
-    """How often the system is reset over the whole rise and what the rope gives first; None where one haul is next to nothing."""
+    """How often the system is reset over the whole rise, what the rope gives first and what each setting of the ratchet gives back;
+    None where one haul is next to nothing."""
     found = stroke_of(line)
     if found is None or not can_be_reset(line):
         return 0
     if found.rise_m < _NEXT_TO_NOTHING_M:
         return None
     rise = line.rig.way.rise_m + stretch_m(plan, line).expected
-    return max(0, math.ceil(rise / found.rise_m - 1e-9) - 1)
+    sinks = sinks_m(plan, line).expected
+    if found.rise_m - sinks < _NEXT_TO_NOTHING_M:
+        return None
+    # The last haul ends on top; every one before it sinks onto the ratchet.
+    return max(0, math.ceil((rise - found.rise_m) / (found.rise_m - sinks) - 1e-9))
 
 
 def stroke_of(line: LineForces) -> Stroke | None:

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from rigging.document import Line, Plan, Point
-from rigging.lines.lengths import stroke_of
+from rigging.lines.lengths import sinks_m, stretch_m, stroke_of
 from rigging.lines.solve import LineForces, Solved, Solver
 from rigging.lines.states import hauling_line, moments
 from rigging.lines.way import LineWay, line_way
@@ -222,8 +222,15 @@ class _Events:
         if found is None or found.rise_m <= 0.05:
             return
         meets = " and ".join(one.partition(":")[2] or one for one in found.meets)
-        for number in range(1, math.ceil((self.bottom - self.top) / found.rise_m - 1e-9)):
-            yield self._event("reset", "raising", meets, self.bottom - number * found.rise_m)
+        # What the rope gives first, and what each setting of the ratchet gives back, is hauled again.
+        each, at = (
+            found.rise_m - sinks_m(self.plan, hauled).expected,
+            self.bottom + stretch_m(self.plan, hauled).expected,
+        )
+        if each <= 0.05:
+            return
+        while (at := at - (found.rise_m if at > self.bottom else each)) > self.top + 1e-9:
+            yield self._event("reset", "raising", meets, min(self.bottom, at))
 
 
 def stations(plan: Plan, line: Line, way: LineWay) -> Iterator[tuple[str, float]]:

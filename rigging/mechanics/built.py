@@ -10,15 +10,16 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
-from rigging.mechanics.legs import Hangs, descended
+from rigging.mechanics.legs import BALANCED_KN, FIRM, Hangs
 from rigging.mechanics.vectors import Array
 
 # Beyond this, and still in balance, it is no longer the frame that was built.
 FAR_M = 2.0
 _FEW, _STIRS_M = 4, 0.04
 _PARTS, _STEPS, _STEP_M = 16, 50, 0.05
-_BALANCED_KN = 1e-4
+_ENOUGH_KN = 1e-4
 
 
 @dataclass(frozen=True)
@@ -26,7 +27,7 @@ class Followed:
     """Where the head came to and what each element bears (as in `Hangs`), and which states stand (b,)."""
 
     found: Hangs
-    stands: Array
+    stands: NDArray[np.bool_]
 
 
 def follow(to: Array, ea: Array, rest: Array, load: Array, built: Array, acts: Array) -> Followed:
@@ -47,19 +48,13 @@ def follow(to: Array, ea: Array, rest: Array, load: Array, built: Array, acts: A
 def _followed(
     to: Array, ea: Array, rest: Array, load: Array, built: Array, acts: Array, parts: int, stirs_m: float
 ) -> Followed:
-    start = np.broadcast_to(built, (len(ea), 3))
-    point, stands = start.copy(), np.ones(len(ea), dtype=bool)
-    # What somebody holds the head with while its guys are tightened and the load is not on.
-    held = descended(to, ea, rest, np.zeros_like(load), acts, start, steps=0).gradients
-    tension = np.zeros(ea.shape)
-    for part in np.linspace(0, 1, parts + 1)[1:]:
-        rows = np.flatnonzero(stands)
-        if not len(rows):
-            break
-        before, carried = point[rows], part * load[rows] + (1 - part) * held[rows]
-        found = descended(to, ea[rows], rest[rows], carried, acts, before, np.full(len(rows), _STEP_M), _STEPS)
-        near = np.linalg.norm(found.points - start[rows], axis=1) <= FAR_M
-        near &= np.linalg.norm(found.points - before, axis=1) <= stirs_m
-        point[rows], tension[rows] = found.points, found.tensions
-        stands[rows] = np.all([found.unbalance < _BALANCED_KN, found.firm, near], axis=0)
+    from rigging.mechanics.descent import followed
+
+    stiff, rest, load, acts, built = (
+        np.array(one, dtype=float, order="C") for one in (ea / rest, rest, load, acts, built)
+    )
+    point, tension, stands = followed(
+        np.array(to if to.ndim == 3 else to[None], dtype=float, order="C"), stiff, rest, load, acts, built, parts, stirs_m, FAR_M, _STEP_M, _STEPS,
+        BALANCED_KN, _ENOUGH_KN, FIRM,
+    )  # fmt: skip
     return Followed(Hangs(point, tension), stands)

@@ -18,6 +18,10 @@ _SNUG_M = 1e-9
 _ROW, _ROWS, _STACK = types.float64[::1], types.float64[:, ::1], types.float64[:, :, ::1]
 # Compiled once, when it is first imported, and kept beside this file.
 _FOUND = types.Tuple((_ROWS, _ROWS, _ROWS, _ROW, types.boolean[::1]))  # type: ignore[no-untyped-call]
+_FOLLOWED = types.Tuple((_ROWS, _ROWS, types.boolean[::1]))  # type: ignore[no-untyped-call]
+_FOLLOWS = _FOLLOWED(
+    _STACK, _ROWS, _ROWS, _ROWS, _ROW, _ROW, types.int64, types.float64, types.float64, types.float64, types.int64, types.float64, types.float64, types.float64
+)  # fmt: skip
 _DESCENDS = _FOUND(_STACK, _ROWS, _ROWS, _ROWS, _ROW, _ROWS, _ROW, types.int64, types.float64, types.float64)
 
 
@@ -154,3 +158,61 @@ def descend(
         unbalance[row] = off
         firm[row] = _is_firm(hessian, firm_share * stiffest)
     return points, tensions, gradients, unbalance, firm
+
+
+@njit([_FOLLOWS], cache=True)
+def followed(
+    to: Array,
+    stiff: Array,
+    rest: Array,
+    load: Array,
+    acts: Array,
+    built: Array,
+    parts: int,
+    stirs_m: float,
+    far_m: float,
+    step_m: float,
+    steps: int,
+    balanced: float,
+    enough: float,
+    firm_share: float,
+) -> tuple[Array, Array, NDArray[np.bool_]]:
+    """Each state's balance followed from the built place as what holds the head there is let go and the load comes on, in so many parts.
+
+    Parameters
+    ----------
+    to, stiff, rest, load, acts, balanced, firm_share : as in `descend`; built : (3,) m; enough : unbalance in kN that is none
+    stirs_m, far_m : how far the head may go in one part, and in all
+    step_m, steps : the search of each part
+
+    Returns
+    -------
+    Points (b, 3), tensions (b, n), and which states stand (b,): the others are where they were last in balance.
+    """
+    states, legs = rest.shape
+    points, tensions = np.zeros((states, 3)), np.zeros((states, legs))
+    stands = np.ones(states, dtype=np.bool_)
+    reach, carried, nothing = np.full(1, step_m), np.zeros((1, 3)), np.zeros((1, 3))
+    for row in range(states):
+        points[row] = built
+        mine_stiff, mine_rest = stiff[row : row + 1], rest[row : row + 1]
+        # What somebody holds the head with while its guys are tightened and the load is not on.
+        held = descend(to, mine_stiff, mine_rest, nothing, acts, points[row : row + 1], reach, 0, balanced, firm_share)[
+            2
+        ]
+        for number in range(1, parts + 1):
+            part = number / parts
+            for i in range(3):
+                carried[0, i] = part * load[row, i] + (1 - part) * held[0, i]
+            point, tension, _, off, firm = descend(
+                to, mine_stiff, mine_rest, carried, acts, points[row : row + 1], reach, steps, balanced, firm_share
+            )
+            stirred, gone = 0.0, 0.0
+            for i in range(3):
+                stirred += (point[0, i] - points[row, i]) ** 2
+                gone += (point[0, i] - built[i]) ** 2
+            points[row], tensions[row] = point[0], tension[0]
+            if off[0] >= enough or not firm[0] or math.sqrt(gone) > far_m or math.sqrt(stirred) > stirs_m:
+                stands[row] = False
+                break
+    return points, tensions, stands

@@ -22,8 +22,8 @@ from rigging.quantities.faults import refuse
 from rigging.quantities.ranges import Strict
 
 T = TypeVar("T", float, Array)
-_BALANCED_KN = 1e-6
-_STEPS, _FIRM = 2000, 1e-9
+BALANCED_KN = 1e-6
+_STEPS, FIRM = 2000, 1e-9
 # What is left unbalanced is nothing beside the load, or beside what anybody could read off a cell.
 _ENOUGH_KN, _ENOUGH = 1e-4, 1e-4
 
@@ -182,7 +182,7 @@ def descended(
     # Loaded where legs are first asked for: the compiler behind it takes a second.
     from rigging.mechanics.descent import descend
 
-    return Descended(*descend(to, stiff, rest, load, acts, start, reach_m, steps, _BALANCED_KN, _FIRM))
+    return Descended(*descend(to, stiff, rest, load, acts, start, reach_m, steps, BALANCED_KN, FIRM))
 
 
 @dataclass(frozen=True)

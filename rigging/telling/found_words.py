@@ -99,11 +99,11 @@ def _hardest(v: dict[str, Any], plan: Plan, say: Wording) -> Pair:
 
 
 def _short(v: dict[str, Any], plan: Plan, say: Wording) -> Pair:
-    job = {"lower": "to lower", "raise": "to haul", "catch": "for the belay"}[v["job"]]
+    job = {"lower": "to lower", "raise": "to haul", "catch": "for the belay", "span": "for the tension line"}[v["job"]]
     missing = say.length(v["missing_m"])
     text = f"The rope is {missing} short {job}: {say.length(v['needed_m'])} needed, {say.length(v['there_m'])} there."
     if v["beside_m"]:
-        text += f" Of that, {say.length(v['beside_m'])} for the line at its other end."
+        text += f" Of that, {say.length(v['beside_m'])} for what else is on it."
     return text, f"A longer rope, a second joined on, or a station {missing} nearer."
 
 

@@ -15,7 +15,7 @@ from rigging.judging.margins import Part, weakest_of
 from rigging.judging.pulls import lines_on
 from rigging.lines.catch import Caught
 from rigging.lines.compile import reach_m
-from rigging.lines.lengths import Budget, clearance_of, resets_of, stretch_m, stroke_of
+from rigging.lines.lengths import Budget, clearance_of, resets_of, sinks_m, stretch_m, stroke_of
 from rigging.lines.parts import eta_of, open_bends
 from rigging.lines.rig import LineRig, anchor_node
 from rigging.lines.solve import LineForces, Missing, Solved, Unasked
@@ -307,6 +307,10 @@ class _Telling:
         stretched = trace.figure("stretch", gives_m, "m", lambda: Told(
             "What the rope gives as the load comes on", "Σ T·L / EA over its strands",
             [symbol("EA", "stiffness of the rope", catalogue().ropes[self.plan.rope(line.rig.line.rope).kind].ea_n, "N", "textile-ea")], walk(line)))  # fmt: skip
+        sinks = trace.figure("sinks", sinks_m(self.plan, line), "m", lambda: Told(
+            "What the load sinks each time it is set on the ratchet", "slack + ΔT·L / EA of the rope behind",
+            [symbol("slack", "what the minded ratchet gives", haul.capture_slack_m, "m", "leader"), symbol("T", "at the load", line.at_load, "N", "statics"),
+             symbol("EA", "stiffness of the rope", catalogue().ropes[self.plan.rope(line.rig.line.rope).kind].ea_n, "N", "textile-ea")]))  # fmt: skip
         through = trace.figure("through-hands", gives_m.map(lambda more: (rise + more) * running.motion.ideal), "m", lambda: Told(
             "Rope through the hands", "ideal · (rise + stretch)",
             [symbol("ideal", "haul distance over load distance", running.motion.ideal, "", "virtual-work"), symbol("rise", "load", rise, "m", "geometry"),
@@ -317,7 +321,7 @@ class _Telling:
             line=line.rig.line.id, name=haul.system.name, ideal=gives.ideal, actual=actual, line_actual=on_line,
             haulers_sustained=self._haulers("sustained", self.plan.team.sustained_n, running.hand),
             haulers_heave=self._haulers("heave", self.plan.team.heave_n, running.hand), stroke=stroke, runs_out=runs_out,
-            strokes=None if resets is None else resets + 1, resets=resets, rise=risen, stretch=stretched, through_hands=through, open_bends=open_bends(haul),
+            strokes=None if resets is None else resets + 1, resets=resets, rise=risen, stretch=stretched, sinks=sinks, through_hands=through, open_bends=open_bends(haul),
         )  # fmt: skip
 
     def _haulers(self, how: str, each_n: float, hand: Range) -> Figure:
@@ -347,9 +351,7 @@ class _Telling:
         tail = symbol("tail", "kept back at the station", one.tail_m, "m", "rope-tail")
         taken = [laid, tail]
         if one.beside_m:
-            taken.append(
-                symbol("beside", "what the line at the rope's other end takes of it", one.beside_m, "m", "geometry")
-            )
+            taken.append(symbol("beside", "what other lines take of the same rope", one.beside_m, "m", "geometry"))
         less, figure, job = [each.symbol for each in taken], self.trace.figure, one.job
         return RopeBudget(
             job=job, line=one.line,

@@ -177,6 +177,7 @@ class HaulReport:
     resets: int | None
     rise: Figure
     stretch: Figure
+    sinks: Figure
     through_hands: Figure
     open_bends: list[str]
 
@@ -187,7 +188,7 @@ class RopeBudget:
 
     `other` is what the haul system takes from pieces that are not the line's own rope."""
 
-    job: Literal["lower", "raise", "catch"]
+    job: Literal["lower", "raise", "catch", "span"]
     line: str
     length: Figure
     needed: Figure

@@ -40,7 +40,8 @@ def test_a_jam_is_caught_by_its_alarm_on_every_screen_and_friction_is_learnt_and
         expect(strip).to_contain_text("at the load")
         expect(strip).to_contain_text("worked out for this step")
         expect(person.page.get_by_test_id("reads")).to_have_text(re.compile(r"^1\.\d kN$"))
-    # Two pulls and what lies between them were read before it was in reach.
+    # Two pulls and what lies between them were read before it was in reach; enough to learn from.
+    leader.until(lambda: bool(leader.call("GET", f"/plans/{plan}/learnt").get("found")))
     expect(page.get_by_test_id("alarm")).to_have_count(0)
     happens(leader, "load jams")
     for person in (leader, phone):

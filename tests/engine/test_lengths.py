@@ -7,11 +7,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from rigging.document import Plan
+from rigging.document.edits import Edit, plan_edited
 from rigging.judging.judged import judge
-from rigging.lines.lengths import stretch_m
+from rigging.lines.lengths import budgets, sinks_m, stretch_m
+from rigging.lines.way import place_of
+from rigging.lines.whole_way import whole_way
 from rigging.telling.check import check
 from rigging.telling.plan import analyse, working_of
 from tests.plans import changed, demo_document, hanging, haul, one_rope_document, one_rope_plan, over_edges
+from tests.reference.test_tension_line import tight_document
 
 
 def budget(report, job: str):
@@ -114,6 +118,35 @@ def test_the_rope_gives_before_anything_lifts():
     assert haul.through_hands.expected == pytest.approx((haul.rise.expected + given.expected) * haul.ideal)
 
 
+def test_what_each_setting_of_the_ratchet_gives_back_is_hauled_again():
+    """3:1 reaching 1.5 m: between the grab and the ratchet about a metre of rope comes on, with the ratchet's slack before it."""
+    plan = hanging(1500, site__load_at={"x_m": 0.01, "z_m": -29}, lines__0__haul__reach_m=1.5)
+    line, haul = judge(plan).hauling, analyse(plan).haul
+    sinks = sinks_m(plan, line)
+    assert plan.lines[0].haul.capture_slack_m < sinks.low < sinks.expected < sinks.high < 0.05 + 1500 * 1.5 / 20_000
+    rise, stroke = haul.rise.expected + haul.stretch.expected, haul.stroke.expected
+    assert haul.resets == math.ceil((rise - stroke) / (stroke - sinks.expected))
+    events = [one for one in whole_way(plan, plan.lines[0]).events if one.kind == "reset"]
+    # The way ends a hand short of the corner.
+    assert haul.resets - 1 <= len(events) <= haul.resets
+
+
+def test_a_tension_line_takes_its_rope_and_shares_it():
+    """As long as it spans, for every rope side by side, with a knot at either end; what another line has of it is not there."""
+    document = tight_document()
+    plan = Plan.model_validate(document)
+    [span] = [one for one in budgets(plan, judge(plan).solver.ways, None) if one.job == "span"]
+    tight = plan.tension_lines[0]
+    far = math.dist(place_of(plan, tight.anchor), place_of(plan, tight.far))
+    assert span.laid_m == pytest.approx(tight.ropes * far) and span.tail_m > 0
+    at = next(n for n, one in enumerate(plan.ropes) if one.id == tight.rope)
+    short = Plan.model_validate(changed(document, **{f"ropes__{at}__length_m": far}))
+    found = {line.id: line for line in check(short).lines}[f"short:span:{tight.id}"]
+    assert found.level == "stop"
+    mended = plan_edited(short, [Edit(one.op, one.path, one.value) for one in found.mends[0].edits])
+    assert f"short:span:{tight.id}" not in {line.id for line in check(mended).lines}
+
+
 def test_a_block_and_tackle_is_not_reset():
     """Reeved to the load it lifts until its blocks meet; nothing of it can be set forward."""
     plan = hanging(1000, lines__0__haul=haul("tackle-4", attached="load", reach_m=3.0))
@@ -135,7 +168,7 @@ def test_one_rope_that_serves_two_lines_is_counted_once_for_both_together():
     together = analyse(Plan.model_validate(one))
     assert budget(together, "lower").needed.expected == pytest.approx(lower + catch)
     said = next(found for found in together.findings if found.id == "short:lower")
-    assert "1.0 m short to lower" in said.text and "for the line at its other end" in said.text
+    assert "1.0 m short to lower" in said.text and "for what else is on it" in said.text
     assert (
         working_of(Plan.model_validate(one), budget(together, "lower").left.working).formula
         == "length − line − tail − beside"

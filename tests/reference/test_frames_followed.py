@@ -38,12 +38,21 @@ def ramped(to, ea, rest, load, acts):
     """Head's place and leg forces after the load has come on, or None for a fall."""
     stiff, point = ea / rest, np.zeros(3)
     held = energy(point, to, stiff, rest, acts)[1]
+    asked: dict[bytes, tuple] = {}
+
+    def at(x):
+        # Value, slope and curve are asked of one place, one after the other.
+        if x.tobytes() not in asked:
+            asked.clear()
+            asked[x.tobytes()] = energy(x, to, stiff, rest, acts)
+        return asked[x.tobytes()]
+
     for part in np.linspace(0, 1, PARTS + 1)[1:]:
         carried = part * load + (1 - part) * held
         found = minimize(
-            lambda x, carried=carried: energy(x, to, stiff, rest, acts)[0] - carried @ x, point,
-            jac=lambda x, carried=carried: energy(x, to, stiff, rest, acts)[1] - carried,
-            hess=lambda x: energy(x, to, stiff, rest, acts)[2],
+            lambda x, carried=carried: at(x)[0] - carried @ x, point,
+            jac=lambda x, carried=carried: at(x)[1] - carried,
+            hess=lambda x: at(x)[2],
             method="trust-exact", options={"initial_trust_radius": 0.01, "max_trust_radius": 0.02, "gtol": 1e-7, "maxiter": 400},
         )  # fmt: skip
         if np.linalg.norm(found.jac) > 1e-4 or np.linalg.norm(found.x) > TRAVEL_M:

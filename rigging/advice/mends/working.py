@@ -107,9 +107,7 @@ def _say_bend(found: Found, plan: Plan) -> Iterator[Mend]:
 
 
 def _longer_rope(found: Found, plan: Plan) -> Iterator[Mend]:
-    line = found.about.partition(":")[0]
-    _, of = line_at(plan, line)
-    at = next(n for n, one in enumerate(plan.ropes) if one.id == of.rope)
+    at = next(n for n, one in enumerate(plan.ropes) if one.id == found.values["rope"])
     wanted = math.ceil(found.values["needed_m"] / 10 - 1e-9) * 10
     yield setting("longer-rope", f"/ropes/{at}/length_m", wanted, length_m=wanted)
 

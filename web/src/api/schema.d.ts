@@ -2118,6 +2118,7 @@ export interface components {
             resets: number | null;
             rise: components["schemas"]["Figure"];
             stretch: components["schemas"]["Figure"];
+            sinks: components["schemas"]["Figure"];
             through_hands: components["schemas"]["Figure"];
             /** Open Bends */
             open_bends: string[];
@@ -2212,7 +2213,7 @@ export interface components {
              * Job
              * @enum {string}
              */
-            job: "lower" | "raise" | "catch";
+            job: "lower" | "raise" | "catch" | "span";
             /** Line */
             line: string;
             length: components["schemas"]["Figure"];
