@@ -12,7 +12,7 @@ from rigging.document import Haul, Plan
 from rigging.lines.parts import Crossing, eta_of, passed_on
 from rigging.lines.solve import LineForces
 from rigging.mechanics.bounds import Box, corners_of
-from rigging.mechanics.tension import solve_rows, solve_with
+from rigging.mechanics.tension import shares, solve_rows, solve_with
 from rigging.mechanics.vectors import Array
 from rigging.quantities.faults import Refused
 from rigging.quantities.ranges import Range
@@ -78,14 +78,15 @@ def _costs(line: LineForces) -> dict[str, Range]:
     """What each pass costs at the hands, P − P′ with it free of friction, over the corners of all the others, by its id."""
     network, running = line.network, line.running
     assert running is not None
-    direction, box = 1 if running.rising else -1, Box.of([one.eta for one in network.passes])
+    direction, box = 1 if running.rising else -1, Box.of(shares(network, running.motion))
     count = len(network.passes)
 
     def costs(levels: Array) -> Array:
         keeps = box.at(levels)
         freed = np.repeat(keeps[:, None], count + 1, axis=1)
         freed[:, np.arange(count), np.arange(count)] = 1.0
-        _, gains = solve_rows(network, running.motion, freed.reshape(-1, count), direction)
+        freed = freed.reshape(-1, count)
+        _, gains = solve_rows(network, running.motion, freed, direction, freed)
         pulls = 1 / gains.reshape(len(levels), count + 1)
         return np.asarray(pulls[:, count:] - pulls[:, :count])
 

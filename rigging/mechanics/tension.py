@@ -17,6 +17,7 @@ from rigging.mechanics.motion import Motion
 from rigging.mechanics.network import Network
 from rigging.mechanics.vectors import STILL, Array, dot
 from rigging.quantities.faults import refuse
+from rigging.quantities.ranges import Range
 
 Direction = int  # +1 while the load rises, -1 while it goes down
 _STILL = 1e-9
@@ -71,12 +72,28 @@ def solve_with(
     return found
 
 
-def solve_rows(network: Network, motion: Motion, keeps: Array, direction: Direction = 1) -> tuple[Array, Array]:
+def shares(network: Network, motion: Motion) -> list[Range]:
+    """What each pass passes on; an edge over which no rope runs may carry part of the strand beyond it, or add to it."""
+    return [
+        Range(one.eta.low, 1.0, 1 / one.eta.low) if still and network.nodes[one.node].kind == "edge" else one.eta
+        for one, still in zip(network.passes, still_passes(motion), strict=True)
+    ]
+
+
+def still_passes(motion: Motion) -> list[bool]:
+    """Through which passes no rope runs."""
+    return [abs(run) <= _STILL for runs in motion.runs for run in runs]
+
+
+def solve_rows(
+    network: Network, motion: Motion, keeps: Array, direction: Direction = 1, grips: Array | None = None
+) -> tuple[Array, Array]:
     """Tensions for a unit pull at the hand, for many rows at once.
 
     Parameters
     ----------
     keeps : (c, k) the share that each pass passes on, rope by rope in order
+    grips : (c, k) where no rope runs over an edge, what the strand after it is of the one before (left out, they are alike)
 
     Returns
     -------
@@ -89,7 +106,7 @@ def solve_rows(network: Network, motion: Motion, keeps: Array, direction: Direct
     """
     balance, load = network.once(_balance)
     rows = len(keeps)
-    first = _over_first(network, motion, keeps, direction)
+    first = _over_first(network, motion, keeps, direction, grips)
     matrix = np.add.reduceat(balance[None] * first[:, None, :], network.starts, axis=2)
     right = np.zeros((rows, len(balance), 1))
     right[:, -1] = 1.0
@@ -103,15 +120,19 @@ def solve_rows(network: Network, motion: Motion, keeps: Array, direction: Direct
     return tensions, tensions @ load
 
 
-def _over_first(network: Network, motion: Motion, keeps: Array, direction: Direction) -> Array:
+def _over_first(network: Network, motion: Motion, keeps: Array, direction: Direction, grips: Array | None) -> Array:
     """What each strand carries over the first strand of its piece (c, s)."""
     found = np.ones((len(keeps), sum(len(row) for row in network.strands)))
     column = taken = 0
-    for runs in motion.runs:
-        for run in runs:
-            # A pass that no rope runs through keeps both strands alike: friction there is undecided.
+    for rope, runs in zip(network.ropes, motion.runs, strict=True):
+        for one, run in zip(rope.passes, runs, strict=True):
             share = keeps[:, taken]
-            more = 1.0 if abs(run) <= _STILL else 1 / share if run * direction >= 0 else share
+            if abs(run) > _STILL:
+                more = 1 / share if run * direction >= 0 else share
+            else:
+                # Friction is undecided where no rope runs: along a lip it may go either way.
+                lip = network.nodes[one.node].kind == "edge"
+                more = grips[:, taken] if grips is not None and lip else np.ones(len(keeps))
             found[:, column + 1] = found[:, column] * more
             column, taken = column + 1, taken + 1
         column += 1
@@ -147,20 +168,23 @@ def corner_rows(
     -------
     Levels (c, k) of the passes, −1 low and 1 high; tensions (c, s) per unit of pull at the hand; the pull (c,) on the load then.
     """
-    box = Box.of([one.eta for one in network.passes])
-    together = dict(network.series)
+    box = Box.of(shares(network, motion))
+    still = dict(zip((one.id for one in network.passes), still_passes(motion), strict=True))
+    together = {id for id, _ in network.series if not still[id]}
     groups = [0 if one.id in together else 1 + number for number, one in enumerate(network.passes)]
     place = np.unique(groups, return_inverse=True)[1].astype(int)
     opened = np.zeros(place.max(initial=-1) + 1, dtype=bool)
     np.logical_or.at(opened, place, box.open)
 
     def figures(levels: Array) -> Array:
-        tensions, gains = solve_rows(network, motion, box.at(levels[:, place]), direction)
+        values = box.at(levels[:, place])
+        tensions, gains = solve_rows(network, motion, values, direction, values)
         rows = tensions if driven else tensions / gains[:, None]
         return np.column_stack([rows, gains, *(_sizes(network, rows))])
 
     levels = corners_of(opened, figures)[:, place]
-    return levels, *solve_rows(network, motion, box.at(levels), direction)
+    values = box.at(levels)
+    return levels, *solve_rows(network, motion, values, direction, values)
 
 
 def _sizes(network: Network, rows: Array) -> Iterator[Array]:

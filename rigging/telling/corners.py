@@ -6,6 +6,7 @@ import numpy as np
 
 from rigging.lines.parts import Crossing
 from rigging.lines.solve import LineForces, Solved
+from rigging.mechanics.tension import still_passes
 from rigging.mechanics.vectors import Array
 from rigging.quantities.ranges import Range
 from rigging.telling.words import listed, lower_first
@@ -28,10 +29,11 @@ def _when(solved: Solved, line: LineForces, values: Array, high: bool) -> str:
     moved = _moves(line.levels, values)
     order = [n for n in np.argsort(-moved) if moved[n] > _NAMED][:_MOST]
     said: dict[str, list[str]] = {}
+    still = still_passes(line.running.motion) if line.running else [False] * len(line.network.passes)
     for number in order:
         one = line.network.passes[number]
         crossing = line.rig.crossings[one.id]
-        does = _does(solved, crossing, row[number] > 0)
+        does = _does(solved, crossing, row[number] > 0, bool(still[number]))
         said.setdefault(does, []).append(_name(crossing))
     words = [f"{listed(sorted(set(names)))} {does}" for does, names in said.items()]
     if line.scale.high > line.scale.low:
@@ -49,8 +51,10 @@ def _moves(levels: Array, values: Array) -> Array:
     return np.array(found)
 
 
-def _does(solved: Solved, crossing: Crossing, more: bool) -> str:
+def _does(solved: Solved, crossing: Crossing, more: bool, still: bool) -> str:
     """What a pass does at the end of its range: `more` of the tension passed on, or less."""
+    if still and crossing.role == "edge":
+        return "gripping the strand that stands still"
     if solved.moment.solving == "held":
         return "adding friction to the load" if more else "carrying part of the load"
     if crossing.role == "device":

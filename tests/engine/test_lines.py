@@ -4,6 +4,7 @@ import math
 
 import pytest
 
+from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.document.edits import Edit, plan_edited
 from rigging.judging.judged import judge
@@ -158,6 +159,19 @@ def test_a_ratchet_on_the_haul_strand_of_a_drop_loop_bears_half():
     [found] = [one for one in check(stuck).lines if one.id == "no-reset:main"]
     assert found.level == "stop"
     assert [edit.value for edit in found.mends[0].edits] == ["line"]
+
+
+def test_the_still_strand_of_a_drop_loop_is_gripped_by_its_lip_either_way():
+    """Round 90° of an edge its anchor bears e^(−μβ) to e^(μβ) of what its block does (capstan equation, no rope running)."""
+    plan = over_edges(2000, 90, lines__0__haul=haul("drop-2", attached="load"))
+    line = judge(plan).states["raising"].lines[0]
+    [rope] = [n for n, one in enumerate(line.network.ropes) if "load" in one.route]
+    beyond, at_block = line.network.strands[rope][0].index, line.network.strands[rope][1].index
+    mu = catalogue().surfaces["rough-rock"]
+    lost = math.exp(mu.mu.high * math.pi / 2)
+    a, b = line.strand(rope, beyond), line.strand(rope, at_block)
+    assert a.high > b.high and a.low < b.low and a.expected == pytest.approx(b.expected)
+    assert a.high / a.low > lost
 
 
 def test_a_ratchet_nobody_minds_counts_as_open():
