@@ -126,10 +126,15 @@ class Known:
 
 
 def learnt(
-    plan: Plan, names: Iterable[str], seeds: range, hauls: int = 3, off: Mapping[str, float] | None = None
+    plan: Plan,
+    names: Iterable[str],
+    seeds: range,
+    hauls: int = 3,
+    off: Mapping[str, float] | None = None,
+    runs_m: tuple[float, ...] = (0.0,),
 ) -> tuple[dict[str, Known], list[Lesson]]:
     """Days whose friction, weight, slope and cells are drawn anew, cells read at some places over so many hauls and lowers, and what is
-    learnt of it. `off`: a world wider than the learner's own: `scale` of every cell, `slope_deg` and `contact` given outright."""
+    learnt of it. `runs_m`: the pieces of the way that were read, by how far up. `off`: a world wider than the learner's own: `scale` of every cell, `slope_deg` and `contact` given outright."""
     off = off or {}
     learner, found, lessons = Learner(plan), {}, []
     for seed in seeds:
@@ -139,7 +144,11 @@ def learnt(
             truth["slope"] = math.radians(off["slope_deg"]) / _SLOPE_RAD
         if "contact" in off and "contact" in truth:
             truth["contact"] = chance.uniform(-off["contact"], off["contact"])
-        rows = [row for name in names for row in _day(learner, place(plan, name), truth, chance, hauls, off)]
+        scales = {name: off.get("scale", math.exp(chance.gauss(0, _SCALE))) for name in names}
+        rows = [
+            row for run_m in runs_m for name in names
+            for row in _day(learner.there(run_m), place(plan, name), truth, chance, hauls, scales[name], run_m)
+        ]  # fmt: skip
         lessons.append(learn(plan, rows))
         for one in lessons[-1].values:
             known = found.setdefault(one.value.id, Known())
@@ -149,9 +158,8 @@ def learnt(
 
 
 def _day(
-    learner: Learner, where: Place, truth: dict[str, float], chance: random.Random, hauls: int, off: Mapping[str, float]
+    learner: Learner, where: Place, truth: dict[str, float], chance: random.Random, hauls: int, scale: float, run_m: float
 ) -> Iterator[Observed]:
-    scale = off.get("scale", math.exp(chance.gauss(0, _SCALE)))
     up, down = (learner.force(where, motion, truth) or 0.0 for motion in ("raising", "lowering"))
     middle = learner.force(where, "still", truth)
     # Hanging, friction leaves it somewhere between going down and coming up.
@@ -168,7 +176,7 @@ def _day(
                     if force is not None:
                         read.append((cell.at_s, scale * force))
         at_s, forces = np.array(read).T
-        yield from observed(where, motion, stretches(at_s, forces))  # type: ignore[arg-type]
+        yield from observed(where, motion, stretches(at_s, forces), (run_m, run_m))  # type: ignore[arg-type]
 
 
 def said(cell: Cell, watch: Watch, motion: str, ticks: int) -> Iterator[Alarm]:

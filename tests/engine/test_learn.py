@@ -36,6 +36,15 @@ def test_in_a_world_wider_than_the_plan_the_truth_still_lies_inside(world):
     assert sum(inside) / len(inside) >= 0.85
 
 
+@pytest.mark.parametrize("world", WIDER)
+def test_ten_pieces_of_the_way_are_no_surer_than_they_may_be(world):
+    """Read again and again, a doubt that all pieces share stays one doubt."""
+    runs_m = tuple(float(one) for one in np.linspace(0, 18, 10))
+    known, _ = learnt(demo_plan(), THREE[:2], range(900, 906), hauls=1, off=WIDER[world], runs_m=runs_m)
+    inside = [one for each in known.values() for one in each.inside]
+    assert sum(inside) / len(inside) >= 0.85
+
+
 def exact(plan: Plan, **off: float) -> list[Observed]:
     """What cells at the load and the working point read if some values were so many times what was expected."""
     learner = Learner(plan)
