@@ -158,7 +158,13 @@ def learnt(
 
 
 def _day(
-    learner: Learner, where: Place, truth: dict[str, float], chance: random.Random, hauls: int, scale: float, run_m: float
+    learner: Learner,
+    where: Place,
+    truth: dict[str, float],
+    chance: random.Random,
+    hauls: int,
+    scale: float,
+    run_m: float,
 ) -> Iterator[Observed]:
     up, down = (learner.force(where, motion, truth) or 0.0 for motion in ("raising", "lowering"))
     middle = learner.force(where, "still", truth)

@@ -14,7 +14,7 @@ from rigging.catalogue import catalogue
 from rigging.catalogue.haul import HaulSystem, add_redirect, bends, drop_redirect, stack
 from rigging.document import Anchor, Arrangement, Haul, Leg, Line, Lowering, Plan
 from rigging.document.edits import Edit
-from rigging.lines.compile import reach_m
+from rigging.lines.hauling import reach_m
 from rigging.lines.parts import minded
 from rigging.lines.way import line_way
 from rigging.quantities.faults import Refused

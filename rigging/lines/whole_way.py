@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from rigging.document import Line, Plan, Point
+from rigging.lines.hauling import RATCHET_M
 from rigging.lines.lengths import sinks_m, stretch_m, stroke_of
 from rigging.lines.solve import LineForces, Solved, Solver
 from rigging.lines.states import hauling_line, moments
@@ -20,7 +21,7 @@ from rigging.site.ground import along, run_up
 Job = Literal["raising", "lowering"]
 Kind = Literal["join", "damage", "reset", "rope-end"]
 JOBS: tuple[Job, ...] = ("raising", "lowering")
-_RATCHET_M, _SHORT_M = 0.4, 0.3
+_SHORT_M = 0.3
 
 
 @dataclass(frozen=True)
@@ -209,7 +210,7 @@ class _Events:
         """The rope's end at what lowers it, before the load is down."""
         if not self.lowers:
             return
-        at_m = self.line.lowering.out_m if self.line.lowering else _RATCHET_M
+        at_m = self.line.lowering.out_m if self.line.lowering else RATCHET_M
         if self.rope.length_m + at_m < self.bottom:
             to = "device" if self.line.lowering else "belay"
             yield self._event("rope-end", "lowering", to, max(self.top, self.rope.length_m + at_m))
@@ -246,8 +247,8 @@ def stations(plan: Plan, line: Line, way: LineWay) -> Iterator[tuple[str, float]
     if line.lowering:
         yield "device", line.lowering.out_m
     if line.belay:
-        yield "belay", _RATCHET_M
+        yield "belay", RATCHET_M
     if line.haul:
         if line.haul.capture and line.haul.capture_on == "line":
-            yield "ratchet", _RATCHET_M
+            yield "ratchet", RATCHET_M
         yield "block", 0.0

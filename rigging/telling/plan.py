@@ -14,7 +14,7 @@ from rigging.judging.judged import Judged, judge
 from rigging.judging.margins import Part, weakest_of
 from rigging.judging.pulls import lines_on
 from rigging.lines.catch import Caught
-from rigging.lines.compile import reach_m
+from rigging.lines.hauling import reach_m
 from rigging.lines.lengths import Budget, clearance_of, resets_of, sinks_m, stretch_m, stroke_of
 from rigging.lines.parts import eta_of, open_bends
 from rigging.lines.rig import LineRig, anchor_node

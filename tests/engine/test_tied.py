@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from rigging.catalogue import catalogue
 from rigging.document import Bags, HitchMade, Plan, Rope
-from rigging.lines.compile import own_reach_m
+from rigging.lines.hauling import own_reach_m
 from rigging.lines.tied import cord_length_m, hitch_hold, knot_holds, rope_holds
 from rigging.telling.choices import choices
 from rigging.telling.plan import analyse
