@@ -285,15 +285,11 @@ export function DeviceLook({ line, path, catalogue, disabled, onChange }: Hitche
             disabled={disabled}
             onChange={(id) => onChange({ lowering: { ...lowering, hands: id === "2" ? 2 : 1 } })}
           />
-          <Choice
+          <Led
             label="Brake strand led"
-            value={lowering.led ?? catalogue.devices[lowering.device]?.led ?? "back"}
-            options={[
-              { id: "parallel", name: "beside the load strand" },
-              { id: "back", name: "back, away from the load" },
-            ]}
+            value={lowering.led ?? catalogue.devices[lowering.device]?.led}
             disabled={disabled}
-            onChange={(led) => onChange({ lowering: { ...lowering, led: led === "parallel" ? "parallel" : "back" } })}
+            onChange={(led) => onChange({ lowering: { ...lowering, led } })}
           />
           {round ? (
             <NumberField
@@ -305,6 +301,14 @@ export function DeviceLook({ line, path, catalogue, disabled, onChange }: Hitche
             />
           ) : null}
         </>
+      ) : null}
+      {line.belay?.holds === "device" && !catalogue.devices[line.belay.what]?.self_locking ? (
+        <Led
+          label="Belay's brake strand led"
+          value={line.belay.led ?? catalogue.devices[line.belay.what]?.led}
+          disabled={disabled}
+          onChange={(led) => onChange({ belay: { ...line.belay!, led } })}
+        />
       ) : null}
       {line.haul?.own ? (
         <>
@@ -330,5 +334,33 @@ export function DeviceLook({ line, path, catalogue, disabled, onChange }: Hitche
         </>
       ) : null}
     </>
+  );
+}
+
+type Way = "parallel" | "back";
+
+/** Which way the strand behind a device is led: a munter brakes beside the load strand, a tube or an eight only led back. */
+function Led({
+  label,
+  value,
+  disabled,
+  onChange,
+}: {
+  label: string;
+  value: Way | undefined;
+  disabled: boolean;
+  onChange: (led: Way) => void;
+}) {
+  return (
+    <Choice
+      label={label}
+      value={value ?? "back"}
+      options={[
+        { id: "parallel", name: "beside the load strand" },
+        { id: "back", name: "back, away from the load" },
+      ]}
+      disabled={disabled}
+      onChange={(id) => onChange(id === "parallel" ? "parallel" : "back")}
+    />
   );
 }
