@@ -127,20 +127,6 @@ export function HaulTools({ open, catalogue, edits, lines, onChoose }: Tools & {
             onOpen={() => onChoose("capture")}
           />
           {haul.capture ? (
-            <div className="w-28">
-              <Choice
-                label="Ratchet on"
-                value={haul.capture_on ?? "line"}
-                disabled={off}
-                options={[
-                  { id: "line", name: "load's strand" },
-                  { id: "haul", name: "haul strand" },
-                ]}
-                onChange={(capture_on) => lines.haul({ capture_on: capture_on as "line" | "haul" })}
-              />
-            </div>
-          ) : null}
-          {haul.capture ? (
             <div className="w-20">
               <TextField
                 label="Minded by"

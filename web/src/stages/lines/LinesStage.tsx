@@ -142,7 +142,7 @@ function Answer({
     parts.push([
       "each haul",
       haul.stroke
-        ? `${said(haul.stroke, settings)}, ${haul.resets} ${haul.resets === 1 ? "reset" : "resets"}; the rope gives ${spanned(haul.stretch, settings)} first, ${spanned(haul.sinks, settings)} at each ratchet`
+        ? `${said(haul.stroke, settings)}, ${haul.resets} ${haul.resets === 1 ? "reset" : "resets"}; the rope gives ${spanned(haul.stretch, settings)}, each ratchet ${spanned(haul.sinks, settings)}`
         : haul.runs_out,
     ]);
     parts.push(["through the hands", said(haul.through_hands, settings)]);

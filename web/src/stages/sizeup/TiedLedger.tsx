@@ -310,6 +310,18 @@ export function DeviceLook({ line, path, catalogue, disabled, onChange }: Hitche
           onChange={(led) => onChange({ belay: { ...line.belay!, led } })}
         />
       ) : null}
+      {line.haul?.capture ? (
+        <Choice
+          label="Ratchet on"
+          value={line.haul.capture_on ?? "line"}
+          options={[
+            { id: "line", name: "the load's own strand" },
+            { id: "haul", name: "the haul strand" },
+          ]}
+          disabled={disabled}
+          onChange={(id) => onChange({ haul: { ...line.haul!, capture_on: id === "haul" ? "haul" : "line" } })}
+        />
+      ) : null}
       {line.haul?.own ? (
         <>
           <Choice
