@@ -210,8 +210,19 @@ class Bad(Strict):
     why: str
 
 
+class At(Strict):
+    """What a measured number stands for."""
+
+    at: float
+    value: Range
+
+
 class Question(Strict):
-    """One question of an inspection. A number outside `least` to `most` is questioned; without a `need` no estimate."""
+    """One question of an inspection. A number outside `least` to `most` is questioned; without a `need` no estimate.
+
+    `gives`: what its answer is to the estimate, a base in newtons or a share that multiplies it; of a number by straight lines
+    between the rows of `by`. `unsaid`: what a number may be that nobody measured.
+    """
 
     id: str
     ask: str
@@ -222,17 +233,24 @@ class Question(Strict):
     most: float = 0
     options: list[Option] = []
     bad: dict[str, Bad] = {}
+    gives: Literal["", "base", "share"] = ""
+    by: list[At] = []
+    unsaid: Range | None = None
+    source: str = ""
 
 
 class FeatureKind(Entry):
     """A kind of feature: its inspection, how it is estimated, how far its head gives, and whether it wants a guard. One that
-    `pushes` is stood on, not tied to: the foot of a frame."""
+    `pushes` is stood on, not tied to: the foot of a frame. One that `lifts` is drawn out by a pull that rises. One estimated `by_standard`
+    never stands alone until somebody has pulled it."""
 
     surface: str
     round: bool = False
     pushes: bool = False
     head_n_per_m: Range
-    estimate: Literal["tree", "block", "vehicle", "rating", "bolt", "picket", "deadman", "snow", "person"]
+    estimate: Literal["tree", "block", "vehicle", "rating", "answers", "deadman", "person"]
+    lifts: bool = False
+    by_standard: bool = False
     temporary: bool = False
     guarded: str = ""
     questions: list[Question]

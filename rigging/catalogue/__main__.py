@@ -50,9 +50,12 @@ def _questions(shelf: Catalogue) -> Iterable[str]:
     for kind in shelf.features.values():
         yield f"| {kind.name} | how far its head gives | | {_value(kind.head_n_per_m)} N/m | head-stiffness |"
         for one in kind.questions:
-            for option in one.options:
-                if option.value is not None:
-                    yield f"| {kind.name} | {one.ask} | {option.name} | {_value(option.value)} | {kind.source} |"
+            origin = one.source or kind.source
+            rows = [(option.name, option.value) for option in one.options if option.value is not None]
+            rows += [(f"{row.at:g} {one.unit}", row.value) for row in one.by]
+            rows += [("not measured: may be", one.unsaid)] if one.unsaid else []
+            for answer, value in rows:
+                yield f"| {kind.name} | {one.ask} | {answer} | {_value(value)} | {origin} |"
     for row in shelf.deadman:
         pressures = ", ".join(f"{slope} {pressure:g}" for slope, pressure in row.pressure_pa.items())
         yield f"| Buried deadman | mean depth {row.depth_m:g} m | by slope of the pull | {pressures} Pa | deadman |"

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-import itertools
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
+
+import numpy as np
 
 from rigging.catalogue import Bad, FeatureKind, Question, catalogue
 from rigging.document import Feature, Verdict
@@ -15,10 +16,11 @@ from rigging.quantities.units import Wording
 from rigging.site.load import GRAVITY
 
 LEAST_TRUNK_M = 0.127
-_LYING_MU = Range(low=0.5, expected=0.6, high=0.7)
+# Up to here a tree is pulled near the ground, as the rule for its roots has it.
+NEAR_GROUND_M = 0.5
+_UNDER_BARK = Range(low=0.90, expected=0.93, high=0.95)
 _ROCK_KG_M3 = Range(low=2400, expected=2600, high=2800)
 _OF_ITS_BOX = Range(low=0.52, expected=0.7, high=1.0)
-_DRIVEN_M = 0.9
 
 
 @dataclass(frozen=True)
@@ -91,8 +93,8 @@ def estimate(feature: Feature, rise_rad: float = 0.0) -> Estimate:
     return _ESTIMATES[kind_of(feature).estimate](feature, rise_rad)
 
 
-def verdict(feature: Feature, needed_n: float, say: Wording) -> Judged:
-    """The verdict that the inspection leads to, for a part that has to hold `needed_n` newtons alone.
+def verdict(feature: Feature, needed_n: float, say: Wording, rise_rad: float = 0.0) -> Judged:
+    """The verdict that the inspection leads to, for a part that has to hold `needed_n` newtons alone under a pull that rises so far.
 
     A rejection stands unless somebody by name judged otherwise with a reason; that stands beside it in the document.
     """
@@ -107,7 +109,9 @@ def verdict(feature: Feature, needed_n: float, say: Wording) -> Judged:
     if kind.temporary:
         return Judged("temporary", (kind.guarded,))
     doubts = [one.why for one in bad] + doubtful_readings(feature, say) + _small(feature, say)
-    strength = estimate(feature).strength_n
+    if kind.by_standard and feature.rating_n is None and "tested_kn" not in feature.answers:
+        doubts.append("by what its like holds: nobody has pulled this one")
+    strength = estimate(feature, rise_rad).strength_n
     if strength is None:
         return Judged("with-others", (*doubts, "nobody has said what it holds"))
     if strength.low < needed_n:
@@ -153,44 +157,118 @@ def _number(feature: Feature, name: str) -> float:
     return float(answer)
 
 
+def _question(feature: Feature, name: str) -> Question:
+    return next(one for one in kind_of(feature).questions if one.id == name)
+
+
 def _value(feature: Feature, name: str) -> tuple[str, Range]:
     """Name and value of the option chosen; the last option (not known) where nothing was."""
-    options = next(one for one in kind_of(feature).questions if one.id == name).options
+    options = _question(feature, name).options
     chosen = next((one for one in options if one.id == feature.answers.get(name)), options[-1])
     assert chosen.value is not None
     return chosen.name, chosen.value
 
 
+def _measured(feature: Feature, name: str) -> Range:
+    """A number as measured, or all that it may be where nobody measured it."""
+    answer = feature.answers.get(name)
+    if isinstance(answer, (int, float)):
+        return exactly(float(answer))
+    unsaid = _question(feature, name).unsaid
+    assert unsaid is not None
+    return unsaid
+
+
+def _stands_for(question: Question, measured: Range) -> Range:
+    """What a measured number stands for, by straight lines between the rows of its table."""
+    places = [row.at for row in question.by]
+    ends = [
+        Range(*(float(np.interp(at, places, [getattr(row.value, end) for row in question.by])) for end in ("low", "expected", "high")))
+        for at in (measured.low, measured.expected, measured.high)
+    ]  # fmt: skip
+    # Between its ends a table may have its most or least.
+    ends += [row.value for row in question.by if measured.low <= row.at <= measured.high]
+    return Range(min(one.low for one in ends), ends[1].expected, max(one.high for one in ends))
+
+
+def _given(feature: Feature, gives: str) -> list[tuple[Question, str, Range]]:
+    """Questions whose answers are a base or a share of the estimate, with what was answered and its value."""
+    found = []
+    for one in kind_of(feature).questions:
+        if one.gives != gives:
+            continue
+        if one.kind == "number":
+            measured = _measured(feature, one.id)
+            told = f"{measured.expected:g} {one.unit}" if one.id in feature.answers else "not said"
+            found.append((one, told, _stands_for(one, measured)))
+        else:
+            found.append((one, *_value(feature, one.id)))
+    return found
+
+
+def _shares(feature: Feature, rise_rad: float) -> tuple[list[Range], list[Symbol]]:
+    """What its answers, and a pull that rises, leave of what a feature holds."""
+    kind, found, symbols = kind_of(feature), [], []
+    for one, told, value in _given(feature, "share"):
+        found.append(value)
+        symbols.append(symbol(f"k_{one.id}", f"{one.ask.rstrip('?')}: {told}", value, "", one.source or kind.source))
+    if kind.lifts and rise_rad > 0:
+        found.append(lifted(rise_rad))
+        symbols.append(symbol("k_rise", f"pull rising {math.degrees(rise_rad):.0f}°", found[-1], "", "lifts"))
+    return found, symbols
+
+
+def lifted(rise_rad: float) -> Range:
+    """What a pull that rises leaves of an anchor in soil or snow.
+
+    >>> lifted(0.0)
+    Range(low=1.0, expected=1.0, high=1.0)
+    """
+    up = math.sin(max(0.0, rise_rad))
+    return Range(max(0.0, 1 - 2 * up), max(0.0, 1 - 1.5 * up), max(0.0, math.cos(max(0.0, rise_rad))))
+
+
 def _tree(feature: Feature, rise_rad: float) -> Estimate:
-    """The lesser of the trunk in bending, F = σ·π·d³ / (32·h) (modulus of rupture, FPL Wood Handbook), and the roots,
-    about d²/30 kN with d in cm (a rule of cable logging)."""
+    """The lesser of the trunk in bending, F = σ·π·d³ / (32·h) (modulus of rupture, FPL Wood Handbook), d without its bark, and the roots,
+    about d²/30 kN with d in cm (a rule of cable logging) for a pull near the ground; higher up what overturns it is a moment, too."""
     wood, sigma = _value(feature, "wood")
     diameter, height = _number(feature, "diameter_m"), _number(feature, "strap_height_m")
-    trunk, roots = (
-        sigma.map(lambda stress: trunk_bending_n(stress, diameter, height)),
-        roots_hold_n(diameter, feature.answers["rooted"] == "deep"),
+    shares, told = _shares(feature, rise_rad)
+    rule = roots_hold_n(diameter, feature.answers["rooted"] == "deep")
+    near = near_ground(height)
+    roots = times(rule, exactly(near), *shares)
+    trunk = Range(
+        *(
+            trunk_bending_n(getattr(sigma, end), diameter * getattr(_UNDER_BARK, end), height)
+            for end in ("low", "expected", "high")
+        )
     )
     low, expected, high = (min(getattr(trunk, end), getattr(roots, end)) for end in ("low", "expected", "high"))
     decides = "roots" if roots.expected <= trunk.expected else "trunk"
     symbols = (
         symbol("d", "trunk diameter at the strap", diameter, "m", "leader"),
-        symbol(
-            "F_roots",
-            "(100·d)²/30 kN, ÷ 2 to × 2 with soil and depth; shallow or wet the lower half",
-            roots,
-            "N",
-            "tree-roots",
-        ),
+        symbol("h", "strap above the ground: what it holds falls with 1/h", height, "m", "leader"),
+        symbol("F_rule", "(100·d)²/30 kN, ÷ 2 to × 2 with soil and depth; shallow or wet the lower half", rule, "N", "tree-roots"),
+        symbol("k_h", f"{NEAR_GROUND_M:g} m / h, no more than 1", near, "", "tree-height"),
+        *told,
+        symbol("F_roots", "F_rule · k_h · Π k", roots, "N", "tree-roots"),
         symbol("σ", f"modulus of rupture, green: {wood}", sigma, "Pa", "wood-handbook"),
-        symbol("h", "strap above the ground: what the trunk holds falls with 1/h", height, "m", "leader"),
-        symbol("F_trunk", "σ·π·d³ / (32·h)", trunk, "N", "wood-handbook"),
-    )
-    limit = (
-        "the roots decide; a rule for trees pulled near the ground"
-        if decides == "roots"
-        else "the trunk decides: put the strap lower"
-    )
+        symbol("k_bark", "of the diameter over the bark", _UNDER_BARK, "", "bark"),
+        symbol("F_trunk", "σ·π·(k_bark·d)³ / (32·h)", trunk, "N", "wood-handbook"),
+    )  # fmt: skip
+    limit = "the roots decide" if decides == "roots" else "the trunk decides"
+    if height > NEAR_GROUND_M or decides == "trunk":
+        limit += ": put the strap lower"
     return Estimate(Range(low, expected, high), "F = least of F_roots and F_trunk", symbols, limit=limit)
+
+
+def near_ground(height_m: float) -> float:
+    """Of what roots hold near the ground, what is left with the strap so high: what overturns a tree is the moment at its foot.
+
+    >>> near_ground(0.3), near_ground(1.0)
+    (1.0, 0.5)
+    """
+    return min(1.0, NEAR_GROUND_M / height_m)
 
 
 def roots_hold_n(diameter_m: float, deep: bool) -> Range:
@@ -210,98 +288,144 @@ def trunk_bending_n(sigma_pa: float, diameter_m: float, height_m: float) -> floa
 
 
 def _block(feature: Feature, rise_rad: float) -> Estimate:
-    """Sliding F = μ·m·g / (cos a + μ·sin a), tipping F = m·g·l / (2·(h·cos a + l·sin a)), a how far the pull rises."""
+    """A block on ground that falls θ towards a pull that stands b = a + θ off that ground, a its rise:
+    sliding F = W·(μ·cos θ − sin θ) / (cos b + μ·sin b), tipping F = W·(l·cos θ − H·sin θ) / (2·(h·cos b + l·sin b))."""
     length, width, height = (_number(feature, name) for name in ("length_m", "width_m", "height_m"))
-    strap = _number(feature, "strap_height_m")
-    box = exactly(length * width * height)
-    mass = times(box, _OF_ITS_BOX, _ROCK_KG_M3)
-    rise = max(0.0, rise_rad)
-    weight = mass.map(lambda kg: kg * GRAVITY)
-    slide = times(weight, _LYING_MU.map(lambda mu: mu / (math.cos(rise) + mu * math.sin(rise))))
-    tip = weight.map(lambda w: w * length / 2 / (strap * math.cos(rise) + length * math.sin(rise)))
+    strap, (lies_on, mu) = _number(feature, "strap_height_m"), _value(feature, "lies_on")
+    mass = times(exactly(length * width * height), _OF_ITS_BOX, _ROCK_KG_M3)
+    weight, falls = mass.map(lambda kg: kg * GRAVITY), _falls_rad(feature)
+
+    def tips(w: float, slope: float) -> float:
+        off = max(0.0, rise_rad + slope)
+        stands = length * math.cos(slope) - height * math.sin(slope)
+        return max(0.0, w * stands / 2 / (strap * math.cos(off) + length * math.sin(off)))
+
+    slide = _slides(weight, mu, falls, rise_rad)
+    tip = Range(tips(weight.low, falls.high), tips(weight.expected, falls.expected), tips(weight.high, falls.low))
     holds = Range(
         low=min(slide.low, tip.low), expected=min(slide.expected, tip.expected), high=min(slide.high, tip.high)
     )
     symbols = (
         symbol("m", "volume × density", mass, "kg", "lying-block"),
-        symbol("μ", "rock on its ground", _LYING_MU, "", "lying-block"),
-        symbol("a", "how far the pull rises", math.degrees(rise), "°", "geometry"),
-        symbol("F_slide", "μ·m·g / (cos a + μ·sin a)", slide, "N", "lying-block"),
-        symbol("F_tip", "m·g·l / (2·(h·cos a + l·sin a))", tip, "N", "lying-block"),
+        symbol("μ", f"on its ground: {lies_on}", mu, "", "lying-mu"),
+        _falls_symbol(feature, falls),
+        symbol("a", "how far the pull rises; b = a + θ", math.degrees(rise_rad), "°", "geometry"),
+        symbol("F_slide", "m·g·(μ·cos θ − sin θ) / (cos b + μ·sin b)", slide, "N", "lying-block"),
+        symbol("F_tip", "m·g·(l·cos θ − H·sin θ) / (2·(h·cos b + l·sin b))", tip, "N", "lying-block"),
     )
     limit = "" if feature.answers["lies"] == "lying" else "as if it only lay there; what embedding adds is not counted"
-    return Estimate(holds, "F = least of F_slide and F_tip", symbols, limit=limit)
+    return _or_nothing(holds, "F = least of F_slide and F_tip", symbols, limit)
+
+
+def _falls_rad(feature: Feature) -> Range:
+    return _measured(feature, "slope_deg").map(math.radians)
+
+
+def _falls_symbol(feature: Feature, falls: Range) -> Symbol:
+    said = "" if "slope_deg" in feature.answers else ", not said"
+    return symbol("θ", f"how far the ground falls towards the pull{said}", falls.map(math.degrees), "°", "leader")
+
+
+def slides_n(weight_n: float, mu: float, falls_rad: float, rise_rad: float) -> float:
+    """Pull in newtons that slides a weight on ground that falls towards the pull; it rises so far from the level.
+
+    Balance along and square to the ground; a pull into the ground is counted as along it. Nothing is held where it slides by itself.
+
+    >>> round(slides_n(1.0, 0.5, math.radians(20), math.radians(-20)), 2)
+    0.13
+    """
+    off = max(0.0, rise_rad + falls_rad)
+    return max(0.0, weight_n * (mu * math.cos(falls_rad) - math.sin(falls_rad)) / (math.cos(off) + mu * math.sin(off)))
+
+
+def _slides(weight: Range, mu: Range, falls: Range, rise_rad: float) -> Range:
+    return Range(
+        slides_n(weight.low, mu.low, falls.high, rise_rad),
+        slides_n(weight.expected, mu.expected, falls.expected, rise_rad),
+        slides_n(weight.high, mu.high, falls.low, rise_rad),
+    )
+
+
+def _or_nothing(holds: Range, formula: str, symbols: tuple[Symbol, ...], limit: str) -> Estimate:
+    """An estimate, unless there is nothing to it."""
+    if holds.high <= 0:
+        return Estimate(None, why_not="it slides by itself on this slope", symbols=symbols)
+    return Estimate(holds, formula, symbols, limit=limit)
 
 
 def _vehicle(feature: Feature, rise_rad: float) -> Estimate:
-    """Friction of the wheels that can not turn: F = μ·m·g·share / (cos a + μ·sin a)."""
+    """Friction of the wheels that can not turn: F = m·g·(share·μ·cos θ − sin θ) / (cos b + share·μ·sin b), as of a block."""
     ground, mu = _value(feature, "stands_on")
     braked, share = _value(feature, "braked")
-    mass, rise = _number(feature, "mass_kg"), max(0.0, rise_rad)
-    grip = mu.map(lambda one: one / (math.cos(rise) + one * math.sin(rise)))
+    mass, falls = _number(feature, "mass_kg"), _falls_rad(feature)
+    holds = _slides(exactly(mass * GRAVITY), times(mu, share), falls, rise_rad)
     symbols = (
         symbol("μ", ground, mu, "", "vehicle-mu"),
         symbol("m", "mass with what is in it", mass, "kg", "leader"),
         symbol("share", f"wheels that can not turn: {braked.lower()}", share, "", "vehicle-mu"),
-        symbol("a", "how far the pull rises", math.degrees(rise), "°", "geometry"),
+        _falls_symbol(feature, falls),
+        symbol("a", "how far the pull rises; b = a + θ", math.degrees(rise_rad), "°", "geometry"),
     )
     limit = "the wheels alone: what it is strapped to may hold less"
-    return Estimate(
-        times(exactly(mass * GRAVITY), grip, share), "F = μ·m·g·share / (cos a + μ·sin a)", symbols, limit=limit
-    )
+    return _or_nothing(holds, "F = m·g·(share·μ·cos θ − sin θ) / (cos b + share·μ·sin b)", symbols, limit)
 
 
 def _rated(feature: Feature, rise_rad: float) -> Estimate:
     return Estimate(None, why_not="enter what it holds, with the basis")
 
 
-def _bolt(feature: Feature, rise_rad: float) -> Estimate:
-    how, strength = _value(feature, "pulled")
-    limit = "the bolt by its standard: poor rock, or a poor placement, holds less"
-    return Estimate(strength, "rating by standard", (symbol("S", how, strength, "N", "en-959"),), limit=limit)
+def _by_answers(feature: Feature, rise_rad: float) -> Estimate:
+    """What its like holds, times what every answer leaves of it; a pull that it was tested with is held at least."""
+    [(base, told, value)] = _given(feature, "base")
+    shares, symbols = _shares(feature, rise_rad)
+    holds = times(value, *shares)
+    of = symbol("F_0", f"{base.ask.rstrip('?')}: {told}", value, "N", base.source or kind_of(feature).source)
+    tested = feature.answers.get("tested_kn")
+    if isinstance(tested, (int, float)):
+        pulled = tested * 1000.0
+        symbols.append(symbol("F_t", "pulled to, with nothing seen", pulled, "N", "leader"))
+        holds = Range(max(holds.low, pulled), max(holds.expected, pulled), max(holds.high, pulled))
+    formula = " · ".join(["F_0", *(one.symbol for one in symbols if one.symbol.startswith("k_"))])
+    if tested is not None:
+        formula = f"most of F_t and {formula}"
+    limit = "by what its like holds: a pull test would tell" if kind_of(feature).by_standard and tested is None else ""
+    return Estimate(holds, f"F = {formula}", (of, *symbols), limit=limit)
 
 
-def _picket(feature: Feature, rise_rad: float) -> Estimate:
-    """Table value × soil, less in proportion to the depth where it is driven less than 0.9 m."""
-    line, table = _value(feature, "line")
-    soil, factor = _value(feature, "soil")
-    driven = min(1.0, _number(feature, "driven_m") / _DRIVEN_M)
-    depth = Range(low=driven**2, expected=driven**2, high=driven)
-    symbols = (
-        symbol("F_table", f"{line} in dry loam, 0.9 m of 1.5 m driven, leaning 15°", table, "N", "pickets"),
-        symbol("soil", soil, factor, "", "pickets"),
-        symbol("depth", "driven less than 0.9 m: between its share and its square", depth, "", "pickets"),
-    )
-    return Estimate(times(table, factor, depth), "F = F_table · soil · depth", symbols)
+# Slopes of the table's columns, as angles of the pull.
+_COLUMNS = {
+    "1-4": math.atan(1 / 4),
+    "1-3": math.atan(1 / 3),
+    "1-2": math.atan(1 / 2),
+    "1-1": math.pi / 4,
+    "vertical": math.pi / 2,
+}
 
 
 def _deadman(feature: Feature, rise_rad: float) -> Estimate:
-    """Holding pressure by depth and slope of the pull × face area; straight lines between the table's depths."""
-    table, slope = catalogue().deadman, str(feature.answers["slope"])
-    depth = _number(feature, "depth_m")
+    """Holding pressure by depth and slope of the pull × face area; straight lines between the table's depths and slopes. The pull is the
+    rig's own, or as steep as it was said to be, whichever holds less."""
+    table, said = catalogue().deadman, _COLUMNS.get(str(feature.answers.get("slope")), 0.0)
+    steep, depth = max(rise_rad, said), _number(feature, "depth_m")
     area = _number(feature, "face_length_m") * _number(feature, "face_height_m")
     if depth < table[0].depth_m:
         why = f"the table starts at {table[0].depth_m:g} m of mean depth; dig deeper, or enter a rating with its basis"
         return Estimate(None, why_not=why)
-    pressure = table[-1].pressure_pa[slope]
-    for a, b in itertools.pairwise(table):
-        if a.depth_m <= depth <= b.depth_m:
-            share = (depth - a.depth_m) / (b.depth_m - a.depth_m)
-            pressure = a.pressure_pa[slope] + share * (b.pressure_pa[slope] - a.pressure_pa[slope])
-            break
+    by_slope = [
+        np.interp(depth, [row.depth_m for row in table], [row.pressure_pa[slope] for row in table])
+        for slope in _COLUMNS
+    ]
+    pressure = float(np.interp(steep, list(_COLUMNS.values()), by_slope))
+    shares, told = _shares(feature, rise_rad)
     symbols = (
-        symbol("p", "holding pressure by depth and slope", pressure, "Pa", "deadman"),
+        symbol("p", "holding pressure by depth and slope, in loam", pressure, "Pa", "deadman"),
         symbol("depth", "mean depth of the face", depth, "m", "leader"),
+        symbol("a", "how far the pull rises", math.degrees(steep), "°", "geometry"),
         symbol("A", "bearing face", area, "m²", "leader"),
+        *told,
     )
-    return Estimate(
-        exactly(pressure * area), "F = p · A", symbols, limit="the ground alone: the log and its sling may hold less"
-    )
-
-
-def _snow(feature: Feature, rise_rad: float) -> Estimate:
-    snow, holds = _value(feature, "snow")
-    return Estimate(holds, "by the snow", (symbol("F", snow, holds, "N", kind_of(feature).source),))
+    limit = "the ground alone: the log and its sling may hold less"
+    return Estimate(times(exactly(pressure * area), *shares), "F = p · A · k_wet", symbols, limit=limit)
 
 
 def _person(feature: Feature, rise_rad: float) -> Estimate:
@@ -315,6 +439,5 @@ def _person(feature: Feature, rise_rad: float) -> Estimate:
 
 
 _ESTIMATES: dict[str, Callable[[Feature, float], Estimate]] = {
-    "tree": _tree, "block": _block, "vehicle": _vehicle, "rating": _rated, "bolt": _bolt,
-    "picket": _picket, "deadman": _deadman, "snow": _snow, "person": _person,
+    "tree": _tree, "block": _block, "vehicle": _vehicle, "rating": _rated, "answers": _by_answers, "deadman": _deadman, "person": _person,
 }  # fmt: skip

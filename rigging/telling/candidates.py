@@ -41,7 +41,7 @@ def _feature(
         if found.strength_n
         else None
     )  # fmt: skip
-    judged = verdict(feature, needed_n, say)
+    judged = verdict(feature, needed_n, say, rise)
     size = float(np.linalg.norm(away))
     distance = trace.figure(f"distance:{feature.id}", exactly(size), "m", lambda: Told(
         f"Working point to {feature.name}", "√(x² + y² + z²)",
@@ -60,7 +60,7 @@ def _feature(
 
 
 def _higher_up(feature: Feature, rise_rad: float, say: Wording) -> str:
-    """What a trunk would hold with the strap moved up: it loses as 1/h."""
+    """What a tree would hold with the strap moved up: trunk and roots lose as 1/h."""
     if kind_of(feature).estimate != "tree" or feature.rating_n is not None:
         return ""
     shown = []
