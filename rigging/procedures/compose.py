@@ -145,12 +145,15 @@ class _Composer:
         """Every section, each step with the metres that the load moves in it and where it then is: what its edits say; but the last that moves it
         in a section that is at work on the way goes on until the next begins, or to the way's end."""
         sections = list(self.sections())
+        reached: dict[Job, float] = {}
         for number, section in enumerate(sections):
             rows = [replace(one, up_m=_metres(one, "haul"), down_m=_metres(one, "lower")) for one in section.steps]
             job, at_m = section.job, section.at_m
             if job is None or at_m is None:
                 yield replace(section, steps=tuple(rows))
                 continue
+            # What the one before hauled through by hand is not hauled again.
+            at_m = max(at_m, reached.get(job, 0.0))
             ends = (one.at_m for one in sections[number + 1 :] if one.job == job and one.at_m is not None)
             moving = [n for n, one in enumerate(rows) if job in one.motions]
             if moving:
@@ -161,7 +164,8 @@ class _Composer:
                 rows[last] = (
                     replace(rows[last], up_m=rest_m) if job == "raising" else replace(rows[last], down_m=rest_m)
                 )
-            yield replace(section, steps=tuple(self._placed(job, at_m, rows)))
+            reached[job] = at_m + sum(one.up_m if job == "raising" else one.down_m for one in rows)
+            yield replace(section, at_m=at_m, steps=tuple(self._placed(job, at_m, rows)))
 
     def _placed(self, job: Job, at_m: float, rows: list[Planned]) -> Iterator[Planned]:
         """The steps of a section with where the load is in each."""

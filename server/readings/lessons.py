@@ -1,6 +1,8 @@
 """What the readings of a run say of the plan's friction and weight."""
 
 import bisect
+import json
+import math
 
 from operations.composing import composed_of
 from operations.models import LogEntry, Run
@@ -18,6 +20,9 @@ from rigging.quantities.ranges import Range
 from rigging.readings.learn import Lesson, Observed, learn
 from rigging.readings.steady import observed, stretches
 from rigging.telling.lessons import together_text, value_name
+
+# An alarm is said within a second of what it is about.
+_BEFORE_S = 2.0
 
 
 class LearntValue(BaseModel):
@@ -60,8 +65,8 @@ def lesson_of(plan: Plan, run: Run) -> LessonOut:
         If there is no steady stretch of readings in it.
     """
     document = Document.model_validate_json(run.revision.document)
-    began = _steps(plan, run)
-    rows = [one for cell in plan.cells.all() for one in _observed(run, cell, *began)]
+    began, astray = _steps(plan, run), _astray(plan, run)
+    rows = [one for cell in plan.cells.all() for one in _observed(run, cell, *began, astray)]
     if not rows:
         raise refuse(
             "readings",
@@ -73,7 +78,30 @@ def lesson_of(plan: Plan, run: Run) -> LessonOut:
     return _told(document, learn(fresh, rows), len(rows), run.revision.number)
 
 
-def _observed(run: Run, cell: Cell, times: list[float], steps: list[Planned | None]) -> list[Observed]:
+def _astray(plan: Plan, run: Run) -> list[tuple[float, float]]:
+    """From when to when, in seconds since the epoch, the load was stuck, caught or shaken: from the alarm until somebody said that it goes
+    on. What was read then is not what the step does, and teaches nothing of it."""
+    kinds = (LogEntry.Kind.ALARM, LogEntry.Kind.GO, LogEntry.Kind.STEP)
+    found: list[tuple[float, float]] = []
+    since: float | None = None
+    for entry in plan.log.filter(kind__in=kinds, time__gte=run.begun_at).order_by("sequence"):
+        if entry.kind == LogEntry.Kind.ALARM:
+            told = json.loads(entry.data)
+            if since is None and told["alarm"] in ("rise", "shock"):
+                since = float(told["at_s"]) - _BEFORE_S
+        elif since is not None:
+            found.append((since, entry.time.timestamp()))
+            since = None
+    return [*found, (since, math.inf)] if since is not None else found
+
+
+def _observed(
+    run: Run,
+    cell: Cell,
+    times: list[float],
+    steps: list[Planned | None],
+    astray: list[tuple[float, float]],
+) -> list[Observed]:
     where = place_in(run.revision.document, cell.place)
     blocks = cell.blocks.filter(to_ms__gte=int(run.begun_at.timestamp() * 1000))
     if run.ended_at:
@@ -82,7 +110,11 @@ def _observed(run: Run, cell: Cell, times: list[float], steps: list[Planned | No
     if not len(forces):
         return []
     found: list[Observed] = []
-    for one in stretches(times_ms / 1000, forces):
+    seconds = times_ms / 1000
+    for begin, end in astray:
+        kept = (seconds < begin) | (seconds > end)
+        seconds, forces = seconds[kept], forces[kept]
+    for one in stretches(seconds, forces):
         step = steps[max(0, bisect.bisect_right(times, one.from_s) - 1)]
         if step is None:
             continue

@@ -216,7 +216,28 @@ def test_what_was_read_in_a_haul_is_learnt_from_and_taken_over_moves_the_run_on_
     assert leader.get(f"/plans/{plan.id}/run")[1]["run"]["revision"] == 2
     # Asked again, the same readings are not counted twice.
     again = leader.get(f"/plans/{plan.id}/learnt")[1]
-    assert next(one for one in again["values"] if one["symbol"] == "m")["after"] == weight["after"]
+    after = next(one for one in again["values"] if one["symbol"] == "m")["after"]
+    assert after == {end: pytest.approx(value, rel=1e-4) for end, value in weight["after"].items()}
+
+
+def test_what_is_read_while_the_load_is_stuck_teaches_nothing(leader, plan, cell):
+    """Hauled, then 4 kN for half a minute until somebody says that it goes on: no stretch of it counts."""
+    from tests.server.test_run import act, go_to
+
+    act(leader, plan, "begin")
+    go_to(leader, plan, "raise:1/1")
+    chance = np.random.default_rng(2)
+    hauls = np.concatenate([1.40 + chance.normal(0, 0.006, 200), 1.46 + chance.normal(0, 0.04, 200)])
+    jam = np.concatenate([np.linspace(1.5, 4.0, 10), 4.0 + chance.normal(0, 0.15, 500)])
+    soon = datetime.fromtimestamp(time.time() + 5, UTC).isoformat()
+    values = np.round(np.concatenate([hauls, jam]), 3).tolist()
+    for first in range(0, len(values), 50):
+        part = batch(cell, first=first, values=values[first : first + 50], at=soon)
+        assert send(leader, plan, part)[0] == 200
+    alarms = leader.get(f"/plans/{plan.id}/log?kind=alarm")[1]["entries"]
+    assert [one["data"]["alarm"] for one in alarms][:1] == ["rise"]
+    lesson = leader.get(f"/plans/{plan.id}/learnt")[1]
+    assert lesson["stretches"] == 2 and lesson["found"]
 
 
 def test_a_table_of_another_cell_is_read_in_and_what_it_does_not_say_is_asked(leader, plan, cell):

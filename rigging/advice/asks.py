@@ -1,0 +1,136 @@
+"""What to ask first: of everything that a plan does not know, what moves its weakest margin most.
+
+Each unknown by itself is put at either end of what it may be, and the whole plan judged anew."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Literal
+
+from rigging.catalogue import Question, catalogue
+from rigging.document import Feature, Plan
+from rigging.document.plan import Found
+from rigging.judging.judged import judge
+from rigging.judging.margins import weakest_of
+from rigging.judging.pulls import named_by
+from rigging.quantities.faults import Refused
+from rigging.site.features import kind_of
+
+Of = Literal["answer", "bend", "edge", "load"]
+
+
+@dataclass(frozen=True)
+class Unknown:
+    """Something a plan does not know: `id`, what it is of, and the plan with it at either end of what it may be."""
+
+    id: str
+    of: Of
+    about: str
+    question: str
+    ends: tuple[Plan, Plan]
+
+
+@dataclass(frozen=True)
+class Ask:
+    """An unknown with the plan's weakest margin, as a share of its target, at its worse and at its better end."""
+
+    unknown: Unknown
+    worst: float
+    best: float
+
+    @property
+    def moves(self) -> float:
+        return self.best - self.worst
+
+
+def asks(plan: Plan) -> list[Ask]:
+    """Every unknown of a plan that moves its weakest margin, most first.
+
+    Raises
+    ------
+    Refused
+        If the plan can not be judged as it is.
+    """
+    judge(plan)
+    found = []
+    for one in unknowns(plan):
+        ends = sorted(weakest(end) for end in one.ends)
+        if math.isfinite(ends[1]) and ends[1] - ends[0] > 1e-6:
+            found.append(Ask(one, ends[0], ends[1]))
+    return sorted(found, key=lambda one: (-one.moves, one.unknown.id))
+
+
+def weakest(plan: Plan) -> float:
+    """The plan's least margin over its target, over all states; nothing where it can not be laid out, endless where nothing is rated."""
+    try:
+        states = judge(plan).parts.values()
+    except Refused:
+        return 0.0
+    least = [part for parts in states if (part := weakest_of(parts)) is not None]
+    return min((one.margin.low / one.target for one in least if one.margin), default=math.inf)
+
+
+def unknowns(plan: Plan) -> Iterator[Unknown]:
+    """Answers that nobody gave about what is tied to, bends of which nobody said what sits there, edges and load by their ranges."""
+    used = {name for line in plan.lines for name in named_by(line)}
+    tied = {leg.feature for anchor in plan.anchors if anchor.id in used for leg in anchor.arrangement.legs}
+    for number, feature in enumerate(plan.features):
+        if feature.id in tied and feature.rating_n is None:
+            for question in kind_of(feature).questions:
+                yield from _answer(plan, number, feature, question)
+    if any(
+        "unknown" in [line.haul.bends.get(place, "unknown") for place in line.haul.bends]
+        for line in plan.lines
+        if line.haul
+    ):
+        eta = catalogue().bends["unknown"].eta
+        ends = (_learnt(plan, "bend", "unknown", "", eta.low), _learnt(plan, "bend", "unknown", "", eta.high))
+        yield Unknown("bend:unknown", "bend", "haul", "What sits at the bends that nobody looked at?", ends)
+    for edge in plan.site.edges:
+        surface = catalogue().surfaces[edge.protection or edge.surface]
+        spread = surface.mu or surface.eta
+        if spread is not None and plan.found_of("edge", surface.id, edge.name) is None:
+            ends = tuple(_learnt(plan, "edge", surface.id, edge.name, end) for end in (spread.low, spread.high))
+            yield Unknown(f"edge:{edge.name}", "edge", edge.name, f"How much does {edge.name} drag?", ends)  # type: ignore[arg-type]
+    for number, item in enumerate(plan.load.items):
+        if item.plus_minus_kg > 0:
+            ends = tuple(_weighing(plan, number, sign) for sign in (-1, 1))
+            yield Unknown(f"load:{number}", "load", item.name, f"How heavy is {item.name}?", ends)  # type: ignore[arg-type]
+
+
+def _answer(plan: Plan, number: int, feature: Feature, question: Question) -> Iterator[Unknown]:
+    answer = feature.answers.get(question.id)
+    ends: list[str | float] = []
+    if question.kind == "number" and question.unsaid is not None and answer is None:
+        ends = [question.unsaid.low, question.unsaid.high]
+    elif question.options and (answer == "unknown" or (answer is None and not question.need)):
+        valued = [one for one in question.options if one.value is not None and one.id != "unknown"]
+        if valued:
+            # What is best in all it may be, and what is worst.
+            low, high = (key(valued, key=lambda one: one.value.expected if one.value else 0.0) for key in (min, max))
+            ends = [low.id, high.id]
+    if ends:
+        plans = tuple(_answered(plan, number, question.id, end) for end in ends)
+        id = f"answer:{feature.id}:{question.id}"
+        yield Unknown(id, "answer", feature.name, question.ask, plans)  # type: ignore[arg-type]
+
+
+def _answered(plan: Plan, number: int, question: str, answer: str | float) -> Plan:
+    features = list(plan.features)
+    features[number] = features[number].model_copy(update={"answers": {**features[number].answers, question: answer}})
+    return plan.model_copy(update={"features": features})
+
+
+def _learnt(plan: Plan, of: Literal["bend", "edge"], kind: str, name: str, value: float) -> Plan:
+    return plan.model_copy(
+        update={"found": [*plan.found, Found(of=of, kind=kind, name=name, low=value, expected=value, high=value)]}
+    )
+
+
+def _weighing(plan: Plan, number: int, sign: int) -> Plan:
+    items = list(plan.load.items)
+    one = items[number]
+    items[number] = one.model_copy(update={"mass_kg": one.mass_kg + sign * one.plus_minus_kg, "plus_minus_kg": 0})
+    return plan.model_copy(update={"load": plan.load.model_copy(update={"items": items})})
