@@ -15,6 +15,7 @@ from rigging.document.plan import Found
 from rigging.judging.judged import judge
 from rigging.judging.margins import weakest_of
 from rigging.judging.pulls import named_by
+from rigging.lines.parts import open_bends
 from rigging.quantities.faults import Refused
 from rigging.site.features import kind_of
 
@@ -80,11 +81,7 @@ def unknowns(plan: Plan) -> Iterator[Unknown]:
         if feature.id in tied and feature.rating_n is None:
             for question in kind_of(feature).questions:
                 yield from _answer(plan, number, feature, question)
-    if any(
-        "unknown" in [line.haul.bends.get(place, "unknown") for place in line.haul.bends]
-        for line in plan.lines
-        if line.haul
-    ):
+    if any(line.haul and open_bends(line.haul) for line in plan.lines):
         eta = catalogue().bends["unknown"].eta
         ends = (_learnt(plan, "bend", "unknown", "", eta.low), _learnt(plan, "bend", "unknown", "", eta.high))
         yield Unknown("bend:unknown", "bend", "haul", "What sits at the bends that nobody looked at?", ends)
@@ -92,12 +89,15 @@ def unknowns(plan: Plan) -> Iterator[Unknown]:
         surface = catalogue().surfaces[edge.protection or edge.surface]
         spread = surface.mu or surface.eta
         if spread is not None and plan.found_of("edge", surface.id, edge.name) is None:
-            ends = tuple(_learnt(plan, "edge", surface.id, edge.name, end) for end in (spread.low, spread.high))
-            yield Unknown(f"edge:{edge.name}", "edge", edge.name, f"How much does {edge.name} drag?", ends)  # type: ignore[arg-type]
+            ends = (
+                _learnt(plan, "edge", surface.id, edge.name, spread.low),
+                _learnt(plan, "edge", surface.id, edge.name, spread.high),
+            )
+            yield Unknown(f"edge:{edge.name}", "edge", edge.name, f"How much does {edge.name} drag?", ends)
     for number, item in enumerate(plan.load.items):
         if item.plus_minus_kg > 0:
-            ends = tuple(_weighing(plan, number, sign) for sign in (-1, 1))
-            yield Unknown(f"load:{number}", "load", item.name, f"How heavy is {item.name}?", ends)  # type: ignore[arg-type]
+            ends = (_weighing(plan, number, -1), _weighing(plan, number, 1))
+            yield Unknown(f"load:{number}", "load", item.name, f"How heavy is {item.name}?", ends)
 
 
 def _answer(plan: Plan, number: int, feature: Feature, question: Question) -> Iterator[Unknown]:
@@ -112,9 +112,9 @@ def _answer(plan: Plan, number: int, feature: Feature, question: Question) -> It
             low, high = (key(valued, key=lambda one: one.value.expected if one.value else 0.0) for key in (min, max))
             ends = [low.id, high.id]
     if ends:
-        plans = tuple(_answered(plan, number, question.id, end) for end in ends)
+        plans = (_answered(plan, number, question.id, ends[0]), _answered(plan, number, question.id, ends[1]))
         id = f"answer:{feature.id}:{question.id}"
-        yield Unknown(id, "answer", feature.name, question.ask, plans)  # type: ignore[arg-type]
+        yield Unknown(id, "answer", feature.name, question.ask, plans)
 
 
 def _answered(plan: Plan, number: int, question: str, answer: str | float) -> Plan:

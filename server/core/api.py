@@ -20,6 +20,7 @@ from rigging.quantities.faults import refuse
 from rigging.quantities.units import FORCE_UNITS, LENGTH_UNITS, ForceUnit, LengthUnit, Wording, si_value
 from rigging.telling.anchor_report import AnchorsReport
 from rigging.telling.anchors import anchor_working, study
+from rigging.telling.asks import AsksReport, asks_report
 from rigging.telling.best import BestReport, best_report
 from rigging.telling.check import CheckReport, check
 from rigging.telling.choices import ChoicesReport, choices
@@ -156,6 +157,11 @@ def what_buys_most(
 ) -> HttpResponse:
     say = Wording(force_unit, length_unit)
     return _kept(request, content_of(body), lambda: best_report(body, goal, most, say))
+
+
+@router.post("/asks", response={200: AsksReport, **REFUSED}, operation_id="asks")
+def what_to_ask_first(request: HttpRequest, body: Document) -> HttpResponse:
+    return _kept(request, content_of(body), lambda: asks_report(body))
 
 
 @router.post("/choices", response={200: ChoicesReport, **REFUSED}, operation_id="choices")

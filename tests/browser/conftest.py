@@ -13,7 +13,7 @@ from tests.conftest import Server
 from tests.plans import one_rope_document
 
 # A machine with much else to do answers late; what never comes still fails.
-expect.set_options(timeout=15_000)
+expect.set_options(timeout=30_000)
 
 CHROMIUM = "/usr/bin/chromium"
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
@@ -52,7 +52,7 @@ class Person:
 
     def _arrive(self, context: BrowserContext, server: Server, name: str) -> None:
         self.server, self.context = server, context
-        self.context.set_default_timeout(15_000)
+        self.context.set_default_timeout(30_000)
         self.page: Page = self.context.new_page()
         self.errors: list[str] = []
         self.page.on("pageerror", lambda error: self.errors.append(str(error)))

@@ -5,7 +5,7 @@ import pytest
 from tests.plans import changed, demo_document
 from tests.reference.test_tension_line import tight_document
 
-ASKED = ["/way", "/best", "/lead?state=raising&line=main", "/choices?what=brake", "/analyse?run_m=5"]
+ASKED = ["/way", "/best", "/asks", "/lead?state=raising&line=main", "/choices?what=brake", "/analyse?run_m=5"]
 
 
 @pytest.mark.parametrize("path", ASKED)

@@ -343,6 +343,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/asks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What To Ask First */
+        post: operations["asks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/choices": {
         parameters: {
             query?: never;
@@ -1324,6 +1341,15 @@ export interface components {
             bytes: number;
         };
         /**
+         * At
+         * @description What a measured number stands for.
+         */
+        At: {
+            /** At */
+            at: number;
+            value: components["schemas"]["Range"];
+        };
+        /**
          * AttachmentMethod
          * @description A way round a feature: the strands that pull, the share of their sum that arrives, and how the material lies.
          */
@@ -1618,7 +1644,8 @@ export interface components {
         /**
          * FeatureKind
          * @description A kind of feature: its inspection, how it is estimated, how far its head gives, and whether it wants a guard. One that
-         *     `pushes` is stood on, not tied to: the foot of a frame.
+         *     `pushes` is stood on, not tied to: the foot of a frame. One that `lifts` is drawn out by a pull that rises. One estimated `by_standard`
+         *     never stands alone until somebody has pulled it.
          */
         FeatureKind: {
             /** Id */
@@ -1642,7 +1669,17 @@ export interface components {
              * Estimate
              * @enum {string}
              */
-            estimate: "tree" | "block" | "vehicle" | "rating" | "bolt" | "picket" | "deadman" | "snow" | "person";
+            estimate: "tree" | "block" | "vehicle" | "rating" | "answers" | "deadman" | "person";
+            /**
+             * Lifts
+             * @default false
+             */
+            lifts: boolean;
+            /**
+             * By Standard
+             * @default false
+             */
+            by_standard: boolean;
             /**
              * Temporary
              * @default false
@@ -1799,6 +1836,9 @@ export interface components {
         /**
          * Question
          * @description One question of an inspection. A number outside `least` to `most` is questioned; without a `need` no estimate.
+         *
+         *     `gives`: what its answer is to the estimate, a base in newtons or a share that multiplies it; of a number by straight lines
+         *     between the rows of `by`. `unsaid`: what a number may be that nobody measured.
          */
         Question: {
             /** Id */
@@ -1842,6 +1882,23 @@ export interface components {
             bad: {
                 [key: string]: components["schemas"]["Bad"];
             };
+            /**
+             * Gives
+             * @default
+             * @enum {string}
+             */
+            gives: "" | "base" | "share";
+            /**
+             * By
+             * @default []
+             */
+            by: components["schemas"]["At"][];
+            unsaid?: components["schemas"]["Range"] | null;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
         };
         /**
          * Range
@@ -4166,6 +4223,28 @@ export interface components {
              * @enum {string}
              */
             better: "better" | "same" | "worse";
+        };
+        /**
+         * AskReport
+         * @description A question with what hangs on its answer; `about` names the thing, `id` what is asked.
+         */
+        AskReport: {
+            /** Id */
+            id: string;
+            /** About */
+            about: string;
+            /** Question */
+            question: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * AsksReport
+         * @description Questions that move the weakest margin, most first.
+         */
+        AsksReport: {
+            /** Asks */
+            asks: components["schemas"]["AskReport"][];
         };
         /**
          * ChoiceReport
@@ -7173,6 +7252,84 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BestReport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    asks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Plan"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AsksReport"];
                 };
             };
             /** @description Unauthorized */

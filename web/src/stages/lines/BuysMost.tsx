@@ -26,6 +26,26 @@ interface Props {
 /** So many of the other changes on the list are kept with a decision as considered. */
 const CONSIDERED = 4;
 
+/** What nobody knows yet and most hangs on: it is asked before anything is changed. */
+function AskFirst({ document }: { document: OpenPlan["document"] }) {
+  const ask = useCallback(async () => answered(await api.POST("/api/asks", { body: document })), [document]);
+  const { answer: found } = useFollowing(ask);
+  if (!found?.asks.length) return null;
+  return (
+    <section aria-label="Ask first" className="mx-4 mt-2 border-l-4 border-ink pl-3" data-testid="ask-first">
+      <h3 className="font-semibold">Ask first</h3>
+      <ol>
+        {found.asks.map((one) => (
+          <li key={one.id} className="py-0.5 leading-snug">
+            <span className="text-[17px] font-semibold">{one.question}</span>{" "}
+            <span className="font-label text-[16px] text-over">{one.text}</span>
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
+
 export function BuysMost({ open, lowers, onClose, onMade }: Props) {
   const [chosen, setGoal] = useState<Goal | null>(null);
   const goal = chosen ?? (lowers ? "brake" : "hand");
@@ -64,6 +84,7 @@ export function BuysMost({ open, lowers, onClose, onMade }: Props) {
           onChange={(id) => setGoal(id as Goal)}
         />
       </div>
+      <AskFirst document={still} />
       {found ? (
         <div aria-busy={stale} className={stale ? "opacity-60" : ""}>
           <p className="px-4 pt-1.5 font-label text-[16px]" data-testid="tried" role="status">
