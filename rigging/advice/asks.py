@@ -15,7 +15,9 @@ from rigging.document.plan import Found
 from rigging.judging.judged import judge
 from rigging.judging.margins import weakest_of
 from rigging.judging.pulls import named_by
+from rigging.lines.catch import Caught
 from rigging.lines.parts import open_bends
+from rigging.lines.solve import Solved
 from rigging.quantities.faults import Refused
 from rigging.site.features import kind_of
 
@@ -64,13 +66,19 @@ def asks(plan: Plan) -> list[Ask]:
 
 
 def weakest(plan: Plan) -> float:
-    """The plan's least margin over its target, over all states; nothing where it can not be laid out, endless where nothing is rated."""
+    """The plan's least margin over its target, in every state that the team's rule is for: not stuck, not caught. Nothing where it can not
+    be laid out, endless where nothing is rated."""
     try:
-        states = judge(plan).parts.values()
+        judged = judge(plan)
     except Refused:
         return 0.0
-    least = [part for parts in states if (part := weakest_of(parts)) is not None]
+    ruled = [parts for id, parts in judged.parts.items() if _is_ruled(judged.states[id])]
+    least = [part for parts in ruled if (part := weakest_of(parts)) is not None]
     return min((one.margin.low / one.target for one in least if one.margin), default=math.inf)
+
+
+def _is_ruled(state: object) -> bool:
+    return isinstance(state, Solved) and not isinstance(state, Caught) and state.moment.solving != "jammed"
 
 
 def unknowns(plan: Plan) -> Iterator[Unknown]:

@@ -27,7 +27,7 @@ class AsksReport(BaseModel):
     asks: list[AskReport]
 
 
-def asks_report(plan: Plan, most: int = 3) -> AsksReport:
+def asks_report(plan: Plan, most: int = 2) -> AsksReport:
     """What to ask first.
 
     Raises
