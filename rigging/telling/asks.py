@@ -35,7 +35,9 @@ def asks_report(plan: Plan, most: int = 2) -> AsksReport:
     Refused
         If the plan can not be laid out.
     """
-    return AsksReport(asks=[_told(one) for one in asks(plan)[:most]])
+    # What is known within a range is asked about only where the rule may hang on it.
+    worth = [one for one in asks(plan) if one.worst < 1 or one.unknown.of in ("answer", "bend")]
+    return AsksReport(asks=[_told(one) for one in worth[:most]])
 
 
 def _told(ask: Ask) -> AskReport:

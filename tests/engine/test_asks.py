@@ -6,6 +6,7 @@ import pytest
 
 from rigging.advice.asks import asks, unknowns, weakest
 from rigging.document import Plan
+from rigging.telling.asks import asks_report
 from tests.plans import changed, demo_document
 
 
@@ -35,6 +36,13 @@ def test_what_moves_the_weakest_margin_most_is_asked_first():
     # An answer given is asked no more.
     first = order[0].unknown
     assert first.id not in {one.id for one in unknowns(first.ends[1])} and weakest(first.ends[1]) >= now
+
+
+def test_where_the_rule_holds_by_every_weight_nobody_is_asked_how_heavy_it_is():
+    """The demo, looked at and known, keeps its rule whatever its people weigh: nothing is asked of it first."""
+    assert asks_report(Plan.model_validate(demo_document())).asks == []
+    [first, *_] = asks_report(half_known()).asks
+    assert first.question == "Boulder above the road: what it lies on?"
 
 
 @pytest.mark.parametrize("seed", range(3))
