@@ -16,8 +16,13 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from hypothesis import settings
 
 from tests.plans import ROOT
+
+# Speed is measured by `make bench`, never by a test: a busy machine is not a fault.
+settings.register_profile("outrigger", deadline=None)
+settings.load_profile("outrigger")
 
 # Servers are started by the dozen: what they compile is kept.
 os.environ.pop("PYTHONDONTWRITEBYTECODE", None)

@@ -32,14 +32,14 @@ def every(system: HaulSystem, eta: float) -> dict:
     return {place.id: exactly(eta) for place in bends(system)}
 
 
-@settings(deadline=None, max_examples=80)
+@settings(max_examples=80)
 @given(built())
 def test_virtual_work_equals_statics_without_friction(system):
     found = advantage(system, every(system, 1.0))
     assert found.actual.expected == pytest.approx(found.ideal, rel=1e-9)
 
 
-@settings(deadline=None, max_examples=60)
+@settings(max_examples=60)
 @given(built(), st.floats(0.4, 1.0))
 def test_forces_balance_on_every_node(system, eta):
     network, motion = settled(system, every(system, eta))
@@ -57,14 +57,14 @@ def test_forces_balance_on_every_node(system, eta):
     assert pulls[system.load] == pytest.approx(hand - anchors, abs=1e-9)
 
 
-@settings(deadline=None, max_examples=60)
+@settings(max_examples=60)
 @given(built(), st.floats(0.4, 0.99), st.floats(0.5, 0.99))
 def test_more_friction_never_lowers_the_pull_a_hand_needs(system, eta, less):
     good = advantage(system, every(system, eta)).actual.expected
     assert advantage(system, every(system, eta * less)).actual.expected <= good + 1e-9
 
 
-@settings(deadline=None, max_examples=40)
+@settings(max_examples=40)
 @given(built())
 def test_worse_at_any_single_bend_never_helps(system):
     base = advantage(system, every(system, 0.9)).actual.expected

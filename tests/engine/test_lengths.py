@@ -75,7 +75,7 @@ def test_a_straight_pull_never_runs_out():
     assert found.actual.expected == 1
 
 
-@settings(deadline=None, max_examples=30)
+@settings(max_examples=30)
 @given(st.floats(12, 33), st.floats(0.1, 1.0))
 def test_a_longer_way_never_needs_less_rope(x, step):
     """The load further down the same ground."""

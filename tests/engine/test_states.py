@@ -204,7 +204,7 @@ def test_lowering_and_raising_on_a_slope_differ_by_twice_the_friction():
     assert hold.high == pytest.approx(up.high)
 
 
-@settings(deadline=None, max_examples=25)
+@settings(max_examples=25)
 @given(st.floats(100, 3000), st.sampled_from(["carabiner", "bushing-pulley", "ball-bearing-pulley"]))
 def test_every_figure_is_a_range_in_order_and_has_a_working(load_n, kind):
     report = analyse(over_edges(load_n, 30, 40, lines__0__haul=haul("z-3-redirect", kind)))
