@@ -13,8 +13,8 @@ from rigging.catalogue import Question, catalogue
 from rigging.document import Feature, Plan
 from rigging.document.plan import Found
 from rigging.judging.judged import judge
-from rigging.judging.margins import weakest_of
-from rigging.judging.pulls import named_by
+from rigging.judging.margins import share_of_rule, weakest_of
+from rigging.judging.pulls import tied_to
 from rigging.lines.catch import Caught
 from rigging.lines.parts import open_bends
 from rigging.lines.solve import Solved
@@ -73,8 +73,7 @@ def weakest(plan: Plan) -> float:
     except Refused:
         return 0.0
     ruled = [parts for id, parts in judged.parts.items() if _is_ruled(judged.states[id])]
-    least = [part for parts in ruled if (part := weakest_of(parts)) is not None]
-    return min((one.margin.low / one.target for one in least if one.margin), default=math.inf)
+    return min((share_of_rule(weakest_of(parts)) for parts in ruled), default=math.inf)
 
 
 def _is_ruled(state: object) -> bool:
@@ -83,8 +82,7 @@ def _is_ruled(state: object) -> bool:
 
 def unknowns(plan: Plan) -> Iterator[Unknown]:
     """Answers that nobody gave about what is tied to, bends of which nobody said what sits there, edges and load by their ranges."""
-    used = {name for line in plan.lines for name in named_by(line)}
-    tied = {leg.feature for anchor in plan.anchors if anchor.id in used for leg in anchor.arrangement.legs}
+    tied = tied_to(plan)
     for number, feature in enumerate(plan.features):
         if feature.id in tied and feature.rating_n is None:
             for question in kind_of(feature).questions:

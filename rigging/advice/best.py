@@ -18,7 +18,7 @@ from rigging.judging.anchors import AnchorState, anchor_states
 from rigging.judging.check import Check, Line, thing_of
 from rigging.judging.findings import haulers_needed
 from rigging.judging.judged import judge
-from rigging.judging.margins import Part, weakest_of
+from rigging.judging.margins import Part, share_of_rule, weakest_of
 from rigging.judging.parts import parts_in_load_order
 from rigging.judging.removal import Standing
 from rigging.lines.lengths import haul_rope_m, resets_of, stretch_m
@@ -66,7 +66,7 @@ class Effect:
 
     def size(self, goal: Goal) -> float:
         """How good it is by one goal: less is better; what is not known is worst."""
-        share = -_share(self.weakest) if self.weakest else None
+        share = -share_of_rule(self.weakest) if self.weakest else None
         hand = self.hand_n.high if self.hand_n else None
         brake = _off(self.brake_n) if self.brake_n else None
         value: float | None = {
@@ -185,10 +185,6 @@ def to_inspect(plan: Plan) -> list[Feature]:
 def _off(brake: Range) -> float:
     """How far a brake hand's pull is from what one hand holds and what still runs by itself; up to 1 it fits."""
     return max(brake.high / catalogue().hand_hold_n.low, catalogue().device_runs_n / max(brake.low, 1.0), 1.0)
-
-
-def _share(part: Part) -> float:
-    return part.margin.low / part.target if part.margin and part.target else math.inf
 
 
 def best(plan: Plan) -> Best:
@@ -323,7 +319,7 @@ class _Trial:
         return Effect(
             hand, max(brakes, key=lambda one: one.high, default=None),
             haulers_needed(hand.high, plan.team.sustained_n) if hand else None, resets, minutes, seen.singles,
-            min(parts, key=_share, default=None), _left_m(plan, raising) if raising else None, sum(seen.unknown.values()),
+            min(parts, key=share_of_rule, default=None), _left_m(plan, raising) if raising else None, sum(seen.unknown.values()),
         )  # fmt: skip
 
     def _costs(self) -> Iterator[Cost]:

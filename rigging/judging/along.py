@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 from rigging.document import Plan
 from rigging.judging.anchors import anchor_states
-from rigging.judging.margins import Part, weakest_of
+from rigging.judging.margins import Part, share_of_rule, weakest_of
 from rigging.judging.parts import parts_in_load_order
 from rigging.lines.solve import Solved
 from rigging.lines.whole_way import JOBS, Job, Pulls, WholeWay
@@ -39,7 +39,9 @@ def judged_along(plan: Plan, way: WholeWay) -> list[Along]:
 def _along(way: WholeWay, job: Job, weakest: dict[tuple[int, Job], Part | None]) -> Along:
     pulls = tuple(place.pulls(job) for place in way.places)
     parts = tuple(weakest.get((number, job)) for number in range(len(way.places)))
-    return Along(job, pulls, parts, _most(way, lambda n: _hand(pulls[n])), _most(way, lambda n: -_share(parts[n])))
+    return Along(
+        job, pulls, parts, _most(way, lambda n: _hand(pulls[n])), _most(way, lambda n: -share_of_rule(parts[n]))
+    )
 
 
 def _most(way: WholeWay, size: Callable[[int], float]) -> int:
@@ -48,8 +50,3 @@ def _most(way: WholeWay, size: Callable[[int], float]) -> int:
 
 def _hand(pulls: Pulls | None) -> float:
     return pulls.hand_n.high if pulls else float("-inf")
-
-
-def _share(part: Part | None) -> float:
-    """Margin over what the rule asks."""
-    return part.margin.low / part.target if part and part.margin and part.target else float("inf")

@@ -110,7 +110,12 @@ def margin_of(strength: Range, force: Range) -> Range | None:
     return Range(low=strength.low / high, expected=strength.expected / expected, high=strength.high / low)
 
 
+def share_of_rule(part: Part | None) -> float:
+    """A part's least margin over what the rule asks; endless where nothing is known of it."""
+    return part.margin.low / part.target if part and part.margin and part.target else math.inf
+
+
 def weakest_of(parts: list[Part]) -> Part | None:
     """The part with the least of its target: margin over what the rule asks."""
     known = [one for one in parts if one.margin is not None]
-    return min(known, key=lambda one: one.margin.low / one.target if one.margin else math.inf, default=None)
+    return min(known, key=share_of_rule, default=None)

@@ -54,6 +54,12 @@ def named_by(line: Line) -> set[str]:
     return found
 
 
+def tied_to(plan: Plan) -> set[str]:
+    """Every feature that an anchor in use is tied to."""
+    used = {name for line in plan.lines for name in named_by(line)}
+    return {leg.feature for anchor in plan.anchors if anchor.id in used for leg in anchor.arrangement.legs}
+
+
 def planning_state(plan: Plan, anchor: Anchor) -> Solved | None:
     """The load held on an anchor by a rope made fast there: what it is judged for before there is a line."""
     alone = planned(plan, anchor.id)

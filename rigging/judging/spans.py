@@ -10,7 +10,7 @@ from rigging.catalogue import catalogue
 from rigging.document import Plan, TensionLine
 from rigging.judging.anchors import anchor_states
 from rigging.judging.found import Found
-from rigging.judging.margins import Part, judged, weakest_of
+from rigging.judging.margins import Part, judged, share_of_rule, weakest_of
 from rigging.judging.parts import anchor_parts
 from rigging.lines.tension_line import AtPlace, along_line
 from rigging.lines.tied import knot_holds
@@ -60,7 +60,7 @@ def crossing(plan: Plan, line: TensionLine, count: int = 50) -> Crossing:
     order = range(len(places))
     known = [n for n in order if places[n].clear_m is not None]
     return Crossing(
-        line, places, weakest, max(order, key=lambda n: places[n].tension_n.high), min(order, key=lambda n: _share(weakest[n])),
+        line, places, weakest, max(order, key=lambda n: places[n].tension_n.high), min(order, key=lambda n: share_of_rule(weakest[n])),
         min(known, key=lambda n: _clear(places[n]), default=None),
     )  # fmt: skip
 
@@ -75,10 +75,6 @@ def crossing_parts(plan: Plan, line: TensionLine, places: list[AtPlace]) -> Iter
             state = states.get((one.id, anchor))
             parts += anchor_parts(plan, state) if state else []
         yield parts
-
-
-def _share(part: Part | None) -> float:
-    return part.margin.low / part.target if part and part.margin and part.target else float("inf")
 
 
 def _clear(place: AtPlace) -> float:

@@ -158,19 +158,23 @@ def can_be_reset(line: LineForces) -> bool:
 
 
 def resets_of(plan: Plan, line: LineForces) -> int | None:
-    """How often the system is reset over the whole rise, what the rope gives first and what each setting of the ratchet gives back;
-    None where one haul is next to nothing."""
+    """How often the system is reset over the whole rise; None where one haul is next to nothing."""
     found = stroke_of(line)
     if found is None or not can_be_reset(line):
         return 0
     if found.rise_m < _NEXT_TO_NOTHING_M:
         return None
-    rise = line.rig.way.rise_m + stretch_m(plan, line).expected
-    sinks = sinks_m(plan, line).expected
-    if found.rise_m - sinks < _NEXT_TO_NOTHING_M:
+    ends = haul_ends_m(plan, line, found, line.rig.way.rise_m, _NEXT_TO_NOTHING_M)
+    return None if ends is None else len(ends)
+
+
+def haul_ends_m(plan: Plan, line: LineForces, found: Stroke, rise_m: float, least_m: float) -> list[float] | None:
+    """How far up each haul but the last ends: the first less what the rope gives as the load comes on, every other less what setting the
+    ratchet before it gave back. None where what is left of a haul is less than `least_m`."""
+    first, each = found.rise_m - stretch_m(plan, line).expected, found.rise_m - sinks_m(plan, line).expected
+    if each < least_m:
         return None
-    # The last haul ends on top; every one before it sinks onto the ratchet.
-    return max(0, math.ceil((rise - found.rise_m) / (found.rise_m - sinks) - 1e-9))
+    return [first + number * each for number in range(max(0, math.ceil((rise_m - first) / each - 1e-9)))]
 
 
 def stroke_of(line: LineForces) -> Stroke | None:

@@ -110,8 +110,11 @@ def eta_of(plan: Plan, haul: Haul) -> dict[str, Range]:
 
 
 def bend_at_ratchet(haul: Haul) -> str | None:
-    """The bend of the system that the ratchet is beside: the first at one of its anchors, on the haul strand the last of all."""
+    """The bend of the system that the ratchet is beside: the first at one of its anchors, on the haul strand the last of all; none where
+    that is led on and the ratchet is beside a redirect."""
     system, places = haul.system, bends(haul.system)
+    if haul.capture_on == "haul" and haul.redirects:
+        return None
     if haul.capture_on == "haul":
         beside = (p.id for p in places if HAND in system.ropes[p.rope][p.index : p.index + 3])
     else:

@@ -11,7 +11,7 @@ from typing import Literal
 
 from rigging.document import Line, Plan, Point
 from rigging.lines.hauling import RATCHET_M
-from rigging.lines.lengths import sinks_m, stretch_m, stroke_of
+from rigging.lines.lengths import haul_ends_m, stroke_of
 from rigging.lines.solve import LineForces, Solved, Solver
 from rigging.lines.states import hauling_line, moments
 from rigging.lines.way import LineWay, line_way
@@ -22,6 +22,8 @@ Job = Literal["raising", "lowering"]
 Kind = Literal["join", "damage", "reset", "rope-end"]
 JOBS: tuple[Job, ...] = ("raising", "lowering")
 _SHORT_M = 0.3
+# Hauls shorter than this are no hauls.
+_LEAST_M = 0.05
 
 
 @dataclass(frozen=True)
@@ -220,18 +222,11 @@ class _Events:
         if hauled is None or hauled.rig.line.id != self.line.id:
             return
         found = stroke_of(hauled)
-        if found is None or found.rise_m <= 0.05:
+        if found is None or found.rise_m <= _LEAST_M:
             return
         meets = " and ".join(one.partition(":")[2] or one for one in found.meets)
-        # What the rope gives first, and what each setting of the ratchet gives back, is hauled again.
-        each, at = (
-            found.rise_m - sinks_m(self.plan, hauled).expected,
-            self.bottom + stretch_m(self.plan, hauled).expected,
-        )
-        if each <= 0.05:
-            return
-        while (at := at - (found.rise_m if at > self.bottom else each)) > self.top + 1e-9:
-            yield self._event("reset", "raising", meets, min(self.bottom, at))
+        for end_m in haul_ends_m(self.plan, hauled, found, self.bottom - self.top, _LEAST_M) or ():
+            yield self._event("reset", "raising", meets, self.bottom - max(0.0, end_m))
 
 
 def stations(plan: Plan, line: Line, way: LineWay) -> Iterator[tuple[str, float]]:

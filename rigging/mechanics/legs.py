@@ -14,7 +14,6 @@ from dataclasses import dataclass
 from typing import Annotated, TypeVar
 
 import numpy as np
-from numpy.typing import NDArray
 from pydantic import Field, model_validator
 
 from rigging.mechanics.vectors import Array, Point3
@@ -151,38 +150,26 @@ def _on_one(to: Array, ea: Array, rest: Array, load: Array) -> Array:
 
 @dataclass(frozen=True)
 class Descended:
-    """Where states came to: points (b, 3) m, tensions (b, n) kN, gradients (b, 3) of the energy in kN, the unbalance (b,) left, and whether
-    each balance is firm (b,)."""
+    """Where states came to: points (b, 3) m, tensions (b, n) kN and the unbalance (b,) left in kN."""
 
     points: Array
     tensions: Array
-    gradients: Array
     unbalance: Array
-    firm: NDArray[np.bool_]
 
 
-def descended(
-    to: Array,
-    ea: Array,
-    rest: Array,
-    load: Array,
-    acts: Array,
-    start: Array,
-    reach_m: Array | None = None,
-    steps: int = _STEPS,
-) -> Descended:
-    """Down the energy from starts (b, 3); parameters as in `hang_all`. `reach_m` (b,): no step is longer (None: as far as legs go)."""
+def descended(to: Array, ea: Array, rest: Array, load: Array, acts: Array, start: Array) -> Descended:
+    """Down the energy from starts (b, 3), no step longer than legs go; parameters as in `hang_all`."""
     to = np.array(to if to.ndim == 3 else to[None], dtype=float, order="C")
-    if reach_m is None:
-        far = np.sqrt(np.einsum("bni,bni->bn", to - start[:, None], to - start[:, None]))
-        reach_m = rest.max(axis=1) + far.max(axis=1) + 1
+    far = np.sqrt(np.einsum("bni,bni->bn", to - start[:, None], to - start[:, None]))
+    reach_m = rest.max(axis=1) + far.max(axis=1) + 1
     stiff, rest, load, acts, start, reach_m = (
         np.array(one, dtype=float, order="C") for one in (ea / rest, rest, load, acts, start, reach_m)
     )
     # Loaded where legs are first asked for: the compiler behind it takes a second.
     from rigging.mechanics.descent import descend
 
-    return Descended(*descend(to, stiff, rest, load, acts, start, reach_m, steps, BALANCED_KN, FIRM))
+    points, tensions, _, unbalance, _ = descend(to, stiff, rest, load, acts, start, reach_m, _STEPS, BALANCED_KN, FIRM)
+    return Descended(points, tensions, unbalance)
 
 
 @dataclass(frozen=True)

@@ -304,13 +304,19 @@ class _Telling:
         risen = trace.figure("rise", exactly(rise), "m", lambda: Told(
             "Rise to the first corner", "rope from load to the first corner", [symbol("L", "whole line", way.length_m, "m", "geometry")]))  # fmt: skip
         gives_m = stretch_m(self.plan, line)
+        ea = symbol(
+            "EA",
+            "stiffness of the rope",
+            catalogue().ropes[self.plan.rope(line.rig.line.rope).kind].ea_n,
+            "N",
+            "textile-ea",
+        )
         stretched = trace.figure("stretch", gives_m, "m", lambda: Told(
             "What the rope gives as the load comes on", "Σ T·L / EA over its strands",
-            [symbol("EA", "stiffness of the rope", catalogue().ropes[self.plan.rope(line.rig.line.rope).kind].ea_n, "N", "textile-ea")], walk(line)))  # fmt: skip
+            [ea], walk(line)))  # fmt: skip
         sinks = trace.figure("sinks", sinks_m(self.plan, line), "m", lambda: Told(
             "What the load sinks each time it is set on the ratchet", "slack + ΔT·L / EA of the rope behind",
-            [symbol("slack", "what the minded ratchet gives", haul.capture_slack_m, "m", "leader"), symbol("T", "at the load", line.at_load, "N", "statics"),
-             symbol("EA", "stiffness of the rope", catalogue().ropes[self.plan.rope(line.rig.line.rope).kind].ea_n, "N", "textile-ea")]))  # fmt: skip
+            [symbol("slack", "what the minded ratchet gives", haul.capture_slack_m, "m", "leader"), symbol("T", "at the load", line.at_load, "N", "statics"), ea]))  # fmt: skip
         through = trace.figure("through-hands", gives_m.map(lambda more: (rise + more) * running.motion.ideal), "m", lambda: Told(
             "Rope through the hands", "ideal · (rise + stretch)",
             [symbol("ideal", "haul distance over load distance", running.motion.ideal, "", "virtual-work"), symbol("rise", "load", rise, "m", "geometry"),

@@ -40,9 +40,9 @@ def _written(report: BaseModel) -> HttpResponse:
     return HttpResponse(report.model_dump_json(), content_type="application/json")
 
 
-def _kept(request: HttpRequest, content: str, work: Callable[[], BaseModel]) -> HttpResponse:
+def _kept(request: HttpRequest, body: Document, work: Callable[[], BaseModel]) -> HttpResponse:
     """A report that is worked out once for all who ask the same of one content."""
-    told = answers.of(f"{request.get_full_path()} {content}", lambda: work().model_dump_json().encode())
+    told = answers.of(f"{request.get_full_path()} {content_of(body)}", lambda: work().model_dump_json().encode())
     return HttpResponse(told, content_type="application/json")
 
 
@@ -111,7 +111,7 @@ def what_holds(
 def check_document(
     request: HttpRequest, body: Document, force_unit: ForceUnit = "kN", length_unit: LengthUnit = "m"
 ) -> HttpResponse:
-    return _kept(request, content_of(body), lambda: check(body, Wording(force_unit, length_unit)))
+    return _kept(request, body, lambda: check(body, Wording(force_unit, length_unit)))
 
 
 @router.post("/decided", response={200: DecidedReport, **REFUSED}, operation_id="decided")
@@ -131,7 +131,7 @@ def tell_way(
     length_unit: LengthUnit = "m",
 ) -> HttpResponse:
     say = Wording(force_unit, length_unit)
-    return _kept(request, content_of(body), lambda: way_report(body, line, positions, say))
+    return _kept(request, body, lambda: way_report(body, line, positions, say))
 
 
 @router.post("/lead", response={200: LeadReport, **REFUSED}, operation_id="lead")
@@ -156,12 +156,12 @@ def what_buys_most(
     length_unit: LengthUnit = "m",
 ) -> HttpResponse:
     say = Wording(force_unit, length_unit)
-    return _kept(request, content_of(body), lambda: best_report(body, goal, most, say))
+    return _kept(request, body, lambda: best_report(body, goal, most, say))
 
 
 @router.post("/asks", response={200: AsksReport, **REFUSED}, operation_id="asks")
 def what_to_ask_first(request: HttpRequest, body: Document) -> HttpResponse:
-    return _kept(request, content_of(body), lambda: asks_report(body))
+    return _kept(request, body, lambda: asks_report(body))
 
 
 @router.post("/choices", response={200: ChoicesReport, **REFUSED}, operation_id="choices")
@@ -172,7 +172,7 @@ def what_fits(
     force_unit: ForceUnit = "kN",
     length_unit: LengthUnit = "m",
 ) -> HttpResponse:
-    return _kept(request, content_of(body), lambda: choices(body, what, Wording(force_unit, length_unit)))
+    return _kept(request, body, lambda: choices(body, what, Wording(force_unit, length_unit)))
 
 
 @router.post("/haul/redirect", response={200: HaulSystem, **REFUSED}, operation_id="haul_redirect")

@@ -51,8 +51,10 @@ class Composed:
         return next(one for one in self.operation.sections if one.id == id)
 
 
-# What no operation speaks of: plans that differ in it alone have the same.
-_UNSAID = {"title": "unsaid", "place": ""}
+@lru_cache(maxsize=64)
+def _said(document: str) -> str:
+    """A document without what no operation speaks of: plans that differ in that alone have the same one."""
+    return canonical(json.loads(document) | {"title": "unsaid", "place": ""})
 
 
 @lru_cache(maxsize=32)
@@ -72,7 +74,7 @@ def own_of(plan: Plan, run: Run | None) -> dict[str, Any]:
 
 def composed_of(plan: Plan, revision: Revision, run: Run | None) -> Composed:
     """The operation of a revision, with the team's own procedures."""
-    return _composed(canonical(json.loads(revision.document) | _UNSAID), canonical(own_of(plan, run)))
+    return _composed(_said(revision.document), canonical(own_of(plan, run)))
 
 
 def planned_now(plan: Plan, run: Run) -> Planned:

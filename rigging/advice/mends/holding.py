@@ -76,7 +76,7 @@ def _ratchet_minder(found: Found, plan: Plan) -> Iterator[Mend]:
 
 def _pulley_at_ratchet(haul: Haul, number: int, kind: str) -> Iterator[Mend]:
     place = bend_at_ratchet(haul)
-    if place and not (haul.capture_on == "haul" and haul.redirects):
+    if place:
         chosen = {**haul.bends, place: kind}
         yield setting("bend", f"/lines/{number}/haul/bends", chosen, what=catalogue().bends[kind].name, at=place)
 

@@ -13,7 +13,7 @@ from rigging.catalogue.haul import bends
 from rigging.document import Feature, Leg, Line, Place3, Plan
 from rigging.document.edits import Edit
 from rigging.judging.found import Found
-from rigging.judging.pulls import named_by
+from rigging.judging.pulls import tied_to
 from rigging.site.features import estimate, kind_of, rejected_because
 
 
@@ -114,9 +114,7 @@ def _stronger_anchor(part: Any, plan: Plan) -> Iterator[Mend]:
 
 def other_feature(plan: Plan, path: str, wanted: float) -> Iterator[Mend]:
     """The leg onto the strongest feature that nothing is tied to."""
-    used = {name for line in plan.lines for name in named_by(line)}
-    tied = {leg.feature for anchor in plan.anchors if anchor.id in used for leg in anchor.arrangement.legs}
-    best = best_feature(plan, tied)
+    best = best_feature(plan, tied_to(plan))
     if best is not None and (found := estimate(plan.feature(best)).strength_n) and found.low >= wanted:
         yield setting("feature", path, best, feature=plan.feature(best).name)
 

@@ -85,7 +85,6 @@ class _Team:
 class Command(BaseCommand):
     help = "Sends readings of a simulated load cell to a plan, as the run goes or hauling and pausing, until it is stopped."
     requires_system_checks: list[str] = []
-    requires_system_checks: list[str] = []
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("--url", default="http://127.0.0.1:8000")
