@@ -27,6 +27,7 @@ from rigging.lines.solve import LineForces, Solved, Solver, ways_of
 from rigging.lines.states import Moment, moments
 from rigging.quantities.faults import Refused
 from rigging.quantities.ranges import Range
+from rigging.site.conditions import hand_hold_n, sustained_n
 from rigging.site.features import kind_of, missing_answers, rejected_because
 
 Job = Literal["lowering", "raising"]
@@ -58,6 +59,7 @@ class Effect:
     weakest: Part | None
     rope_left_m: float | None
     unknown: int = 0
+    grip_n: float = 0.0
 
     @property
     def fits(self) -> bool:
@@ -68,7 +70,7 @@ class Effect:
         """How good it is by one goal: less is better; what is not known is worst."""
         share = -share_of_rule(self.weakest) if self.weakest else None
         hand = self.hand_n.high if self.hand_n else None
-        brake = _off(self.brake_n) if self.brake_n else None
+        brake = _off(self.brake_n, self.grip_n) if self.brake_n else None
         value: float | None = {
             "margin": share, "hand": hand, "brake": brake, "haulers": self.haulers, "resets": self.resets, "singles": self.singles,
             "minutes": self.minutes,
@@ -182,9 +184,9 @@ def to_inspect(plan: Plan) -> list[Feature]:
     ]  # fmt: skip
 
 
-def _off(brake: Range) -> float:
+def _off(brake: Range, grip_n: float) -> float:
     """How far a brake hand's pull is from what one hand holds and what still runs by itself; up to 1 it fits."""
-    return max(brake.high / catalogue().hand_hold_n.low, catalogue().device_runs_n / max(brake.low, 1.0), 1.0)
+    return max(brake.high / grip_n, catalogue().people.device_runs_n / max(brake.low, 1.0), 1.0)
 
 
 def best(plan: Plan) -> Best:
@@ -318,8 +320,8 @@ class _Trial:
         parts = [one for one in seen.weakest.values() if one is not None]
         return Effect(
             hand, max(brakes, key=lambda one: one.high, default=None),
-            haulers_needed(hand.high, plan.team.sustained_n) if hand else None, resets, minutes, seen.singles,
-            min(parts, key=share_of_rule, default=None), _left_m(plan, raising) if raising else None, sum(seen.unknown.values()),
+            haulers_needed(hand.high, sustained_n(plan).low) if hand else None, resets, minutes, seen.singles,
+            min(parts, key=share_of_rule, default=None), _left_m(plan, raising) if raising else None, sum(seen.unknown.values()), hand_hold_n(plan).low,
         )  # fmt: skip
 
     def _costs(self) -> Iterator[Cost]:
@@ -351,12 +353,12 @@ def _solved(solver: Solver, plan: Plan, jobs: list[Job] | tuple[Job, ...]) -> di
 def _hauling(plan: Plan, line: LineForces) -> tuple[int | None, float | None]:
     """Resets over the whole rise, and the minutes that rope through the hands and resets take."""
     assert line.running is not None
-    rise, shelf = line.rig.way.rise_m, catalogue()
+    rise, people = line.rig.way.rise_m, catalogue().people
     resets = resets_of(plan, line)
     if resets is None:
         return None, None
     through = (rise + stretch_m(plan, line).expected) * line.running.motion.ideal
-    seconds = through / shelf.haul_m_per_s + resets * shelf.reset_s
+    seconds = through / people.haul_m_per_s.expected + resets * people.reset_s.expected
     return resets, seconds / 60
 
 

@@ -12,6 +12,7 @@ from rigging.catalogue.haul import HaulSystem, bends
 from rigging.document import Belay, Haul, Line, Lowering, OwnPiece, Plan
 from rigging.document.edits import Edit
 from rigging.judging.anchors import anchor_states
+from rigging.judging.findings import haulers_needed
 from rigging.judging.margins import Part, weakest_of
 from rigging.judging.parts import parts_in_load_order
 from rigging.lines.catch import Caught, passes_as_expected
@@ -22,6 +23,7 @@ from rigging.lines.states import hauling_line, moments
 from rigging.lines.tied import HitchHold, cord_length_m, hitch_hold, hitches_of
 from rigging.quantities.faults import Refused
 from rigging.quantities.ranges import Range
+from rigging.site.conditions import hand_hold_n, sustained_n
 
 What = Literal["lowering", "haul", "belay", "brake", "grab", "capture"]
 Why = Literal[
@@ -94,7 +96,7 @@ def _lowerings(plan: Plan) -> Iterator[Choice]:
     main = plan.line("main")
     if main is None:
         return
-    grip = catalogue().hand_hold_n
+    grip = hand_hold_n(plan)
     hitch = main.lowering.brake_hitch if main.lowering else "french-8"
     for device in catalogue().devices.values():
         brake = None if device.self_locking else hitch
@@ -111,7 +113,7 @@ def _lowerings(plan: Plan) -> Iterator[Choice]:
         why: list[Why] = []
         if running.hand.high > grip.low and not device.self_locking:
             why.append("hand-too-much")
-        if running.hand.low < catalogue().device_runs_n:
+        if running.hand.low < catalogue().people.device_runs_n:
             why.append("may-not-run")
         if device.twists == "yes" and solved.lines[0].rig.way.rise_m > catalogue().tying.munter_m:
             why.append("twists")
@@ -142,7 +144,7 @@ def _hauls(plan: Plan) -> Iterator[Choice]:
         solved, parts = found
         line = solved.lines[0]
         assert line.running is not None
-        needed = math.ceil(line.running.hand.high / plan.team.sustained_n - 1e-9)
+        needed = haulers_needed(line.running.hand.high, sustained_n(plan).low)
         stroke = stroke_of(line)
         left = plan.rope(main.rope).length_m - haul_rope_m(line.rig)[0] - main.tail_m
         weakest = weakest_of(parts)
@@ -208,7 +210,7 @@ def _belays(plan: Plan) -> Iterator[Choice]:
         why: list[Why] = []
         if caught.stops_in is None:
             why.append("does-not-stop")
-        if tested and not passes_as_expected(tested):
+        if not all(passes_as_expected(one) for _, one in tested[:1]):
             why.append("fails-test")
         if holds == "device" and not catalogue().devices[what].self_locking:
             why.append("hands-hold")
@@ -264,7 +266,7 @@ def _hitch(
 ) -> Choice:
     """A hitch or clamp at a place, tied as usual: what it holds, its margin there, and what speaks against it."""
     here = next(one for one in hitches_of(line) if one.place == place)
-    rope = catalogue().ropes[plan.rope(line.rope).kind]
+    rope = plan.rope(line.rope)
     held = hitch_hold(here.hitch, here.made, rope)
     why: list[Why] = []
     if here.hitch.form == "clamp" and held.slip_n is None:
@@ -283,7 +285,11 @@ def _hitch(
     least = weakest_of(mine)
     if least and least.verdict == "below":
         why.append("below-rule")
-    cord = cord_length_m(here.hitch, here.made, rope, here.reach_m) if here.hitch.form == "hitch" else None
+    cord = (
+        cord_length_m(here.hitch, here.made, catalogue().ropes[rope.kind], here.reach_m)
+        if here.hitch.form == "hitch"
+        else None
+    )
     release = here.hitch.releases_under_load
     return Choice(
         id, held.name, edits=edits, hitch=held, cord_m=cord, margin=least.margin if least else None, weakest=least, why=tuple(why),

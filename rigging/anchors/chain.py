@@ -8,11 +8,12 @@ from dataclasses import dataclass
 
 from rigging.anchors.rig import LegLine, ropes_of
 from rigging.anchors.wraps import bend_round, closes_at_m, closing_rad, material_of, method_of, strands_of, turns_of
-from rigging.catalogue import Knot, catalogue
+from rigging.catalogue import Knot, SlingMaterial, catalogue
 from rigging.catalogue.knots import knot_keeps, slick_runs_n
 from rigging.document import Arrangement, Leg
 from rigging.quantities.ranges import Range, exactly, times
 from rigging.quantities.symbols import Symbol, symbol
+from rigging.site.conditions import condition, wet_strength
 
 
 @dataclass(frozen=True)
@@ -34,8 +35,8 @@ def least(links: list[Link]) -> Link:
 def leg_chain(arrangement: Arrangement, line: LegLine) -> list[Link]:
     """Links from the working point to the attachment; the feature comes after them."""
     return [
-        *_onward(arrangement, line.leg), _attachment(arrangement, line), *_slick_runs(arrangement, line.leg),
-        *_drum(line.leg),
+        *_onward(arrangement, line), _attachment(arrangement, line), *_slick_runs(arrangement, line.leg),
+        *_drum(line), *_buckles(line),
     ]  # fmt: skip
 
 
@@ -58,9 +59,34 @@ def _slick_runs(arrangement: Arrangement, leg: Leg) -> Iterator[Link]:
         )
 
 
-def _drum(leg: Leg) -> Iterator[Link]:
+def _buckles(line: LegLine) -> Iterator[Link]:
+    """A pole that pushes buckles by its length and section: Euler's load of a strut pinned at both ends, π²·E·I/L²."""
+    pole = material_of(line.leg).section
+    if method_of(line.leg).path != "post" or pole is None:
+        return
+    origin = material_of(line.leg).origin("section")
+    euler = times(pole.modulus_pa, pole.second_moment_m4).map(lambda ei: math.pi**2 * ei / line.spans_m**2)
+    told = (
+        symbol("E", "Young's modulus", pole.modulus_pa, "Pa", origin),
+        symbol("I", "second moment of its section", pole.second_moment_m4, "m⁴", origin),
+        symbol("L", "its length", line.spans_m, "m", "geometry"),
+    )
+    yield Link("buckles", f"{material_of(line.leg).name}, buckles", euler, "π²·E·I / L²", told)
+
+
+def _strand(line: LegLine, sling: SlingMaterial, meaning: str) -> tuple[list[Range], list[Symbol], str]:
+    """One strand, and what wet leaves of it: values, symbols and rule."""
+    parts, told = [sling.strand_n], [symbol("S_strand", meaning, sling.strand_n, "N", sling.origin("strand_n"))]
+    wet, found = wet_strength(sling.fibre, line.state), condition(line.state)
+    if wet != exactly(1.0):
+        parts.append(wet)
+        told.append(symbol(f"k_{found.id}", f"{found.name.lower()} nylon", wet, "", found.origin("nylon")))
+    return parts, told, " · ".join(one.symbol for one in told)
+
+
+def _drum(line: LegLine) -> Iterator[Link]:
     """A drum's own parts: drum and axle by their ratings, the strap and the connector that hold it."""
-    tie = leg.tie_off
+    leg, tie = line.leg, line.leg.tie_off
     if leg.method != "drum-tie-off" or tie is None:
         return
     for id, name, rating in (("drum", "Drum", tie.drum_n), ("axle", "Axle of the drum", tie.axle_n)):
@@ -69,32 +95,28 @@ def _drum(leg: Leg) -> Iterator[Link]:
     if tie.strap is not None:
         sling = catalogue().slings[tie.strap]
         strands = symbol("n", "strands that pull", tie.strap_strands, "", "leader")
-        told = (strands, symbol("S_strand", sling.name, sling.strand_n, "N", sling.source))
-        yield Link(
-            "strap",
-            f"Strap of the drum, {sling.name}",
-            times(exactly(tie.strap_strands), sling.strand_n),
-            "n · S_strand",
-            told,
-        )
+        parts, symbols, rule = _strand(line, sling, sling.name)
+        held = times(exactly(tie.strap_strands), *parts)
+        yield Link("strap", f"Strap of the drum, {sling.name}", held, f"n · {rule}", (strands, *symbols))
     if tie.connector is not None:
         connector = catalogue().connectors[tie.connector]
-        rated = symbol("S", connector.name, connector.strength_n, "N", connector.source)
+        rated = symbol("S", connector.name, connector.strength_n, "N", connector.origin("strength_n"))
         yield Link("drum-connector", f"{connector.name} of the drum", connector.strength_n, "rating", (rated,))
 
 
-def _onward(arrangement: Arrangement, leg: Leg) -> list[Link]:
+def _onward(arrangement: Arrangement, line: LegLine) -> list[Link]:
+    leg = line.leg
     if leg.extension is None:
         return []
     sling, knot = catalogue().slings[leg.extension], catalogue().knots[leg.extension_knot]
     ropes, (keeps, source) = ropes_of(arrangement), knot_keeps(knot, sling.slick)
     connector = catalogue().connectors[arrangement.connector]
+    parts, symbols, rule = _strand(line, sling, sling.name)
     extension = Link(
-        "extension", f"{sling.name}, {knot.name.lower()}", times(exactly(ropes), sling.strand_n, keeps), "n · S_strand · k_knot",
-        (symbol("n", "strands side by side", ropes, "", "leader"), symbol("S_strand", sling.name, sling.strand_n, "N", sling.source),
-         symbol("k_knot", knot.name, keeps, "", source)),
+        "extension", f"{sling.name}, {knot.name.lower()}", times(exactly(ropes), *parts, keeps), f"n · {rule} · k_knot",
+        (symbol("n", "strands side by side", ropes, "", "leader"), *symbols, symbol("k_knot", knot.name, keeps, "", source)),
     )  # fmt: skip
-    rating = symbol("S", connector.name, connector.strength_n, "N", connector.source)
+    rating = symbol("S", connector.name, connector.strength_n, "N", connector.origin("strength_n"))
     return [
         extension,
         Link("connector", f"{connector.name} at the attachment", connector.strength_n, "rating", (rating,)),
@@ -106,16 +128,21 @@ def _attachment(arrangement: Arrangement, line: LegLine) -> Link:
     leg, method, sling = line.leg, method_of(line.leg), material_of(line.leg)
     strands = strands_of(leg)
     wraps = f", {turns_of(leg)} turns" if method.turns.most > 1 else ""
-    parts, symbols, rule = [exactly(strands), sling.strand_n, method.keeps], [
-        symbol("n", f"strands that pull{wraps}", strands, "", method.source),
-        symbol("S_strand", f"one strand of {sling.name}", sling.strand_n, "N", sling.source),
-        symbol("k", f"share that {method.name.lower()} keeps", method.keeps, "", method.source),
-    ], "n · S_strand · k"  # fmt: skip
+    strand, told, rule = _strand(line, sling, f"one strand of {sling.name}")
+    # A loop of its own stuff, choked, may keep less than the hitch does of others.
+    choked = sling.choked if method.path == "choker" else None
+    keeps = choked or method.keeps
+    parts = [exactly(strands), *strand, keeps]
+    symbols = [
+        symbol("n", f"strands that pull{wraps}", strands, "", method.origin("strands")), *told,
+        symbol("k", f"share that {method.name.lower()} keeps", keeps, "", sling.origin("choked") if choked else method.origin("keeps")),
+    ]  # fmt: skip
+    rule = f"n · {rule} · k"
     knot = _bearing_knot(arrangement, leg)
     if knot is not None:
-        keeps, source = knot_keeps(catalogue().knots[knot], sling.slick)
-        parts.append(keeps)
-        symbols.append(symbol("k_knot", catalogue().knots[knot].name, keeps, "", source))
+        kept, source = knot_keeps(catalogue().knots[knot], sling.slick)
+        parts.append(kept)
+        symbols.append(symbol("k_knot", catalogue().knots[knot].name, kept, "", source))
         rule += " · k_knot"
     if method.path == "tie-off" and line.radius_m:
         bend = bend_round(drum_m(line), sling.thickness_m)

@@ -16,10 +16,12 @@ import numpy as np
 from rigging.anchors.wraps import attachment_m, closes_at_m, extension_m, material_of, radius_of, strands_of
 from rigging.catalogue import catalogue
 from rigging.document import Arrangement, Feature, Leg, Place3, Plan
+from rigging.document.site import Condition
 from rigging.mechanics.legs import unloaded
 from rigging.mechanics.vectors import Array
 from rigging.quantities.faults import refuse
 from rigging.quantities.ranges import Range
+from rigging.site.conditions import sling_ea_n
 from rigging.site.features import kind_of
 
 # A pole on its footing: the ground under it gives far more than the wood.
@@ -36,7 +38,7 @@ def at(place: Place3 | Feature) -> Array:
 
 @dataclass(frozen=True)
 class LegLine:
-    """A leg laid out: its feature, the distance it spans, its stiffness in kN as a range, the length it is tied to."""
+    """A leg laid out: its feature, the distance it spans, its stiffness in kN as a range, the length it is tied to, wet or not."""
 
     index: int
     leg: Leg
@@ -46,6 +48,7 @@ class LegLine:
     radius_m: float | None
     ea_kn: Range
     tied_m: float
+    state: Condition | None = None
 
     def rest_m(self, ea_kn: float) -> float:
         """Its unloaded length: as tied, or what leaves it with its pretension however stiff it is."""
@@ -89,12 +92,13 @@ def leg_lines(plan: Plan, arrangement: Arrangement) -> list[LegLine]:
             problem = f"{feature.name} lies at the working point itself: a leg there has no direction to pull in"
             raise refuse(f"{path}.feature", problem, "move the working point, or tie to another feature")
         radius = radius_of(feature)
-        ea = _stiffness(leg, radius or 0.0, spans, ropes_of(arrangement))
+        state = leg.state or plan.day.state
+        ea = _stiffness(leg, radius or 0.0, spans, ropes_of(arrangement), state)
         rest = leg.length_m if leg.length_m is not None else spans
         if spans > 1.3 * rest:
             problem = f"the leg to {feature.name} is {rest:.1f} m long and the working point is {spans:.1f} m away: it can not reach"
             raise refuse(f"{path}.length_m", problem, f"give {spans:.1f} m, or move the working point nearer")
-        found.append(LegLine(index, leg, feature, target, spans, radius, ea, rest))
+        found.append(LegLine(index, leg, feature, target, spans, radius, ea, rest, state))
     return found
 
 
@@ -105,11 +109,11 @@ def _pulls_from(plan: Plan, arrangement: Arrangement, index: int) -> Array:
     return at(arrangement.point)
 
 
-def _stiffness(leg: Leg, radius_m: float, spans_m: float, ropes: int) -> Range:
+def _stiffness(leg: Leg, radius_m: float, spans_m: float, ropes: int, state: Condition | None) -> Range:
     closed = min(closes_at_m(leg, radius_m, spans_m), spans_m)
-    strap = material_of(leg).ea_n
+    strap = sling_ea_n(material_of(leg), state)
     strands = strands_of(leg)
-    onward = catalogue().slings[leg.extension].ea_n if leg.extension else strap
+    onward = sling_ea_n(catalogue().slings[leg.extension], state) if leg.extension else strap
 
     def one(strap_n: float, onward_n: float) -> float:
         parts = [(closed, strands * strap_n / 1000)]

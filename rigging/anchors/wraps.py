@@ -96,6 +96,14 @@ def bend_round(diameter_m: float, rope_m: float) -> Bend:
     return Bend(ratio, Range(low=0.9 * kept, expected=kept, high=min(1.0, 1.1 * kept)))
 
 
+def keeps_round(diameter_m: Range, rope_m: float) -> Range:
+    """Share of its strength that a rope keeps round something whose thickness is known within a range."""
+    low, expected, high = (
+        bend_round(one, rope_m).keeps for one in (diameter_m.low, diameter_m.expected, diameter_m.high)
+    )
+    return Range(low.low, expected.expected, high.high)
+
+
 def tension_left(turns: float, mu: Range) -> Range:
     """Share of the tension left after n turns: e^(−2πnμ)."""
     return mu.map(lambda one: math.exp(-2 * math.pi * turns * one))

@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 from typing import Any
 
-from rigging.catalogue import Catalogue, catalogue
+from rigging.catalogue import Catalogue, Section, Sourced, Turns, catalogue
 from rigging.quantities.ranges import Range
 
 ORIGIN = {
@@ -24,6 +24,7 @@ TABLES = (
     "slings",
     "attachments",
     "connectors",
+    "conditions",
 )
 
 
@@ -31,18 +32,34 @@ def _value(value: Any) -> str:
     if isinstance(value, Range):
         parts = [f"{part:g}" for part in (value.low, value.expected, value.high)]
         return parts[0] if len(set(parts)) == 1 else " / ".join(parts)
+    if isinstance(value, dict):
+        return ", ".join(f"{id} {_value(one)}" for id, one in value.items())
+    if isinstance(value, Section):
+        return f"E {_value(value.modulus_pa)} Pa, I {_value(value.second_moment_m4)} m⁴"
     return f"{value:g}" if isinstance(value, float) else str(value)
 
 
-def _rows(shelf: Catalogue, table: str) -> Iterable[str]:
-    yield f"\n## {table.capitalize()}\n\n| id | name | values, low / expected / high in SI | origin |\n|---|---|---|---|"
+def numbers(data: Sourced) -> Iterable[tuple[str, Any]]:
+    """Every number of an entry by its name: ranges, plain numbers, tables of ranges and what is made of them."""
+    for name in type(data).model_fields:
+        value = getattr(data, name)
+        if isinstance(value, bool) or value is None:
+            continue
+        if isinstance(value, (Range, int, float, Section, Turns)) or (name != "origins" and isinstance(value, dict)):
+            yield name, value
+
+
+def _rows(data: Sourced, who: str) -> Iterable[str]:
+    """A line for each number, with its own origin: the low end's, then the rest's where they differ."""
+    for name, value in numbers(data):
+        if data.origin(name) != "as-tied":
+            yield f"| {who} | {name} | {_value(value)} | {', rest '.join(data.origin(name).split())} |"
+
+
+def _table(shelf: Catalogue, table: str) -> Iterable[str]:
+    yield f"\n## {table.capitalize()}\n\n| what | number | low / expected / high in SI | origin |\n|---|---|---|---|"
     for entry in getattr(shelf, table).values():
-        named = {name: getattr(entry, name) for name in type(entry).model_fields}
-        values = [
-            f"{name} {_value(value)}" for name, value in named.items() if isinstance(value, (Range, int, float, bool))
-        ]
-        origins = {value for name, value in named.items() if name.endswith("source")}
-        yield f"| {entry.id} | {entry.name} | {', '.join(values)} | {', '.join(sorted(origins))} |"
+        yield from _rows(entry, entry.name)
 
 
 def _questions(shelf: Catalogue) -> Iterable[str]:
@@ -67,23 +84,14 @@ def page(shelf: Catalogue) -> str:
     lines += ["| origin | kind | text |\n|---|---|---|"]
     lines += [f"| {one.id} | {one.kind}: {ORIGIN[one.kind]} | {one.text} |" for one in shelf.sources.values()]
     for table in TABLES:
-        lines += _rows(shelf, table)
+        lines += _table(shelf, table)
     lines += _questions(shelf)
-    tying = [
-        f"| {name} | {', '.join(f'{id} {_value(one)}' for id, one in value.items()) if isinstance(value, dict) else _value(value)} |"
-        for name in type(shelf.tying).model_fields
-        for value in [getattr(shelf.tying, name)]
-    ]
-    lines += ["\n## How a thing is tied\n\n| what | value, SI |\n|---|---|", *tying]
-    loose = [
-        f"| what one gloved hand holds for long | {_value(shelf.hand_hold_n)} N | hand-grip |",
-        f"| one hauler, sustained and in a heave | {shelf.hauler_sustained_n:g} N, {shelf.hauler_heave_n:g} N | hauler-pull |",
-        f"| below this at the hand a device may not run | {shelf.device_runs_n:g} N | device-runs |",
-        f"| taken up where two moving parts meet | {shelf.clearance_m:g} m, in a system out of one sling {shelf.own_clearance_m:g} m | clearance |",
-        f"| knots and hands of a system out of one piece | {shelf.own_takes_m:g} m | own-piece |",
-        f"| rope through the hands, and each reset | {shelf.haul_m_per_s:g} m/s, {shelf.reset_s:g} s | haul-pace |",
-    ]
-    return "\n".join([*lines, "\n## People and gear\n\n| what | value | origin |\n|---|---|---|", *loose])
+    for title, data in (("How a thing is tied", shelf.tying), ("People and gear", shelf.people)):
+        lines += [
+            f"\n## {title}\n\n| what | number | low / expected / high in SI | origin |\n|---|---|---|---|",
+            *_rows(data, title),
+        ]
+    return "\n".join(lines)
 
 
 if __name__ == "__main__":

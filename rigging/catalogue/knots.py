@@ -22,7 +22,8 @@ def knot_keeps(knot: Knot, slick: bool, pulled: Pulled = "loop") -> tuple[Range,
     figure-eight in rope.
     """
     tying = catalogue().tying
-    keeps, source = {"along": knot.along, "apart": knot.apart}.get(pulled) or knot.keeps, knot.source
+    number = pulled if pulled in ("along", "apart") and getattr(knot, pulled) is not None else "keeps"
+    keeps, source = getattr(knot, number), knot.origin(number)
     if pulled == "along" and not in_line(knot):
         keeps, source = times(keeps, tying.across_keeps), "out-of-line"
     if not slick:

@@ -16,10 +16,10 @@ from rigging.document.lines import (
     TensionLine,
 )
 from rigging.document.plan import Bags, Person, Plan, Rules, Team
-from rigging.document.site import Edge, Frame, Load, LoadItem, Point, Site
+from rigging.document.site import Day, Edge, Frame, Load, LoadItem, Point, Site
 
 __all__ = [
-    "Anchor", "Arrangement", "Bags", "Belay", "Damage", "Edge", "Feature", "Frame", "Haul", "HitchMade", "Join", "KitItem", "Leg", "Line",
+    "Anchor", "Arrangement", "Bags", "Belay", "Damage", "Day", "Edge", "Feature", "Frame", "Haul", "HitchMade", "Join", "KitItem", "Leg", "Line",
     "Load", "LoadItem", "Lowering", "OwnPiece", "Person", "Place3", "Plan", "Point", "Prop", "Pull", "Redirect", "Rope", "Rules",
     "Scheme", "Site", "Span", "Team", "TensionLine", "TieOff", "Verdict",
 ]  # fmt: skip

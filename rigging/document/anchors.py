@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field, field_validator, model_validator
 
 from rigging.catalogue import catalogue
+from rigging.document.site import Condition
 from rigging.document.words import Metres, Name, known
 from rigging.quantities.faults import misfit
 from rigging.quantities.ranges import Range, Strict
@@ -54,7 +55,7 @@ class Leg(Strict):
     """One leg: what it is tied to, how, with what, and what runs on from there to the working point.
 
     Without an `extension` the attachment's own material reaches the working point. Left out, `length_m` is snug to
-    the working point; `pretension_n` is how tight it is pulled before loading.
+    the working point; `pretension_n` is how tight it is pulled before loading. `state`: wet or not (None: as the day).
     """
 
     feature: Name
@@ -66,6 +67,7 @@ class Leg(Strict):
     length_m: Annotated[float, Field(gt=0, le=500)] | None = None
     pretension_n: Annotated[float, Field(ge=0, le=20_000)] | None = None
     tie_off: TieOff | None = None
+    state: Condition | None = None
 
     @model_validator(mode="after")
     def _all_known(self) -> Leg:

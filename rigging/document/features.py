@@ -68,11 +68,12 @@ class Feature(Strict):
 
 
 class KitItem(Strict):
-    """Material in the bags: pieces of one length."""
+    """Material in the bags: pieces of one length, and how old they are (None: not said)."""
 
     material: str
     length_m: Annotated[float, Field(gt=0, le=500)]
     count: Annotated[int, Field(ge=1, le=50)] = 1
+    age_years: Annotated[float, Field(ge=0, le=60)] | None = None
 
     @field_validator("material")
     @classmethod

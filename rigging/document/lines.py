@@ -7,19 +7,27 @@ from typing import Annotated, Literal
 
 from pydantic import Field, field_validator, model_validator
 
-from rigging.catalogue import Led, catalogue
+from rigging.catalogue import Led, Loaded, catalogue
 from rigging.catalogue.haul import HaulSystem, bends
+from rigging.document.site import Condition
 from rigging.document.words import Name, Text, known
 from rigging.quantities.faults import misfit
 from rigging.quantities.ranges import Strict
 
 
 class Join(Strict):
-    """Where two lengths are tied together: metres from the load's end, the knot, and its tails (None: not said)."""
+    """Where two lengths are tied together: metres from the load's end, the knot, its tails (None: not said), and what rope goes on
+    from there (None: of the same kind)."""
 
     at_m: Annotated[float, Field(gt=0, le=2000)]
     knot: str
     tail_m: Annotated[float, Field(ge=0, le=5)] | None = None
+    onto: str | None = None
+
+    @field_validator("onto")
+    @classmethod
+    def _onto(cls, value: str | None) -> str | None:
+        return value if value is None else known("ropes", value)
 
     @field_validator("knot")
     @classmethod
@@ -43,13 +51,14 @@ class Damage(Strict):
 
 class HitchMade(Strict):
     """How a hitch is tied here, where it is not as usual: its cord, wraps, the cord's whole length (None: not said), glazed
-    by an earlier slip, its joining knot on the rope."""
+    by an earlier slip, its joining knot on the rope, wet or not (`state`; None: as its rope)."""
 
     cord: str | None = None
     wraps: Annotated[int, Field(ge=1, le=12)] | None = None
     cord_length_m: Annotated[float, Field(gt=0, le=20)] | None = None
     glazed: bool = False
     knot_on_rope: bool = False
+    state: Condition | None = None
 
     @field_validator("cord")
     @classmethod
@@ -61,12 +70,16 @@ class HitchMade(Strict):
 
 
 class Rope(Strict):
-    """A rope out of the bags, joins included; its age and wear, where somebody looked."""
+    """A rope out of the bags, joins included; its age, its wear and what it has stood, where somebody looked; wet or not (`state`; None: as
+    the day), its sheath `glazed`."""
 
     id: Name
     kind: str
     age_years: Annotated[float, Field(ge=0, le=60)] | None = None
     wear: Literal["new", "used", "worn"] | None = None
+    stood: Literal["nothing", "sunlight", "chemicals"] | None = None
+    state: Condition | None = None
+    glazed: bool = False
     length_m: Annotated[float, Field(gt=0, le=2000)]
     joins: Annotated[list[Join], Field(max_length=10)] = []
     damage: Annotated[list[Damage], Field(max_length=10)] = []
@@ -225,7 +238,8 @@ class Line(Strict):
 
     `main` lowers and raises; `belay` is slack and catches; `second` is loaded alike with the main line; `haul` is a
     rope of its own that raises (a drop loop). `redirects` lead it from the anchor outward. `slack_m` is how much longer
-    it lies than its way. `end`: which end of the rope is at the load, since one rope may serve two lines.
+    it lies than its way. `end`: which end of the rope is at the load, since one rope may serve two lines. `load_connector_loaded`: how its
+    connector at the load is pulled; `load_parts`: what else is between that and the load (swivel, plate, bridle, harness), of the connectors.
     """
 
     id: Name
@@ -238,6 +252,8 @@ class Line(Strict):
     load_knot: str
     load_connector: str
     load_connector_crowded: bool = False
+    load_connector_loaded: Loaded = "along"
+    load_parts: Annotated[list[str], Field(max_length=6)] = []
     slack_m: Annotated[float, Field(ge=0, le=500)] = 0
     lowering: Lowering | None = None
     haul: Haul | None = None
@@ -247,6 +263,8 @@ class Line(Strict):
     def _all_known(self) -> Line:
         for table, value in (("knots", self.load_knot), ("connectors", self.load_connector)):
             known(table, value)
+        for part in self.load_parts:
+            known("connectors", part)
         if self.role == "belay" and (self.lowering or self.haul):
             raise misfit(
                 "role",

@@ -14,7 +14,7 @@ from rigging.document.anchors import Anchor, Arrangement, Place3
 from rigging.document.features import Feature, KitItem
 from rigging.document.lines import Line, Rope, TensionLine
 from rigging.document.names import plain
-from rigging.document.site import Load, Site
+from rigging.document.site import Day, Load, Site
 from rigging.document.versions import upgraded
 from rigging.document.words import Name, Ratio, Text, known
 from rigging.quantities.faults import Fault, misfits
@@ -34,11 +34,11 @@ class Person(Strict):
 
 
 class Team(Strict):
-    """Who can pull: the number of haulers and what each gives, sustained and in a heave; and the people by name."""
+    """Who can pull: the number of haulers and what each gives, sustained and in a heave (None: as people do); and the people by name."""
 
     haulers: Annotated[int, Field(ge=0, le=100)]
-    sustained_n: Annotated[float, Field(gt=0, le=2000)] = catalogue().hauler_sustained_n
-    heave_n: Annotated[float, Field(gt=0, le=3000)] = catalogue().hauler_heave_n
+    sustained_n: Annotated[float, Field(gt=0, le=2000)] | None = None
+    heave_n: Annotated[float, Field(gt=0, le=3000)] | None = None
     people: Annotated[list[Person], Field(max_length=60)] = []
 
 
@@ -108,6 +108,7 @@ class Plan(Strict):
     schema_version: Literal[3] = SCHEMA_VERSION
     title: Name
     place: Text = ""
+    day: Day = Day()
     load: Load
     site: Site
     features: Annotated[list[Feature], Field(min_length=1, max_length=50)]
@@ -148,7 +149,11 @@ class Plan(Strict):
         return next(one for one in self.anchors if one.id == id)
 
     def rope(self, id: str) -> Rope:
-        return next(one for one in self.ropes if one.id == id)
+        """A rope, as wet as the day is where nobody said otherwise."""
+        rope = next(one for one in self.ropes if one.id == id)
+        if rope.state is None and self.day.state is not None:
+            return rope.model_copy(update={"state": self.day.state})
+        return rope
 
     def feature(self, id: str) -> Feature:
         return next(one for one in self.features if one.id == id)

@@ -3,13 +3,22 @@
 from __future__ import annotations
 
 import itertools
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field, field_validator, model_validator
 
 from rigging.catalogue import catalogue
 from rigging.document.words import Metres, Name, known
 from rigging.quantities.ranges import Strict
+
+Condition = Literal["dry", "wet", "icy", "muddy"]
+
+
+class Day(Strict):
+    """What today makes of everything that nobody says otherwise of (None: nobody has said, and figures are for dry), and how cold it is."""
+
+    state: Condition | None = None
+    temperature_c: Annotated[float, Field(ge=-60, le=60)] | None = None
 
 
 class LoadItem(Strict):
@@ -44,11 +53,14 @@ class Point(Strict):
 
 
 class Edge(Point):
-    """Something the rope may bend over: its own surface and what is laid over it."""
+    """Something the rope may bend over: its own surface, what is laid over it, and whether it is wet (`state`; None: as the day). `sawn`:
+    a rope under tension moves sideways on it."""
 
     name: Name
     surface: str
     protection: str | None = None
+    state: Condition | None = None
+    sawn: bool = False
 
     @field_validator("surface")
     @classmethod

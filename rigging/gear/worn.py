@@ -24,6 +24,7 @@ from rigging.judging.spans import crossing_parts
 from rigging.lines.rig import anchor_node
 from rigging.lines.solve import Solved
 from rigging.lines.tension_line import along_line
+from rigging.lines.tied import rope_holds
 from rigging.lines.whole_way import moved
 from rigging.procedures.operation import Operation, Planned
 from rigging.quantities.faults import Refused
@@ -238,8 +239,9 @@ class _Rig:
         if kind is None or (part.kind == "bend" and part.strength_n is None):
             return None
         slips = part.strength_n if part.gives == "slips" else None
-        holds = part.strength_n if part.gives == "breaks" else None
         rope = self._rope(part) if kind == "rope" else None
+        # A rope is judged by what it holds straight: where it lay bent is not the piece.
+        holds = rope_holds(rope)[0] if rope else part.strength_n if part.gives == "breaks" else None
         id = f"rope:{rope.id}" if rope else part.id.removesuffix(":cord")
         return Worn(id, kind, part, part.force_n, False, None, 0.0, holds, slips, rope)
 

@@ -12,6 +12,7 @@ from typing import Any, Literal
 from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.judging.anchoring import find_anchors
+from rigging.judging.conditions import find_conditions
 from rigging.judging.found import URGENCY, Found, Level
 from rigging.judging.frames import find_frames
 from rigging.judging.geometry import find_geometry
@@ -47,7 +48,8 @@ _TOPICS: dict[str, Topic] = {
     **dict.fromkeys(("releases", "release-missing", "release-tied", "capture-release"), "release"),
     **dict.fromkeys(("edge-nobody", "untied", "tied-to-load", "people-below", "below-unsaid", "way-short", "way-long", "way-unsaid", "no-reset",
                      "way-crossed", "span-low", "span-ground"), "ground"),
-    **dict.fromkeys(("bitten", "span-fails", "span-below", "span-slips", "span-unlimited", "frame-tips", "frame-may-tip", "frame-by-guys", "frame-stands", "breaks-first", "crowded", "too-old", "worn"), "margins"),
+    **dict.fromkeys(("bitten", "span-fails", "span-below", "span-slips", "span-unlimited", "frame-tips", "frame-may-tip", "frame-by-guys", "frame-stands", "breaks-first", "crowded", "too-old", "worn", "may-not-grip", "kit-too-old", "misloaded", "gate-unlocked", "stood", "creeps", "unlike", "heats"), "margins"),
+    **dict.fromkeys(("day-unsaid", "freezes"), "ground"),
 }  # fmt: skip
 
 
@@ -122,7 +124,13 @@ class Check:
         geometry = find_geometry(plan, judged.solver.ways, raising if isinstance(raising, Solved) else None)
         found += [
             _line(one, "")
-            for one in (*judged.general, *geometry, *find_knots(plan, judged.solver.ways), *find_release(plan))
+            for one in (
+                *judged.general,
+                *geometry,
+                *find_knots(plan, judged.solver.ways),
+                *find_release(plan),
+                *find_conditions(plan, judged.states),
+            )
         ]
         frames = find_frames([one for one in judged.states.values() if isinstance(one, Solved)], judged.anchors)
         found += [_line(one, one.values["state"]) for one in frames]

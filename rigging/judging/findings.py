@@ -6,20 +6,23 @@ import math
 from collections.abc import Iterator
 
 from rigging.advice.swaps import stacked_two, worse_than_straight
-from rigging.catalogue import catalogue
+from rigging.catalogue import Hitch, catalogue
 from rigging.catalogue.haul import Advantage, bends
 from rigging.document import Haul, Plan
 from rigging.judging.anchors import AnchorState
 from rigging.judging.found import URGENCY, Found, Level
 from rigging.judging.frames import is_frame
 from rigging.judging.margins import Part, weakest_of
-from rigging.lines.catch import Caught, passes_test
+from rigging.lines.catch import TEST_KG, Caught, passes_test
 from rigging.lines.lengths import Budget
 from rigging.lines.parts import at_ratchet, edge_crossings, minded, open_bends, passed_on
 from rigging.lines.planning import PLANNING
 from rigging.lines.rig import anchor_node
 from rigging.lines.solve import LineForces, Solved
+from rigging.lines.tied import device_holding
 from rigging.lines.way import LineWay
+from rigging.quantities.ranges import Range
+from rigging.site.conditions import hand_hold_n, sustained_n
 from rigging.site.ground import RopeWay
 from rigging.site.load import Resting, hardest_place
 
@@ -28,6 +31,12 @@ _TURN_SAID_RAD = math.radians(10)
 
 def haulers_needed(hand_n: float, each_n: float) -> int:
     return math.ceil(hand_n / each_n - 1e-9)
+
+
+def haulers_range(hand: Range, each_n: Range) -> Range:
+    """People needed for a pull: fewest where it is least and each gives most."""
+    ends = (hand.low, each_n.high), (hand.expected, each_n.expected), (hand.high, each_n.low)
+    return Range(*(float(haulers_needed(force, each)) for force, each in ends))
 
 
 def find_in_state(
@@ -75,7 +84,7 @@ def _lower(plan: Plan, solved: Solved, line: LineForces) -> Iterator[Found]:
     lowering = line.rig.line.lowering
     assert lowering is not None and line.running is not None
     device, hand = catalogue().devices[lowering.device], line.running.hand
-    grip = catalogue().hand_hold_n.map(lambda one: one * lowering.hands)
+    grip, rope = hand_hold_n(plan).map(lambda one: one * lowering.hands), plan.rope(line.rig.line.rope)
     about, key = f"{line.rig.line.id}:device", "" if line.rig.line.role == "main" else line.rig.line.id
     values = {"device": device.name, "hand": hand, "grip": grip}
     if line.at_load.expected <= 0:
@@ -83,10 +92,10 @@ def _lower(plan: Plan, solved: Solved, line: LineForces) -> Iterator[Found]:
         return
     if not device.self_locking:
         if hand.high > grip.low:
-            at_device = hand.high * device.holding(lowering.turns, lowering.led).low
+            at_device = hand.high * device_holding(device, rope, lowering.turns, lowering.led).low
             fits = [
                 d.name for d in catalogue().devices.values()
-                if at_device / d.holding().low <= grip.low and not d.self_locking and d.id != device.id
+                if at_device / device_holding(d, rope).low <= grip.low and not d.self_locking and d.id != device.id
             ]  # fmt: skip
             yield Found("hand-too-much", "stop", about, {**values, "fits": fits}, key)
         else:
@@ -94,7 +103,7 @@ def _lower(plan: Plan, solved: Solved, line: LineForces) -> Iterator[Found]:
     if lowering.led is not None and lowering.led != device.led:
         level: Level = "stop" if device.other_way.high < 0.5 else "look"
         yield Found("led-wrong", level, about, {**values, "led": lowering.led, "keeps": device.other_way}, key)
-    if hand.low < catalogue().device_runs_n:
+    if hand.low < catalogue().people.device_runs_n:
         yield Found("may-not-run", "look", about, values, key)
     if not device.self_locking and lowering.brake_hitch is None:
         yield Found("hands-off-lower", "stop", about, values, key)
@@ -109,7 +118,7 @@ def _raise(plan: Plan, line: LineForces, gives: Advantage, way: LineWay) -> Iter
     yield from _people(plan, haul, gives, line)
     for name in open_bends(haul):
         yield Found("unsaid", "look", f"{of}:{name}", {"bend": name}, name)
-    yield from _capture(haul, of)
+    yield from _capture(haul, of, line.at_load)
     hardest = hardest_place(plan, way.over, lambda other: _edge_factor(plan, other))
     if hardest:
         pull = line.running.hand.expected * hardest.ratio
@@ -129,22 +138,23 @@ def _straight_pull(plan: Plan, haul: Haul, gives: Advantage) -> Iterator[Found]:
 
 def _people(plan: Plan, haul: Haul, gives: Advantage, line: LineForces) -> Iterator[Found]:
     assert line.running is not None
-    team, hand, there = plan.team, line.running.hand, plan.team.haulers
-    low, high = (haulers_needed(force, team.sustained_n) for force in (hand.low, hand.high))
+    hand, there = line.running.hand, plan.team.haulers
+    each = sustained_n(plan)
+    low, high = haulers_needed(hand.low, each.high), haulers_needed(hand.high, each.low)
     if there < high:
         stacked = stacked_two(plan, haul)
-        fewer = haulers_needed(hand.high * gives.actual.expected / stacked, team.sustained_n) if stacked else None
-        enough = there >= haulers_needed(hand.expected, team.sustained_n)
-        values = {"low": low, "high": high, "there": there, "each_n": team.sustained_n, "hand": hand, "stacked": fewer}
+        fewer = haulers_needed(hand.high * gives.actual.expected / stacked, each.low) if stacked else None
+        enough = there >= haulers_needed(hand.expected, each.expected)
+        values = {"low": low, "high": high, "there": there, "each_n": each.expected, "hand": hand, "stacked": fewer}
         yield Found("too-few-haulers", "look" if enough else "stop", "hand", values)
     rope = catalogue().ropes[plan.rope(line.rig.line.rope).kind]
     product = there * gives.ideal
-    if rope.people_ceiling is not None and product > rope.people_ceiling + 1e-9:
+    if product > rope.people_ceiling + 1e-9:
         values = {"there": there, "ideal": gives.ideal, "product": product, "ceiling": rope.people_ceiling}
         yield Found("people-ceiling", "look", "hand", values)
 
 
-def _capture(haul: Haul, of: str) -> Iterator[Found]:
+def _capture(haul: Haul, of: str, load: Range) -> Iterator[Found]:
     about = f"{of}:ratchet"
     if haul.capture is None:
         yield Found("hands-off-raise", "stop", about)
@@ -153,8 +163,14 @@ def _capture(haul: Haul, of: str) -> Iterator[Found]:
     if not minded(haul):
         kind = "runs-through-bend" if at_ratchet(haul) in ("carabiner", "slick-sling", "minding-pulley") else "unminded"
         yield Found(kind, "look", about, {"hitch": hitch.name, "bend": catalogue().bends[at_ratchet(haul)].name})
-    if not hitch.releases_under_load and haul.capture_releasing_m is None:
+    if not opens(hitch, load) and haul.capture_releasing_m is None:
         yield Found("capture-release", "note", about, {"hitch": hitch.name})
+
+
+def opens(hitch: Hitch, load: Range) -> bool:
+    """Whether a hand opens a hitch under a load, wherever both are."""
+    below = hitch.releases_below_n
+    return hitch.releases_under_load and (below is None or load.high <= below.low)
 
 
 def _jam(plan: Plan, line: LineForces, parts: list[Part]) -> Iterator[Found]:
@@ -164,7 +180,7 @@ def _jam(plan: Plan, line: LineForces, parts: list[Part]) -> Iterator[Found]:
     first = min(known, key=lambda part: part.margin.low if part.margin else math.inf, default=None)
     values = {
         "people": plan.team.haulers,
-        "heave_n": line.running.hand.expected,
+        "heave": line.running.hand,
         "arrives": line.at_load,
         "first": first,
     }
@@ -218,10 +234,16 @@ def _goes(caught: Caught) -> Iterator[Found]:
         yield Found("reaches-ground", "stop", about, values, caught.by)
     else:
         yield Found("caught", "note", about, values, caught.by)
-    if caught.tested is not None:
-        passes = passes_test(caught.tested)
-        told = {"by": caught.by, "peak": caught.tested.peak_n, "stops_in": caught.tested.stops_in_m, "passes": passes}
-        yield Found("belay-test", "note" if passes else "look", about, told, caught.by)
+    for kg, tested in caught.tested:
+        told = {
+            "by": caught.by,
+            "kg": kg,
+            "peak": tested.peak_n,
+            "stops_in": tested.stops_in_m,
+            "passes": passes_test(tested),
+        }
+        key = caught.by if kg == TEST_KG[0] else f"{caught.by}:{kg:g}"
+        yield Found("belay-test", "note" if told["passes"] else "look", about, told, key)
 
 
 def find_rope(budgets: list[Budget]) -> Iterator[Found]:

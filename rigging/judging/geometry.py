@@ -10,7 +10,7 @@ import numpy as np
 
 from rigging.catalogue import catalogue
 from rigging.document import Plan
-from rigging.judging.found import Found
+from rigging.judging.found import Found, Level
 from rigging.lines.rig import LineRig
 from rigging.lines.solve import Solved
 from rigging.lines.way import LineWay
@@ -20,8 +20,8 @@ from rigging.mechanics.vectors import Vector, length, minus, plus
 _TURNS_RAD = math.radians(10)
 # Strands nearer than this where they cross touch; nearly parallel ones lie side by side on purpose.
 _TOUCH_M, _ASIDE_RAD = 0.15, math.radians(8)
-# Bare ground that cuts a rope (common practice, no source).
-_CUTS = frozenset({"rough-rock", "smooth-rock"})
+# What no rope is led over bare.
+_SHARP = "sharp-steel"
 _HANDS_WAY_M = 6.0
 
 
@@ -58,7 +58,10 @@ def _bare_edges(plan: Plan, ways: dict[str, LineWay]) -> Iterator[Found]:
             continue
         line, index, turn = met[0]
         values = {"edge": edge.name, "number": number, "surface": surface.name, "turn_rad": turn.turn_rad}
-        yield Found("bare-edge", "look" if surface.id in _CUTS else "note", f"{line}:edge:{index}", values, str(number))
+        cuts = surface.edge_keeps is not None
+        level: Level = "stop" if edge.sawn or surface.id == _SHARP else "look" if cuts else "note"
+        kind = "sawn" if edge.sawn else "sharp-edge" if surface.id == _SHARP else "bare-edge"
+        yield Found(kind, level, f"{line}:edge:{index}", values, str(number))
 
 
 def _bitten(plan: Plan, ways: dict[str, LineWay], raising: Solved | None) -> Iterator[Found]:

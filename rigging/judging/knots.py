@@ -8,8 +8,18 @@ from typing import Any
 from rigging.catalogue import catalogue
 from rigging.catalogue.knots import in_line
 from rigging.document import Line, Plan, Rope
-from rigging.judging.found import Found
-from rigging.lines.tied import HitchPlace, cord_length_m, cord_of, hitch_hold, hitches_of, too_thick, wraps_of
+from rigging.judging.found import Found, Level
+from rigging.lines.tied import (
+    HitchPlace,
+    cord_length_m,
+    cord_of,
+    hitch_hold,
+    hitches_of,
+    tail_wanted_m,
+    too_thick,
+    unlike,
+    wraps_of,
+)
 from rigging.lines.way import LineWay
 
 
@@ -17,7 +27,7 @@ def find_knots(plan: Plan, ways: dict[str, LineWay]) -> Iterator[Found]:
     """Everything tied that a careful leader would ask about."""
     for number, rope in enumerate(plan.ropes):
         on = next((one.id for one in plan.lines if one.rope == rope.id), rope.id)
-        yield from _rope(rope, number, on)
+        yield from _rope(plan.rope(rope.id), number, on)
         yield from _damage(rope, number, on)
         yield from _joins(rope, number, on)
     for line in plan.lines:
@@ -33,6 +43,9 @@ def _rope(rope: Rope, number: int, line: str) -> Iterator[Found]:
     if rope.age_years is not None and rope.age_years > tying.textile_years:
         told = {**values, "years": rope.age_years, "most": tying.textile_years}
         yield Found("too-old", "stop", f"{line}:rope", told, rope.id)
+    if rope.stood in ("sunlight", "chemicals"):
+        level: Level = "stop" if rope.stood == "chemicals" else "look"
+        yield Found("stood", level, f"{line}:rope", {**values, "stood": rope.stood}, rope.id)
     if rope.wear == "worn":
         yield Found("worn", "look", f"{line}:rope", values, rope.id)
 
@@ -55,9 +68,9 @@ def _damage(rope: Rope, number: int, line: str) -> Iterator[Found]:
 
 def _joins(rope: Rope, number: int, line: str) -> Iterator[Found]:
     """Joins by a knot that is no bend, or with tails too short or not said."""
-    wanted = catalogue().tying.tail_diameters * catalogue().ropes[rope.kind].diameter_m
     for at, join in enumerate(rope.joins):
         knot = catalogue().knots[join.knot]
+        wanted = tail_wanted_m(knot, catalogue().ropes[rope.kind])
         values = {
             "line": line, "rope": number, "number": at, "at_m": join.at_m, "knot": knot.name, "tail_m": join.tail_m,
             "wanted_m": wanted, "slips": knot.slips_n,
@@ -68,15 +81,20 @@ def _joins(rope: Rope, number: int, line: str) -> Iterator[Found]:
             yield Found("tail-unsaid", "unknown", f"{line}:rope", values, f"{rope.id}:{at}")
         elif join.tail_m < wanted - 1e-9:
             yield Found("tail-short", "stop", f"{line}:rope", values, f"{rope.id}:{at}")
+        if knot.creeps:
+            yield Found("creeps", "look", f"{line}:rope", values, f"{rope.id}:{at}")
+        if unlike(knot, rope, join.onto):
+            told = {**values, "onto": catalogue().ropes[join.onto or rope.kind].name}
+            yield Found("unlike", "look" if knot.slips_n is None else "stop", f"{line}:rope", told, f"{rope.id}:{at}")
 
 
 def _hitch(plan: Plan, line: Line, place: HitchPlace) -> Iterator[Found]:
     """Wraps, thickness and length of a hitch's cord; what breaks before it slips; teeth on a rope."""
-    tying, rope = catalogue().tying, catalogue().ropes[plan.rope(line.rope).kind]
-    hitch, made = place.hitch, place.made
+    tying, tied_on = catalogue().tying, plan.rope(line.rope)
+    rope, hitch, made = catalogue().ropes[tied_on.kind], place.hitch, place.made
     about = f"{line.id}:{'ratchet' if place.place == 'capture' else place.place}"
     key = f"{line.id}:{place.place}"
-    held = hitch_hold(hitch, made, rope)
+    held = hitch_hold(hitch, made, tied_on)
     wraps = wraps_of(hitch, made)
     values: dict[str, Any] = {"line": line.id, "place": place.place, "hitch": held.name, "rope_m": rope.diameter_m}
     if hitch.form == "clamp" and held.slip_n is None:

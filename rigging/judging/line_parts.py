@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from dataclasses import replace
 
+from rigging.anchors.wraps import keeps_round
 from rigging.catalogue import catalogue
 from rigging.catalogue.knots import knot_keeps
 from rigging.document import Plan
@@ -15,37 +17,46 @@ from rigging.lines.tied import (
     HitchHold,
     KnotHold,
     Place,
+    device_strength_n,
     hitch_hold,
     hitches_of,
     knot_holds,
     rope_holds,
 )
 from rigging.quantities.ranges import Range, times
-from rigging.quantities.symbols import symbol
+from rigging.quantities.symbols import Symbol, symbol
+
+# A rope that turns less than this lies nearly straight.
+_TURNS_RAD = math.radians(10)
 
 
 def line_parts(plan: Plan, solved: Solved, line: LineForces) -> Iterator[Part]:
     """Every part of a line from the load to what holds its rope, not judged yet."""
     yield from _at_load(plan, line)
-    yield from _turning(line, at_load=True)
+    yield from _turning(plan, line, at_load=True)
     yield from _edges(line)
     yield from _knots_on_the_way(plan, line)
     yield _rope(plan, line)
     yield from _own_piece(line)
     yield from _grabs(plan, line)
-    yield from _turning(line, at_load=False)
+    yield from _turning(plan, line, at_load=False)
     yield from _holding(plan, solved, line)
 
 
 def _at_load(plan: Plan, line: LineForces) -> Iterator[Part]:
     of, force = line.rig.line, line.at_load
     connector, piece = catalogue().connectors[of.load_connector], _to_load(line)
-    share = catalogue().tying.crowded_keeps if of.load_connector_crowded else 1.0
-    part = rated(
-        f"{of.id}:load-connector", "load-connector", connector.name, LOAD, piece, force,
-        connector.strength_n.map(lambda one: one * share), connector.source,
-    )  # fmt: skip
+    strength, origin = connector.loaded(of.load_connector_loaded)
+    if of.load_connector_crowded:
+        strength = times(strength, catalogue().tying.crowded_keeps)
+    part = rated(f"{of.id}:load-connector", "load-connector", connector.name, LOAD, piece, force, strength, origin)
     yield replace(part, rule="rating, crowded", where="crowded") if of.load_connector_crowded else part
+    for number, id in enumerate(of.load_parts):
+        one = catalogue().connectors[id]
+        yield rated(
+            f"{of.id}:load-part:{number}", "load-connector", one.name, LOAD, piece, force, one.strength_n,
+            one.origin("strength_n"),
+        )  # fmt: skip
     if not any(LOAD in (one.route[0], one.route[-1]) for one in line.network.ropes):
         return  # The rope only passes round a block at the load: nothing is tied there.
     knot = catalogue().knots[of.load_knot]
@@ -84,7 +95,7 @@ def _knots_on_the_way(plan: Plan, line: LineForces) -> Iterator[Part]:
     for number, join in enumerate(rope.joins):
         if loaded(join.at_m):
             knot, where = catalogue().knots[join.knot], f"{join.at_m:g}"
-            held = knot_holds(knot, rope, "bend" if knot.bend else "along", join.tail_m)
+            held = knot_holds(knot, rope, "bend" if knot.bend else "along", join.tail_m, onto=join.onto)
             yield from _knot_parts(
                 f"{of.id}:join:{number}", "join", knot.name, f"{of.id}:rope", piece, force, held, where
             )
@@ -118,12 +129,45 @@ def _most_on_rope(line: LineForces) -> Range:
 
 
 def _rope(plan: Plan, line: LineForces) -> Part:
+    """The rope where it keeps least of what it needs: straight, over a bare edge, or round something thin."""
     rope, id = plan.rope(line.rig.line.rope), line.rig.line.id
     strength, symbols = rope_holds(rope)
+    places = [("", _most_on_rope(line), strength, symbols), *_bent(plan, line, strength, symbols)]
+    where, force, strength, symbols = min(places, key=lambda one: one[2].low / max(one[1].high, 1.0))
+    rule = " · ".join(one.symbol for one in symbols)
     return Part(
-        f"{id}:rope", "rope", catalogue().ropes[rope.kind].name, "", f"{id}:rope", _to_load(line), False,
-        _most_on_rope(line), strength, "breaks", "S_rope, no knot", symbols,
+        f"{id}:rope", "rope", catalogue().ropes[rope.kind].name, where, f"{id}:rope", _to_load(line), False, force, strength,
+        "breaks", rule if where else f"{rule}, no knot", symbols,
     )  # fmt: skip
+
+
+Bent = tuple[str, Range, Range, tuple[Symbol, ...]]
+
+
+def _bent(plan: Plan, line: LineForces, strength: Range, symbols: tuple[Symbol, ...]) -> Iterator[Bent]:
+    """The line's own rope at each bare edge and each bend of its own: where, the greater tension there, and what it keeps."""
+    kind = catalogue().ropes[plan.rope(line.rig.line.rope).kind]
+    edges = {one.name: one for one in plan.site.edges}
+    for rope, index, one in line.passes():
+        crossing = line.rig.crossings[one.id]
+        if line.network.ropes[rope].id not in line.rig.main or crossing.turn_rad < _TURNS_RAD:
+            continue
+        edge = edges.get(crossing.name) if crossing.role == "edge" else None
+        share: Symbol | None = None
+        if edge is not None and edge.protection is None:
+            surface, number = catalogue().surfaces[edge.surface], "sawn_keeps" if edge.sawn else "edge_keeps"
+            keeps: Range | None = getattr(surface, number)
+            if keeps is not None:
+                meaning = f"bare over {surface.name.lower()}{', moving sideways' if edge.sawn else ''}"
+                share = symbol("k_edge", meaning, keeps, "", surface.origin(number))
+        elif crossing.role in ("bend", "redirect") and crossing.kind != "unknown":
+            bend = catalogue().bends[crossing.kind]
+            keeps = keeps_round(bend.sheave_m, kind.diameter_m)
+            share = symbol("k_bend", f"round {bend.name.lower()}", keeps, "", f"tie-off-bend {bend.origin('sheave_m')}")
+        if share is not None:
+            sides = line.strand(rope, index), line.strand(rope, index + 1)
+            force = max(sides, key=lambda side: side.high)
+            yield crossing.name, force, times(strength, Range(share.low, share.expected, share.high)), (*symbols, share)
 
 
 def _own_piece(line: LineForces) -> Iterator[Part]:
@@ -138,7 +182,7 @@ def _own_piece(line: LineForces) -> Iterator[Part]:
     material, knot = catalogue().slings[of.haul.own.material], catalogue().knots["butterfly-loop"]
     keeps, source = knot_keeps(knot, material.slick, "loop")
     symbols = (
-        symbol("S_strand", f"one strand of {material.name}", material.strand_n, "N", material.source),
+        symbol("S_strand", f"one strand of {material.name}", material.strand_n, "N", material.origin("strand_n")),
         symbol("k_knot", knot.name, keeps, "", source),
     )
     yield Part(
@@ -149,7 +193,7 @@ def _own_piece(line: LineForces) -> Iterator[Part]:
 
 def _held_by(plan: Plan, line: LineForces, place: Place) -> HitchHold:
     """The hitch at a place of a line, as it is tied on the line's rope."""
-    rope = catalogue().ropes[plan.rope(line.rig.line.rope).kind]
+    rope = plan.rope(line.rig.line.rope)
     here = next(one for one in hitches_of(line.rig.line) if one.place == place)
     return hitch_hold(here.hitch, here.made, rope)
 
@@ -191,9 +235,10 @@ def _hitch_parts(
 ) -> Iterator[Part]:
     """A hitch is judged twice: where it slips on its rope, and where its cord breaks; a clamp, where it cuts the rope."""
     if hitch.slip_n is not None:
-        usual = hitch.hitch.slip_n
-        assert usual is not None
-        slips = (symbol("S", "where the hitch starts to slip", usual, "N", hitch.hitch.source), *hitch.symbols)
+        # Teeth cut when dry; full of ice or mud they may slide below that.
+        number = "slip_n" if hitch.hitch.slip_n is not None else "breaks_n"
+        usual, origin = getattr(hitch.hitch, number), hitch.hitch.origin(number)
+        slips = (symbol("S", "where the hitch starts to slip", usual, "N", origin), *hitch.symbols)
         rule = " · ".join(["slip load", *(one.symbol for one in hitch.symbols)])
         yield Part(id, kind, hitch.name, where, about, takes, False, force, hitch.slip_n, "slips", rule, slips)
     yield _cord(id, about, takes, hitch, force, where)
@@ -202,14 +247,14 @@ def _hitch_parts(
 def _cord(id: str, about: str, takes: str, hitch: HitchHold, force: Range, where: str = "") -> Part:
     cord = hitch.hitch.form == "hitch"
     meaning = "where its cord broke round two ropes" if cord else "where it cuts or breaks"
-    breaks = (symbol("S", meaning, hitch.breaks_n, "N", "hitch-two-ropes" if cord else hitch.hitch.source),)
+    breaks = (symbol("S", meaning, hitch.breaks_n, "N", hitch.hitch.origin("breaks_n")),)
     return Part(
         f"{id}:cord", "cord" if cord else "clamp", hitch.name, where, about, takes, False, force, hitch.breaks_n, "breaks",
         "cord" if cord else "rating", breaks,
     )  # fmt: skip
 
 
-def _turning(line: LineForces, at_load: bool) -> Iterator[Part]:
+def _turning(plan: Plan, line: LineForces, at_load: bool) -> Iterator[Part]:
     """What the rope turns round, nearest the load first: either the blocks on the load itself, or the rest."""
     found: list[tuple[float, str, Part]] = []
     for rope, index, one in line.passes():
@@ -220,30 +265,29 @@ def _turning(line: LineForces, at_load: bool) -> Iterator[Part]:
         if crossing.role in ("bend", "redirect"):
             kind = catalogue().bends[crossing.kind]
             known = kind.id != "unknown"
-            symbols = (symbol("S", "stamped rating", kind.strength_n, "N", kind.strength_source),)
+            symbols = (symbol("S", "stamped rating", kind.strength_n, "N", kind.origin("strength_n")),)
             part = Part(
                 crossing.id, crossing.role, kind.name, crossing.id.partition(":")[2], crossing.id, one.node, False, force,
                 kind.strength_n if known else None, "breaks" if known else "unknown", "rating", symbols,
             )  # fmt: skip
             found.append((out, one.id, part))
         elif crossing.role == "device":
-            found += [(0.0, "", part) for part in _device(line, "device", crossing.kind, force)]
+            found += [(0.0, "", part) for part in _device(plan, line, "device", crossing.kind, force)]
     yield from (part for _, _, part in sorted(found, key=lambda item: item[:2]))
 
 
-def _device(line: LineForces, kind: Kind, id: str, force: Range) -> Iterator[Part]:
+def _device(plan: Plan, line: LineForces, kind: Kind, id: str, force: Range) -> Iterator[Part]:
     """A device, and the connector it is on where that is crowded: of no make that was said, so of the least that a standard asks."""
     device, lowering = catalogue().devices[id], line.rig.line.lowering
     node = f"{line.rig.line.id}:{'belay' if kind == 'belay' else 'device'}"
-    symbols = (symbol("S", "rating, or where it slips", device.strength_n, "N", device.strength_source),)
-    yield Part(
-        node, kind, device.name, "", node, node, False, force, device.strength_n, device.gives, "rating", symbols
-    )
+    strength = device_strength_n(device, plan.rope(line.rig.line.rope))
+    symbols = (symbol("S", "rating, or where it slips", strength, "N", device.origin("strength_n")),)
+    yield Part(node, kind, device.name, "", node, node, False, force, strength, device.gives, "rating", symbols)
     if kind != "belay" and lowering is not None and lowering.crowded:
         least, keeps = catalogue().connectors["alloy-b"], catalogue().tying.crowded_keeps
         crowded = rated(
             f"{node}:connector", "device-connector", device.name, node, node, force,
-            least.strength_n.map(lambda one: one * keeps), least.source,
+            times(least.strength_n, keeps), least.origin("strength_n"),
         )  # fmt: skip
         yield replace(crowded, rule="rating, crowded")
 
@@ -269,9 +313,9 @@ def _holding(plan: Plan, solved: Solved, line: LineForces) -> Iterator[Part]:
         if of.belay.holds == "hitch":
             yield from _belay_hitch(of.id, _held_by(plan, line, "belay"), of.belay.round_ropes, force)
         elif of.belay.holds == "device":
-            yield from _device(line, "belay", of.belay.what, force)
+            yield from _device(plan, line, "belay", of.belay.what, force)
     elif mode in ("locked", "slack") and of.lowering:
-        yield from _device(line, "locked-device", of.lowering.device, force)
+        yield from _device(plan, line, "locked-device", of.lowering.device, force)
 
 
 def _belay_hitch(line: str, hitch: HitchHold, ropes: int, force: Range) -> Iterator[Part]:

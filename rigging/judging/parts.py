@@ -74,7 +74,7 @@ def anchor_parts(plan: Plan, state: AnchorState) -> Iterator[Part]:
     connector = catalogue().connectors[anchor.arrangement.connector]
     yield rated(
         f"{node}:working-point", "working-point", connector.name, node, node, state.force_n, connector.strength_n,
-        connector.source, where=anchor.name,
+        connector.origin("strength_n"), where=anchor.name,
     )  # fmt: skip
     for leg in state.legs:
         yield from _leg_parts(plan, state, leg)

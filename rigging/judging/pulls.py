@@ -9,10 +9,12 @@ import numpy as np
 from rigging.anchors.pull import Asked, Pulling, direction, turned
 from rigging.catalogue import catalogue
 from rigging.document import Anchor, Arrangement, Line, Plan
+from rigging.lines.planning import planned_rope
 from rigging.lines.catch import clutch_of
 from rigging.lines.planning import PLANNING, planned
 from rigging.lines.solve import LineForces, Missing, Solved, Solver, ways_of
 from rigging.lines.states import Moment
+from rigging.lines.tied import rope_ea_n
 from rigging.lines.way import way_from
 from rigging.mechanics.vectors import Array, minus, unit
 from rigging.quantities.ranges import Range
@@ -82,9 +84,11 @@ def _of_lines(plan: Plan, anchor: Anchor, arrangement: Arrangement, solved: Solv
 
 def _rope_n_per_m(plan: Plan, line: LineForces) -> Range:
     of = line.rig.line
-    kind = next((rope.kind for rope in plan.ropes if rope.id == of.rope), next(iter(catalogue().ropes)))
-    length = line.rig.way.length_m
-    return catalogue().ropes[kind].ea_n.map(lambda ea: ea / length)
+    # A line that is only planned has a rope of its own, of the first one's kind.
+    there = any(one.id == of.rope for one in plan.ropes)
+    return rope_ea_n(plan.rope(of.rope) if there else planned_rope(plan, of.rope)).map(
+        lambda ea: ea / line.rig.way.length_m
+    )
 
 
 def _along(plan: Plan, anchor: Anchor, arrangement: Arrangement, solved: Solved) -> Array:

@@ -27,7 +27,9 @@ def _belay(line: Line) -> Found:
     values = {"line": line.id, "what": what, "by_m": belay.releasing_m}
     if belay.releasing_m is not None:
         return Found("releases", "note", about, values, line.id)
-    if belay.holds == "device" or (belay.holds == "hitch" and catalogue().hitches[belay.what].releases_under_load):
+    hitch = catalogue().hitches[belay.what] if belay.holds == "hitch" else None
+    # One that opens only below a force does not under what a catch leaves on it.
+    if belay.holds == "device" or (hitch and hitch.releases_under_load and hitch.releases_below_n is None):
         return Found("releases", "note", about, values, line.id)
     return Found("release-missing", "look", about, values, line.id)
 

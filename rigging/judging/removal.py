@@ -8,12 +8,12 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Literal
 
-from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.lines.catch import clearance_m, clutch_of
 from rigging.lines.rig import LineRig, anchor_node
 from rigging.lines.solve import Solver
 from rigging.lines.states import Moment
+from rigging.lines.tied import rope_ea_n
 from rigging.mechanics.dynamics import Arrest, arrest
 from rigging.mechanics.holds import HANDS, Drop, Lying, bears, drop, further
 from rigging.site.ground import height_at
@@ -137,7 +137,7 @@ class Standing:
         if rope is None:
             return None
         rig = self.rig.line(rope.partition(":")[0])
-        ea = catalogue().ropes[self.plan.rope(rig.line.rope).kind].ea_n.expected
+        ea = rope_ea_n(self.plan.rope(rig.line.rope), catching=True).expected
         clutch = clutch_of(self.plan, rig)
         slip = clutch.slip_n.expected if clutch else None
         return arrest(self.pull_n(rig), far, max(0.5, lengths[rope]), ea, slip)

@@ -13,7 +13,7 @@ from rigging.judging.found import Found
 from rigging.judging.margins import Part, judged, share_of_rule, weakest_of
 from rigging.judging.parts import anchor_parts
 from rigging.lines.tension_line import AtPlace, along_line
-from rigging.lines.tied import knot_holds
+from rigging.lines.tied import device_strength_n, knot_holds
 from rigging.mechanics.bounds import Cloud
 from rigging.quantities.faults import Refused
 from rigging.quantities.ranges import Range, exactly, times
@@ -92,8 +92,9 @@ def _line_parts(plan: Plan, line: TensionLine, place: AtPlace) -> Iterator[Part]
     )  # fmt: skip
     if line.slips is not None:
         device = catalogue().devices[line.slips]
-        slips: Range = times(exactly(line.ropes), device.strength_n)
-        told = (ropes, symbol("S", "where it slips", device.strength_n, "N", device.strength_source))
+        strength = device_strength_n(device, rope)
+        slips: Range = times(exactly(line.ropes), strength)
+        told = (ropes, symbol("S", "where it slips", strength, "N", device.origin("strength_n")))
         yield Part(
             f"{line.id}:device", "locked-device", device.name, "", f"{line.id}:device", "", False, place.tension_n, slips, "slips",
             "n · slip load", told,

@@ -11,16 +11,17 @@ from rigging.document import Plan
 from rigging.lines.rig import LOAD, LineRig, Rig
 from rigging.lines.solve import LineForces, Missing, Solved, Solver, asks_n, share_of
 from rigging.lines.states import Moment
-from rigging.lines.tied import hitch_hold
+from rigging.lines.tied import device_holding, device_strength_n, hitch_hold, rope_ea_n
 from rigging.mechanics.dynamics import Arrests, arrests
 from rigging.mechanics.holds import bears, drop, route_m
 from rigging.mechanics.network import Rope
 from rigging.quantities.ranges import Range, exactly, times
+from rigging.site.conditions import hand_hold_n
 from rigging.site.ground import lowest_at
 from rigging.site.load import GRAVITY
 
-# The belay competence test: 200 kg fall 1 m on 3 m of rope, stop within 1 m more, under 15 kN.
-TEST_KG, TEST_FALL_M, TEST_ROPE_M, TEST_STOP_M, TEST_PEAK_N = 200.0, 1.0, 3.0, 1.0, 15_000.0
+# The belay competence test: 200 kg, in later use 280 kg, fall 1 m on 3 m of rope, stop within 1 m more, under 15 kN.
+TEST_KG, TEST_FALL_M, TEST_ROPE_M, TEST_STOP_M, TEST_PEAK_N = (200.0, 280.0), 1.0, 3.0, 1.0, 15_000.0
 
 
 @dataclass(frozen=True)
@@ -38,7 +39,7 @@ class Clutch:
 class Caught(Solved):
     """A state after a line went. `by` is the line that catches (None: nothing does); `drop_m` the free drop; `arrests` how it was
     stopped (None: nothing had to be); `rope_m` the rope in service; `clearance_m` what is free below a load that hangs; `tested`
-    the same belay under the competence test's fall."""
+    the same belay under the competence test's falls, by mass."""
 
     gone: str = ""
     by: str | None = None
@@ -47,7 +48,7 @@ class Caught(Solved):
     arrests: Arrests | None = None
     clutch: Clutch | None = None
     clearance_m: float | None = None
-    tested: Arrests | None = None
+    tested: tuple[tuple[float, Arrests], ...] = ()
 
     @property
     def peak(self) -> Range | None:
@@ -101,7 +102,7 @@ def caught(solver: Solver, moment: Moment, rig: Rig) -> Solved | Missing:
 
 def _arrested(solver: Solver, moment: Moment, left: Rig, by: LineRig, far: float, clearance: float | None) -> Caught:
     rope = solver.plan.rope(by.line.rope)
-    ea, clutch = catalogue().ropes[rope.kind].ea_n, clutch_of(solver.plan, by)
+    ea, clutch = rope_ea_n(rope, catching=True), clutch_of(solver.plan, by)
     taut = replace(by, ropes=tuple(_pulled(by)))
     network = taut.network
     in_service = _length_m(by)
@@ -120,11 +121,12 @@ def _arrested(solver: Solver, moment: Moment, left: Rig, by: LineRig, far: float
     passed = {one.id: one.eta for one in network.passes} or {"": exactly(1.0)}
     forces = LineForces(taut, network, rows, exactly(1.0), levels, found.peak_n, passed=passed)
     belayed = by.line.role == "belay"
-    tested = arrests(exactly(TEST_KG * GRAVITY), TEST_FALL_M, TEST_ROPE_M, ea, clutch.slip_n if clutch else None)
+    slips = clutch.slip_n if clutch else None
+    tested = tuple((kg, arrests(exactly(kg * GRAVITY), TEST_FALL_M, TEST_ROPE_M, ea, slips)) for kg in TEST_KG)
     assert solver.resting is not None
     return Caught(
         moment, left, (forces,), solver.resting, moment.gone or "", by.line.id, far, in_service, found, clutch, clearance,
-        tested if belayed else None,
+        tested if belayed else (),
     )  # fmt: skip
 
 
@@ -167,30 +169,27 @@ def _length_m(rig: LineRig) -> float:
 
 def clutch_of(plan: Plan, rig: LineRig) -> Clutch | None:
     """What slips in a catching line before it breaks."""
-    line, known = rig.line, catalogue()
+    line, known, rope = rig.line, catalogue(), plan.rope(rig.line.rope)
     if line.belay is not None:
         if line.belay.holds == "hitch":
-            held = hitch_hold(known.hitches[line.belay.what], line.belay.made, known.ropes[plan.rope(line.rope).kind])
+            held = hitch_hold(known.hitches[line.belay.what], line.belay.made, rope)
             slips = line.belay.round_ropes == 1 and held.slip_n
             return Clutch(f"{line.id}:belay", held.name, slips) if slips else None
         if line.belay.holds != "device":
             return None
         device = known.devices[line.belay.what]
         if device.gives == "slips":
-            return Clutch(f"{line.id}:belay", device.name, device.strength_n)
+            return Clutch(f"{line.id}:belay", device.name, device_strength_n(device, rope))
         # In the hand it bears what the hand holds, times its ratio; above that rope runs.
-        hand = known.hand_hold_n
-        return Clutch(
-            f"{line.id}:belay", f"{device.name} in the hand", times(hand, device.holding(led=line.belay.led)), hand
-        )
+        hand = hand_hold_n(plan)
+        slip = times(hand, device_holding(device, rope, led=line.belay.led))
+        return Clutch(f"{line.id}:belay", f"{device.name} in the hand", slip, hand)
     if rig.mode == "captured" and line.haul and line.haul.capture:
-        held = hitch_hold(
-            known.hitches[line.haul.capture], line.haul.capture_made, known.ropes[plan.rope(line.rope).kind]
-        )
+        held = hitch_hold(known.hitches[line.haul.capture], line.haul.capture_made, rope)
         return Clutch(f"{line.id}:ratchet", held.name, held.slip_n) if held.slip_n else None
     if line.lowering and known.devices[line.lowering.device].gives == "slips":
         device = known.devices[line.lowering.device]
-        return Clutch(f"{line.id}:device", device.name, device.strength_n)
+        return Clutch(f"{line.id}:device", device.name, device_strength_n(device, rope))
     return None
 
 

@@ -70,7 +70,9 @@ def _running(layout: Layout) -> LineRig:
     # The hand's strand pulls where it is led to; where it lies decides only how far what is minded is from gripping.
     axis = 1 if beside(lowering.device, lowering.led) else -1
     hands = layout.add("hands", "hands", layout.at(-1.0), axis=axis)
-    crossing = device_crossing(layout.plan, device, lowering.device, lowering.turns, lowering.led)
+    crossing = device_crossing(
+        layout.plan, device, lowering.device, layout.plan.rope(layout.line.rope), lowering.turns, lowering.led
+    )
     locks = [device] if catalogue().devices[lowering.device].self_locking else []
     if lowering.brake_hitch is None:
         rope = layout.rope("rope", [LOAD, *layout.up(), device, hands], {device: [crossing]})
@@ -106,7 +108,7 @@ def _slack(layout: Layout) -> LineRig:
         rope = layout.rope("rope", [LOAD, *layout.up(), device], slack_m=line.slack_m)
         return layout.rig("slack", [rope, *_tied(layout, line.belay.tied_behind_m, device)], [rope.id], device)
     hands = layout.add("hands", "hands", layout.at(-1.0))
-    crossing = device_crossing(layout.plan, device, line.belay.what, led=line.belay.led)
+    crossing = device_crossing(layout.plan, device, line.belay.what, layout.plan.rope(line.rope), led=line.belay.led)
     rope = layout.rope("rope", [LOAD, *layout.up(), device, hands], {device: [crossing]}, slack_m=line.slack_m)
     axis = 1 if beside(line.belay.what, line.belay.led) else -1
     return layout.led(layout.rig("slack", [rope], [rope.id], device), axis, (device, hands))

@@ -40,7 +40,7 @@ def own_reach_m(haul: Haul) -> float:
         for a, b in itertools.pairwise(piece)
         if HAND not in (a, b)
     )
-    return max(0.3, (haul.own.gives_m - catalogue().own_takes_m) / max(strands, 1.0))
+    return max(0.3, (haul.own.gives_m - catalogue().people.own_takes_m) / max(strands, 1.0))
 
 
 def hauling_rig(layout: Layout) -> LineRig:

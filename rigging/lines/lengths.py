@@ -10,6 +10,7 @@ from rigging.catalogue import catalogue
 from rigging.document import Line, Plan, TensionLine
 from rigging.lines.rig import LOAD, LineRig
 from rigging.lines.solve import LineForces
+from rigging.lines.tied import rope_ea_n
 from rigging.lines.way import LineWay, place_of
 from rigging.mechanics.motion import Stroke, stroke
 from rigging.mechanics.network import Network
@@ -104,13 +105,14 @@ def _span_m(plan: Plan, line: TensionLine) -> tuple[float, float]:
 
 def clearance_of(line: Line) -> float:
     """What two moving parts take up where they meet."""
-    return catalogue().own_clearance_m if line.haul and line.haul.own else catalogue().clearance_m
+    people = catalogue().people
+    return people.own_clearance_m if line.haul and line.haul.own else people.clearance_m
 
 
 def stretch_m(plan: Plan, line: LineForces) -> Range:
     """How far the line's own rope gives as the load comes on it, as the load would have risen: Σ T·L/EA over its strands, shared by
     those that meet at the load. The first haul takes it up before anything lifts."""
-    ea = catalogue().ropes[plan.rope(line.rig.line.rope).kind].ea_n
+    ea = rope_ea_n(plan.rope(line.rig.line.rope))
     hands = {node.id for node in line.network.of_kind("hands")}
     at_load, given = 0, [0.0, 0.0, 0.0]
     for number, (rope, row) in enumerate(zip(line.network.ropes, line.network.strands, strict=True)):
@@ -134,7 +136,7 @@ def sinks_m(plan: Plan, line: LineForces) -> Range:
     haul = line.rig.line.haul
     if haul is None or haul.capture is None:
         return exactly(0.0)
-    ratchet, ea = f"{line.rig.line.id}:ratchet", catalogue().ropes[plan.rope(line.rig.line.rope).kind].ea_n
+    ratchet, ea = f"{line.rig.line.id}:ratchet", rope_ea_n(plan.rope(line.rig.line.rope))
     low = expected = high = haul.capture_slack_m
     for number, rope in enumerate(line.network.ropes):
         if rope.id not in line.rig.main or rope.route[-1] != ratchet:

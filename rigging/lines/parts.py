@@ -9,8 +9,10 @@ from typing import Literal
 
 from rigging.catalogue import Led, catalogue
 from rigging.catalogue.haul import HAND, bends
-from rigging.document import Haul, Plan
-from rigging.quantities.ranges import Range
+from rigging.document import Haul, Plan, Rope
+from rigging.lines.tied import device_holding
+from rigging.quantities.ranges import Range, times
+from rigging.site.conditions import condition
 from rigging.site.ground import Turn
 
 # What was learnt on this plan, with where the readings are.
@@ -83,6 +85,9 @@ def _edge_crossing(turn: Turn, id: str, plan: Plan, there: bool) -> Crossing:
     symbol, quantity = surface.friction
     found = plan.found_of("edge", surface.id, name)
     source = _READINGS if found else surface.source
+    wet = condition((edge.state if edge else None) or plan.day.state)
+    if symbol == "μ" and found is None and wet.id != "dry":
+        quantity, source = times(quantity, wet.edge), f"{source} {wet.origin('edge')}"
     return Crossing(id, "edge", id, surface.id, name, symbol, found or quantity, source, turn.turn_rad)
 
 
@@ -92,15 +97,18 @@ def bend_crossing(
     """A bend of a haul system or a redirect; where nobody said what sits there, the whole span of what might."""
     bend = catalogue().bends[kind]
     found = plan.found_of("bend", kind)
-    source = _READINGS if found else bend.source
+    source = _READINGS if found else bend.origin("eta")
     return Crossing(id, role, node, bend.id, bend.name, "η", found or bend.eta, source, turn_rad)
 
 
-def device_crossing(plan: Plan, id: str, kind: str, turns: float | None = None, led: Led | None = None) -> Crossing:
+def device_crossing(
+    plan: Plan, id: str, kind: str, rope: Rope, turns: float | None = None, led: Led | None = None
+) -> Crossing:
     device = catalogue().devices[kind]
     found = plan.found_of("device", kind)
-    source = _READINGS if found else device.source
-    return Crossing(id, "device", id, device.id, device.name, "r", found or device.holding(turns, led), source, math.pi)
+    source = _READINGS if found else device.origin("ratio" if device.ratio else "mu")
+    holding = found or device_holding(device, rope, turns, led)
+    return Crossing(id, "device", id, device.id, device.name, "r", holding, source, math.pi)
 
 
 def eta_of(plan: Plan, haul: Haul) -> dict[str, Range]:

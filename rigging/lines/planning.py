@@ -10,7 +10,6 @@ PLANNING = "planning"
 
 def planned(plan: Plan, anchor: str | None = None) -> Plan:
     """The plan with one line alone: a rope made fast at an anchor (the first unless one is named), the load held on it."""
-    kind = plan.ropes[0].kind if plan.ropes else next(iter(catalogue().ropes))
     own = PLANNING
     while any(one.id == own for one in plan.ropes):
         own += "-"
@@ -18,5 +17,10 @@ def planned(plan: Plan, anchor: str | None = None) -> Plan:
         id=PLANNING, role="main", rope=own, anchor=anchor or plan.anchors[0].id, load_knot="figure-eight-loop",
         load_connector="steel",
     )  # fmt: skip
-    rope = Rope(id=own, kind=kind, length_m=2000)
-    return plan.model_copy(update={"lines": [line], "ropes": [*plan.ropes, rope]})
+    return plan.model_copy(update={"lines": [line], "ropes": [*plan.ropes, planned_rope(plan, own)]})
+
+
+def planned_rope(plan: Plan, id: str) -> Rope:
+    """The rope of a line that is only planned: of the first one's kind, as wet as the day."""
+    kind = plan.ropes[0].kind if plan.ropes else next(iter(catalogue().ropes))
+    return Rope(id=id, kind=kind, length_m=2000, state=plan.day.state)

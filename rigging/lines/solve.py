@@ -24,6 +24,7 @@ from rigging.mechanics.tension import corner_rows, strand_ways
 from rigging.mechanics.vectors import Array
 from rigging.quantities.faults import Fault, Refused
 from rigging.quantities.ranges import Range, exactly
+from rigging.site.conditions import heave_n
 from rigging.site.load import GRAVITY, Resting, pull_n, resting
 
 # As many strands at one anchor can each be at either end by itself.
@@ -313,7 +314,11 @@ class Solver:
         motion, load, team = self._motions[key], self.load_on(rig), self.plan.team
         rising, driven = moment.solving != "lowering", moment.solving == "jammed"
         levels, tensions, gains = corner_rows(network, motion, 1 if rising else -1, driven)
-        scale = exactly(team.haulers * team.heave_n) if driven else self._asked(load) or asks_n(load, share, rising)
+        scale = (
+            heave_n(self.plan).map(lambda one: one * team.haulers)
+            if driven
+            else self._asked(load) or asks_n(load, share, rising)
+        )
         running = Running(motion, gains, rising, driven, scale)
         rows = tensions if driven else tensions / gains[:, None]
         at_load = bounded(gains, scale) if driven else scale
@@ -348,7 +353,7 @@ class Solver:
 
 def share_of(moment: Moment) -> Range:
     """Share of the load on each of the lines that bear it together."""
-    return catalogue().second_share if len(moment.works) > 1 else exactly(1.0)
+    return catalogue().people.second_share if len(moment.works) > 1 else exactly(1.0)
 
 
 def asks_n(load: Resting, share: Range, rising: bool) -> Range:

@@ -12,6 +12,7 @@ import numpy as np
 from rigging.anchors.tight_line import Line as Tight
 from rigging.catalogue import catalogue
 from rigging.document import Plan, TensionLine
+from rigging.lines.tied import device_strength_n, rope_ea_n
 from rigging.lines.way import place_of
 from rigging.mechanics.bounds import Box, Cloud, bounded, cloud, every_corner
 from rigging.mechanics.legs import unloaded
@@ -61,10 +62,10 @@ def places_at(plan: Plan, line: TensionLine, shares: Array) -> list[AtPlace]:
     if span < 1.0:
         number = plan.tension_lines.index(line)
         raise refuse(f"tension_lines[{number}].far", f"its ends are {span:.2f} m apart", "take an anchor further off")
-    kind, mass = catalogue().ropes[plan.rope(line.rope).kind], load_mass(plan)
-    slip = catalogue().devices[line.slips].strength_n if line.slips else None
+    rope, mass = plan.rope(line.rope), load_mass(plan)
+    slip = device_strength_n(catalogue().devices[line.slips], rope) if line.slips else None
     # Each corner of stiffness, weight and slip, the first as expected: most sag is the softest rope with the heaviest load.
-    box = Box.of([kind.ea_n, mass, *([slip] if slip else [])])
+    box = Box.of([rope_ea_n(rope), mass, *([slip] if slip else [])])
     corners = box.at(np.concatenate([np.zeros((1, len(box.low))), every_corner(len(box.low))]))
     count = len(corners)
     ea, kg = (np.tile(corners[:, column], len(shares)) for column in (0, 1))

@@ -6,16 +6,19 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
-from rigging.catalogue import Hitch, Knot, RopeKind, SlingMaterial, catalogue
+from rigging.catalogue import Device, Hitch, Knot, Led, RopeKind, SlingMaterial, catalogue
 from rigging.catalogue.knots import Pulled, knot_keeps, slick_runs_n
 from rigging.document import HitchMade, Line, Rope
+from rigging.document.site import Condition
 from rigging.quantities.ranges import Range, exactly, times
 from rigging.quantities.symbols import Symbol, symbol
+from rigging.site.conditions import condition, wet_strength
 
 Place = Literal["grab", "capture", "brake", "belay"]
 # What a double fisherman's in the loop of a hitch takes of its cord, with its tails.
 _JOINING_M = 0.3
 _USUAL = HitchMade()
+_WHOLE = exactly(1.0)
 
 
 @dataclass(frozen=True)
@@ -82,30 +85,46 @@ def cord_length_m(hitch: Hitch, made: HitchMade, rope: RopeKind, reach_m: float)
     return 2 * wraps_of(hitch, made) * round_once + 2 * reach_m + _JOINING_M
 
 
-def hitch_hold(hitch: Hitch, made: HitchMade | None, rope: RopeKind) -> HitchHold:
+def hitch_hold(hitch: Hitch, made: HitchMade | None, rope: Rope) -> HitchHold:
     """What a hitch holds on one rope, and where its cord breaks: the usual values, times what is unusual here."""
+    kind, made = catalogue().ropes[rope.kind], made or _USUAL
+    wet = _wet_share(hitch, made.state or rope.state)
     if hitch.form != "hitch" or hitch.cord is None:
-        return HitchHold(hitch, hitch.name, hitch.slip_n, hitch.breaks_n, ())
+        if hitch.form == "device" and hitch.slip_n is not None:
+            slips = times(hitch.slip_n, _by_thickness(catalogue().tying.thin_slips, rope), wet[2] if wet else _WHOLE)
+            return HitchHold(hitch, hitch.name, slips, hitch.breaks_n, ())
+        if wet is None:
+            return HitchHold(hitch, hitch.name, hitch.slip_n, hitch.breaks_n, ())
+        # What cuts when dry may slide when its teeth are full of ice or mud.
+        slides = times(hitch.slip_n or hitch.breaks_n, wet[2])
+        return HitchHold(hitch, hitch.name, slides, hitch.breaks_n, (symbol(*wet[:3], "", wet[3]),))
     usual, tying = catalogue().slings[hitch.cord], catalogue().tying
-    if (made is None or made is _USUAL) and not too_thick(usual, rope):
+    if made is _USUAL and wet is None and not rope.glazed and not too_thick(usual, kind):
         return HitchHold(hitch, hitch.name, hitch.slip_n, hitch.breaks_n, ())
-    made = made or _USUAL
     cord = cord_of(hitch, made)
     shares = [
         ("k_wraps", f"{wraps_of(hitch, made)} wraps, usual {hitch.wraps}", _wraps_share(hitch, made), "hitch-wraps"),
-        ("k_cord", f"{cord.name} on {rope.diameter_m * 1000:.1f} mm rope", _thickness_share(cord, rope), "hitch-cord"),
-        ("k_slick", "slick cord", tying.slick_grip if cord.slick else exactly(1.0), "hitch-cord"),
-        ("k_glazed", "glazed", tying.glazed_grip if made.glazed else exactly(1.0), "hitch-cord"),
+        ("k_cord", f"{cord.name} on {kind.diameter_m * 1000:.1f} mm rope", _thickness_share(cord, kind), "hitch-cord"),
+        ("k_slick", "slick cord", tying.slick_grip if cord.slick else _WHOLE, "hitch-cord"),
+        ("k_glazed", "glazed", tying.glazed_grip if made.glazed or rope.glazed else _WHOLE, "hitch-cord"),
+        *([wet] if wet else []),
     ]  # fmt: skip
     slip = times(hitch.slip_n, *(one[2] for one in shares)) if hitch.slip_n else None
     # A loop's strength goes with its cord's; slick cord loses more in its joining knot.
-    stronger = exactly(1.0) if cord is usual else _over(cord.strand_n, usual.strand_n)
+    stronger = _WHOLE if cord is usual else _over(cord.strand_n, usual.strand_n)
     bend = catalogue().knots["double-fisherman"]
-    knot = _over(knot_keeps(bend, True, "bend")[0], bend.keeps) if cord.slick else exactly(1.0)
-    told = tuple(
-        symbol(name, meaning, share, "", source) for name, meaning, share, source in shares if share != exactly(1.0)
-    )
-    return HitchHold(hitch, _named(hitch, made, cord), slip, times(hitch.breaks_n, stronger, knot), told)
+    knot = _over(knot_keeps(bend, True, "bend")[0], bend.keeps) if cord.slick else _WHOLE
+    soaked = wet_strength(cord.fibre, made.state or rope.state)
+    told = tuple(symbol(name, meaning, share, "", source) for name, meaning, share, source in shares if share != _WHOLE)
+    return HitchHold(hitch, _named(hitch, made, cord), slip, times(hitch.breaks_n, stronger, knot, soaked), told)
+
+
+def _wet_share(hitch: Hitch, state: Condition | None) -> tuple[str, str, Range, str] | None:
+    """What wet, ice and mud leave of what it grips with; None where it is dry."""
+    if state in (None, "dry"):
+        return None
+    found, number = condition(state), {"hitch": "hitch", "clamp": "clamp", "device": "device"}[hitch.form]
+    return f"k_{found.id}", found.name.lower(), getattr(found, number), found.origin(number)
 
 
 def _over(one: Range, other: Range) -> Range:
@@ -142,12 +161,51 @@ def too_thick(cord: SlingMaterial, rope: RopeKind) -> bool:
 
 
 def rope_holds(rope: Rope) -> tuple[Range, tuple[Symbol, ...]]:
-    """Strength of a rope without knots, by its look, and what it was worked out from."""
-    kind, share = catalogue().ropes[rope.kind], catalogue().tying.wear[rope.wear or "new"]
-    straight = symbol("S_rope", kind.name, kind.strength_n, "N", kind.source)
-    if share == exactly(1.0):
-        return kind.strength_n, (straight,)
-    return times(kind.strength_n, share), (straight, symbol("k_wear", f"{rope.wear} rope", share, "", "rope-wear"))
+    """Strength of a rope without knots, by its look, by what it has stood and how wet it is, and what it was worked out from."""
+    kind, tying, found = catalogue().ropes[rope.kind], catalogue().tying, condition(rope.state)
+    shares = [
+        ("k_wear", f"{rope.wear} rope", tying.wear[rope.wear or "new"], "rope-wear"),
+        ("k_sun", "long in the sun", tying.sun_keeps if rope.stood == "sunlight" else _WHOLE, "sunlight"),
+        (f"k_{found.id}", f"{found.name.lower()} nylon", wet_strength(kind.fibre, rope.state), found.origin("nylon")),
+    ]
+    unusual = [one for one in shares if one[2] != _WHOLE]
+    symbols = [symbol("S_rope", kind.name, kind.strength_n, "N", kind.origin("strength_n"))]
+    symbols += [symbol(name, meaning, share, "", source) for name, meaning, share, source in unusual]
+    return times(kind.strength_n, *(one[2] for one in unusual)), tuple(symbols)
+
+
+def rope_ea_n(rope: Rope, catching: bool = False) -> Range:
+    """Stiffness EA of a rope as it is: under a load that stands or is hauled, or as it stops a fall. Wet nylon may be softer or harder."""
+    kind = catalogue().ropes[rope.kind]
+    ea = kind.catch_ea_n if catching else kind.ea_n
+    return times(ea, condition(rope.state).stretch) if kind.fibre == "nylon" else ea
+
+
+def device_holding(device: Device, rope: Rope, turns: float | None = None, led: Led | None = None) -> Range:
+    """Tension at a device over force at the hand, on this rope as it is: thin, new or glazed, wet."""
+    return device.holding(turns, led, device_leaves(rope), condition(rope.state).edge)
+
+
+def device_leaves(rope: Rope) -> Range:
+    """Share of its ratio that a device keeps on a rope: by thickness, straight between a thin and a full one, by sheath and by how wet."""
+    tying = catalogue().tying
+    by_size = _by_thickness(tying.thin_ratio, rope)
+    glazed = tying.glazed_grip if rope.glazed else _WHOLE
+    return times(by_size, tying.sheath_ratio[rope.wear or "used"], glazed, condition(rope.state).device)
+
+
+def _by_thickness(thin_keeps: Range, rope: Rope) -> Range:
+    """What is left on a rope of its thickness of what a full one gives: all from full, `thin_keeps` on a thin one, straight between."""
+    tying = catalogue().tying
+    thin = (tying.full_m - catalogue().ropes[rope.kind].diameter_m) / (tying.full_m - tying.thin_m)
+    return thin_keeps.map(lambda kept: 1 - min(1.0, max(0.0, thin)) * (1 - kept))
+
+
+def device_strength_n(device: Device, rope: Rope) -> Range:
+    """Where a device breaks; or where it slips on this rope as it is."""
+    if device.gives != "slips":
+        return device.strength_n
+    return times(device.strength_n, _by_thickness(catalogue().tying.thin_slips, rope), condition(rope.state).device)
 
 
 @dataclass(frozen=True)
@@ -161,19 +219,42 @@ class KnotHold:
 
 
 def knot_holds(
-    knot: Knot, rope: Rope, pulled: Pulled, tail_m: float | None = None, in_loop: str = "nothing"
+    knot: Knot,
+    rope: Rope,
+    pulled: Pulled,
+    tail_m: float | None = None,
+    in_loop: str = "nothing",
+    onto: str | None = None,
 ) -> KnotHold:
     """What a knot holds by how it is pulled: on its loop, along the line, loop apart, or as a bend with tails.
 
-    A bend whose tails are shorter than ten diameters runs at what is known of it; a loop along the line with nothing in it
-    rolls; in slick cord any knot may run. A knot that is not made for the line keeps less along it.
+    A bend whose tails are shorter than they have to be runs at what is known of it; a loop along the line with nothing in it
+    rolls; in slick cord any knot may run. A knot that is not made for the line keeps less along it. `onto` another kind of rope a bend is as
+    strong as the weaker.
     """
-    kind = catalogue().ropes[rope.kind]
-    strength, symbols = rope_holds(rope)
+    weaker = min((rope, other_of(rope, onto)), key=lambda one: catalogue().ropes[one.kind].strength_n.low)
+    kind = catalogue().ropes[weaker.kind]
+    strength, symbols = rope_holds(weaker)
     keeps, source = knot_keeps(knot, kind.slick, pulled)
     breaks = times(strength, keeps)
     share = symbol("k_knot", f"{knot.name}, {_PULLED[pulled]}", keeps, "", source)
-    return KnotHold(breaks, _runs(knot, kind, pulled, tail_m, in_loop), "S_rope · k_knot", (*symbols, share))
+    rule = " · ".join(one.symbol for one in (*symbols, share))
+    runs = _runs(knot, kind, pulled, tail_m, in_loop)
+    if runs is not None and unlike(knot, rope, onto):
+        runs = times(runs, catalogue().tying.unlike_keeps)
+    return KnotHold(breaks, runs, rule, (*symbols, share))
+
+
+def other_of(rope: Rope, onto: str | None) -> Rope:
+    """The rope that a join goes on with, as worn and wet as this one."""
+    return rope if onto is None else rope.model_copy(update={"kind": onto})
+
+
+def unlike(knot: Knot, rope: Rope, onto: str | None) -> bool:
+    """Whether a bend joins ropes of unlike thickness that it is not made for."""
+    kinds = catalogue().ropes
+    differ = abs(kinds[rope.kind].diameter_m - kinds[onto or rope.kind].diameter_m)
+    return differ > catalogue().tying.unlike_from_m + 1e-9 and not knot.unlike
 
 
 _PULLED: dict[Pulled, str] = {
@@ -189,5 +270,10 @@ def _runs(knot: Knot, kind: RopeKind, pulled: Pulled, tail_m: float | None, in_l
         return slick_runs_n(knot, kind.diameter_m)
     if pulled == "along" and knot.along is not None and in_loop == "nothing":
         return tying.empty_loop_rolls_n
-    short = tail_m is not None and tail_m < tying.tail_diameters * kind.diameter_m - 1e-9
-    return knot.slips_n if pulled == "bend" and short else None
+    short = tail_m is not None and tail_m < tail_wanted_m(knot, kind) - 1e-9
+    return knot.slips_n if knot.runs_always or (pulled == "bend" and short) else None
+
+
+def tail_wanted_m(knot: Knot, kind: RopeKind) -> float:
+    """What the tails of a bend have to be: its own, or ten diameters."""
+    return max(knot.tail_least_m or 0.0, catalogue().tying.tail_diameters * kind.diameter_m)

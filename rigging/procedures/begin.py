@@ -17,6 +17,7 @@ from rigging.mechanics.network import Rope
 from rigging.mechanics.vectors import Point3, plus
 from rigging.procedures.state import Cord, Item, State
 from rigging.quantities.faults import refuse
+from rigging.site.conditions import sustained_n
 from rigging.site.load import GRAVITY, own_way
 
 MOMENTS = ("held", "lowering", "raising", "between-hauls")
@@ -73,7 +74,7 @@ class Ground:
 
     def haulers(self, times: float = 1.0) -> int | None:
         """People on the haul, where it takes `times` the pull."""
-        return None if self.hand_n is None else haulers_needed(self.hand_n * times, self.plan.team.sustained_n)
+        return None if self.hand_n is None else haulers_needed(self.hand_n * times, sustained_n(self.plan).expected)
 
     def state(self, begins: str) -> State:
         """The rig as a procedure finds it.

@@ -17,7 +17,9 @@ from rigging.procedures.run import ProcedureGiven, Step, StepGiven, given_of, wa
 from rigging.quantities.faults import Refused
 
 # Places of the load at which joins and resets are looked for; at no more of them are hauls laid out.
-_PLACES = 12
+_PLACES = 50
+# So many hauls are laid out each by itself; of more, several share their ground.
+_OWN_GROUND = 12
 # So far the load may be from where it is taken to be; common practice, no source.
 _ASTRAY_M = 1.0
 
@@ -129,7 +131,7 @@ class _Composer:
         assert self.way is not None
         given, pass_it = self._given("raise"), self._given("knot-pass-raising")
         resets = [0.0, *(one.metre for one in self.way.events if one.kind == "reset" and one.job == "raising")]
-        together = math.ceil(len(resets) / _PLACES)
+        together = math.ceil(len(resets) / _OWN_GROUND)
         joins = self._joins("raising")
         for number, at_m in enumerate(resets, start=1):
             first = (number - 1) // together * together

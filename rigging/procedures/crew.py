@@ -13,6 +13,7 @@ from rigging.procedures.asked import Asked
 from rigging.procedures.begin import Ground
 from rigging.procedures.operation import Asks, Lacks, Planned, Section
 from rigging.procedures.run import Step, gives_of
+from rigging.site.conditions import sustained_n
 
 # The leader decides and does not pull; who writes has both hands full.
 _KEPT_FREE = frozenset({"leader", "writer"})
@@ -121,7 +122,9 @@ def _lighter(ground: Ground, hand_n: float, there: int) -> Iterator[tuple[str, i
     rows = []
     for system in catalogue().systems.values():
         gives = gives_of(system, {place.id: best.id for place in bends(system)})
-        people = haulers_needed(hand_n * mine.actual.expected / gives.actual.expected, ground.plan.team.sustained_n)
+        people = haulers_needed(
+            hand_n * mine.actual.expected / gives.actual.expected, sustained_n(ground.plan).expected
+        )
         if people <= there and not system.out_of_one:
             rows.append((gives.actual.expected, f"{system.name} on {best.name.lower()}s", people))
     yield from ((name, people) for _, name, people in sorted(rows)[:2])

@@ -22,6 +22,7 @@ from rigging.procedures.edits.edit import Edit
 from rigging.procedures.state import State, line_of, locks_itself
 from rigging.quantities.faults import Fault, Refused, faults_of, refuse
 from rigging.quantities.ranges import Strict
+from rigging.site.conditions import sustained_n
 
 _HERE = Path(__file__).parent
 # A grab is put this far in front of what holds the load; an arm's length of rope is drawn through to pass a join.
@@ -332,7 +333,7 @@ class Bound:
         block = gives_of(system, {place.id: _BLOCK if place.node == "L" else "carabiner" for place in bends(system)})
         hand_n, without_n = load_n / block.actual.expected, load_n / bare.actual.expected
         there = 1 if self.alone else self.plan.team.haulers
-        each_n = self.plan.team.sustained_n
+        each_n = sustained_n(self.plan).expected
         return Hands(block.ideal, hand_n, haulers_needed(hand_n, each_n), there, haulers_needed(without_n, each_n))
 
 

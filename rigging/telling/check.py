@@ -208,7 +208,8 @@ class _Telling:
 def _source(found: Found) -> str:
     """Where a line's rule or value comes from: what its part was rated by, the catalogue's origin of the rule, or the trade."""
     part, shelf = found.values.get("part"), catalogue().sources
-    ids = [one.source for one in part.symbols] if isinstance(part, Part) else [SOURCE_IDS.get(found.kind, "")]
+    told = [one.source for one in part.symbols] if isinstance(part, Part) else [SOURCE_IDS.get(found.kind, "")]
+    ids = [id for one in told for id in one.split()]
     return "; ".join(shelf[id].text for id in dict.fromkeys(ids) if id in shelf) or TRADE
 
 

@@ -154,6 +154,13 @@ def _leg_goes(v: dict[str, Any], p: Plan, s: Wording) -> Pair:
     return text, "Strengthen what takes it over, add a leg, or limit how far it drops."
 
 
+_LOADED = {
+    "gate-open": "loaded with its gate open",
+    "across": "pulled across",
+    "nose": "hooked on its nose",
+    "edge": "bent over an edge",
+}
+
 TELL: dict[str, Teller] = {
     "leg-goes": _leg_goes,
     # What holds
@@ -229,7 +236,7 @@ TELL: dict[str, Teller] = {
         f"{_hitch_at(v)}: its cord breaks at {s.force(v['breaks'])}, about where it should slip ({s.force(v['slips'])}): it may break first.",
         "Thicker cord, or fewer wraps."),
     "crowded": lambda v, p, s: (
-        f"{line_name(p, v['line'])}: the connector at the {v['at']} is crowded or loaded near its gate: it may keep only {v['keeps'] * 100:.0f} %.",
+        f"{line_name(p, v['line'])}: the connector at the {v['at']} is crowded or loaded near its gate: it may keep only {v['keeps'].low * 100:.0f} %.",
         "A larger connector, or one more."),
     "twists": lambda v, p, s: (
         f"{line_name(p, v['line'])}: a munter twists the rope; over {s.length(v['far_m'])} it kinks ({s.length(v['most_m'])} is about its most).",
@@ -247,6 +254,11 @@ TELL: dict[str, Teller] = {
     "bare-edge": lambda v, p, s: (
         f"{v['edge']}: the rope bends {_degrees(v['turn_rad'])} over {lower_first(v['surface'])} with nothing between.",
         "A pad or a roller."),
+    "sharp-edge": lambda v, p, s: (
+        f"{v['edge']}: the rope bends {_degrees(v['turn_rad'])} over {lower_first(v['surface'])} with nothing between: it cuts.",
+        "A pad or a roller before anything is loaded."),
+    "sawn": lambda v, p, s: (
+        f"{v['edge']}: a rope under tension moves sideways on bare {lower_first(v['surface'])}: it saws through.", "A pad or a roller, and the rope kept from moving sideways."),
     "reaches-device": lambda v, p, s: (
         f"The brake-side hitch reaches {s.length(v['reach_m'])}, its device sits at {s.length(v['out_m'])}: drawn in, it can not grip.",
         "A shorter hitch, or the device further out."),
@@ -317,6 +329,31 @@ TELL: dict[str, Teller] = {
     "limited-behind": lambda v, p, s: (
         f"{v['name']}: a full-strength tie-off in line with the {lower_first(v['device'])} that should slip: the line is no longer limited.",
         "Tie off without the device, or leave the device free to slip."),
+    # The day, age, what is loaded askew
+    "day-unsaid": lambda v, p, s: (
+        "Nobody has said whether it is dry, wet, icy or muddy: figures are for dry.", "Say what the day is like under Size-up."),
+    "freezes": lambda v, p, s: (
+        f"Wet at {v['celsius']:g} °C: ropes and hitches freeze, and an icy hitch may not grip.", "Say icy, or keep them from freezing."),
+    "may-not-grip": lambda v, p, s: (
+        f"{_hitch_at(v)}: {v['state'].lower()}, it may not grip at all.", "Clean it and try it with a pull before it is trusted; a knot or a device behind it."),
+    "kit-too-old": lambda v, p, s: (
+        f"{v['material']}, {s.length(v['length_m'])}, is {v['years']:g} years old: textiles end at {v['most']:g}.", "Take another piece."),
+    "misloaded": lambda v, p, s: (
+        f"{line_name(p, v['line'])}: the {lower_first(v['what'])} at the load is {_LOADED[v['loaded']]}, where it keeps {s.force(v['keeps'])}.",
+        "Turn it so that it is pulled along, shut and locked."),
+    "gate-unlocked": lambda v, p, s: (
+        f"{line_name(p, v['line'])}: {lower_first(v['what'])} at the load.", "One that locks, or two with their gates opposed."),
+    "stood": lambda v, p, s: (
+        f"The {lower_first(line_name(p, v['line']))}'s rope has been near chemicals: what they did to it nobody can see."
+        if v["stood"] == "chemicals" else f"The {lower_first(line_name(p, v['line']))}'s rope lay long in the sun: it keeps half to nearly all of its strength.",
+        "Another rope."),
+    "creeps": lambda v, p, s: (
+        f"The {lower_first(v['knot'])} {s.length(v['at_m'])} from the load creeps: its tails shorten under load that comes and goes.", "Look at its tails before each load; a double fisherman keeps them."),
+    "unlike": lambda v, p, s: (
+        f"The {lower_first(v['knot'])} {s.length(v['at_m'])} from the load joins a rope of another thickness ({lower_first(v['onto'])}): it slips sooner.", "A double or triple fisherman."),
+    "heats": lambda v, p, s: (
+        f"{line_name(p, v['line'])}: {s.length(v['far_m'])} of lowering heats the {lower_first(v['device'])} by {v['warmer_k'].low:.0f} to {v['warmer_k'].high:.0f} °C: rope that stands on it melts"
+        + (", and slick cord soonest." if v["slick"] else "."), "Slowly, without stopping on a hot device; one with more metal; nothing that melts against it."),
     # People and ground
     "edge-nobody": lambda v, p, s: ("Nobody is named who works at the edge, and what they are tied to is not known.", "List them under Size-up, Team."),
     "untied": lambda v, p, s: (f"{v['person']} works at the edge and is tied in to nothing.", "A rope or lanyard of their own, to an anchor that is not the load's."),
@@ -341,7 +378,8 @@ SOURCE_IDS: dict[str, str] = {
     "way-short": "virtual-work", "way-long": "virtual-work", "way-unsaid": "virtual-work", "worse-than-straight": "bend-eta", "unsaid": "bend-eta",
     "no-slide": "incline", "hardest-place": "incline", "swing": "incline", "span-below": "cable-sag", "span-slips": "self-locking-slip", "span-unlimited": "self-locking-slip", "frame-tips": "legs", "frame-may-tip": "legs", "frame-by-guys": "legs", "frame-stands": "legs", "bitten": "snow-lip", "too-old": "rope-age", "worn": "rope-wear", "loop-slick": "slick-knots", "out-of-line": "out-of-line", "loop-open": "empty-loop", "cuts": "clamps",
     "wraps-many": "hitch-wraps", "wraps-few": "hitch-wraps", "cord-thick": "hitch-cord", "cord-short": "cord-length", "glazed": "hitch-cord",
-    "breaks-first": "en-564", "crowded": "crowded", "twists": "munter-twist", "tail-short": "tails", "tail-unsaid": "tails", "closing": "wrap-geometry", "wide": "legs",
+    "breaks-first": "en-564", "crowded": "crowded", "twists": "munter-twist", "tail-short": "tails", "tail-unsaid": "tails", "closing": "wrap-geometry", "wide": "legs", "day-unsaid": "wet-grip", "freezes": "icy-grip", "may-not-grip": "icy-grip", "kit-too-old": "rope-age", "misloaded": "misloaded", "stood": "sunlight",
+    "unlike": "unlike", "heats": "device-heat", "sharp-edge": "edge-keeps", "sawn": "edge-keeps",
 }  # fmt: skip
 
 Labeller = Callable[[dict[str, Any], Wording], str]
@@ -380,6 +418,7 @@ _MEND: dict[str, Labeller] = {
     "slack": lambda v, s: f"Slack {s.length(v['length_m'])}",
     "releasing": lambda v, s: f"Releasing hitch, {s.length(v['length_m'])}",
     "pad": lambda v, s: v["what"],
+    "day": lambda v, s: v["what"],
     "enter-edge": lambda v, s: f"Enter it, {lower_first(v['what'])}",
     "device-out": lambda v, s: f"Device {s.length(v['length_m'])} out",
     "reach": lambda v, s: f"Reach {s.length(v['length_m'])}" if v.get("length_m") else "Up to the edge",

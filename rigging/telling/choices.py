@@ -13,6 +13,7 @@ from rigging.advice.choices import choices as tried
 from rigging.catalogue import Device, catalogue
 from rigging.document import Plan
 from rigging.quantities.units import Wording
+from rigging.site.conditions import hand_hold_n
 from rigging.telling.check import EditOut
 from rigging.telling.words import short_name
 
@@ -105,10 +106,10 @@ def _facts(what: What, one: Choice, plan: Plan, say: Wording) -> Iterator[tuple[
 
 
 def _lowers(one: Choice, plan: Plan, say: Wording) -> Iterator[tuple[str, str]]:
-    device, grip = catalogue().devices[one.id], catalogue().hand_hold_n
+    device, grip = catalogue().devices[one.id], hand_hold_n(plan)
     yield "at the hand", say.force(one.hand_n) if one.hand_n else "–"
     yield "hands", _hands(one, device, grip.low)
-    runs = one.hand_n is not None and one.hand_n.low >= catalogue().device_runs_n
+    runs = one.hand_n is not None and one.hand_n.low >= catalogue().people.device_runs_n
     yield "runs", "by itself" if runs else "may not"
     yield "if let go", "locks" if device.self_locking else "brake hitch holds"
     main = plan.line("main")
@@ -165,7 +166,7 @@ def _grips(one: Choice, say: Wording) -> Iterator[tuple[str, str]]:
 def _against(why: str, one: Choice, plan: Plan, say: Wording) -> str:
     hand = say.force(one.hand_n) if one.hand_n else ""
     return {
-        "hand-too-much": f"too much for one hand ({hand} of {say.force(catalogue().hand_hold_n)})",
+        "hand-too-much": f"too much for one hand ({hand} of {say.force(hand_hold_n(plan))})",
         "may-not-run": "may not run by itself",
         "too-few": f"{one.haulers} haulers needed, {plan.team.haulers} there",
         "rope-short": f"rope {say.length(-(one.rope_left_m or 0.0))} short",

@@ -10,7 +10,7 @@ from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.judging.found import Found
 from rigging.judging.margins import Part
-from rigging.lines.catch import TEST_KG, TEST_PEAK_N, TEST_STOP_M
+from rigging.lines.catch import TEST_PEAK_N, TEST_STOP_M
 from rigging.quantities.units import Wording
 from rigging.telling.check_words import TELL
 from rigging.telling.report import Finding
@@ -55,7 +55,7 @@ def _straight(v: dict[str, Any], plan: Plan, say: Wording) -> Pair:
 
 
 def _gives_first(v: dict[str, Any], plan: Plan, say: Wording) -> Pair:
-    text = f"{v['people']} people heave {say.force(v['heave_n'])}; {say.force(v['arrives'])} arrives at a stuck load."
+    text = f"{v['people']} people heave {say.force(v['heave'])}; {say.force(v['arrives'])} arrives at a stuck load."
     first: Part | None = v["first"]
     if first is not None and first.strength_n is not None:
         gives = "slip" if first.gives == "slips" else "break"
@@ -143,7 +143,7 @@ def _does_not_stop(v: dict[str, Any], plan: Plan, say: Wording) -> Pair:
 def _test(v: dict[str, Any], plan: Plan, say: Wording) -> Pair:
     stops = "may not stop" if v["stops_in"] is None else f"stops in {say.length_range(v['stops_in'])}"
     against = f"{say.length(TEST_STOP_M)} and {say.force(TEST_PEAK_N)}"
-    text = f"{line_name(plan, v['by'])} under the competence test ({TEST_KG:g} kg falling 1 m on 3 m of rope): {stops}, peak {say.force(v['peak'])}, against {against}."
+    text = f"{line_name(plan, v['by'])} under the competence test ({v['kg']:g} kg falling 1 m on 3 m of rope): {stops}, peak {say.force(v['peak'])}, against {against}. Whether the rope keeps the {catalogue().tying.test_keeps * 100:.0f} % that the test asks, only a pull of it afterwards tells."
     return text, "" if v["passes"] else "More grip in what catches, or a rope that gives less."
 
 

@@ -8,7 +8,7 @@ from dataclasses import replace
 from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.judging.anchoring import find_tied
-from rigging.judging.findings import haulers_needed
+from rigging.judging.findings import haulers_range
 from rigging.judging.found import Found
 from rigging.judging.judged import Judged, judge
 from rigging.judging.margins import Part, weakest_of
@@ -19,12 +19,14 @@ from rigging.lines.lengths import Budget, clearance_of, resets_of, sinks_m, stre
 from rigging.lines.parts import eta_of, open_bends
 from rigging.lines.rig import LineRig, anchor_node
 from rigging.lines.solve import LineForces, Missing, Solved, Unasked
+from rigging.lines.tied import rope_ea_n
 from rigging.mechanics.bounds import Cloud
 from rigging.mechanics.network import Node
 from rigging.mechanics.vectors import Vector
 from rigging.quantities.ranges import Range, exactly
 from rigging.quantities.symbols import symbol
 from rigging.quantities.units import Wording
+from rigging.site.conditions import heave_n, sustained_n
 from rigging.site.load import load_mass
 from rigging.telling.corners import corner_words
 from rigging.telling.found_words import caught_text, finding_of
@@ -190,7 +192,7 @@ class _Telling:
                 team = self.plan.team
                 return Told("The team's heave", "P = n · heave each", [
                     symbol("n", "haulers", team.haulers, "", "leader"),
-                    symbol("heave", "each, for a moment", team.heave_n, "N", "hauler-pull")])  # fmt: skip
+                    symbol("heave", "each, for a moment", heave_n(self.plan), "N", "hauler-pull")])  # fmt: skip
             title = {"held": "What holds the rope's end", "lowering": "Force at the brake hand"}.get(
                 solved.moment.solving, "Pull at the hands"
             )
@@ -268,7 +270,7 @@ class _Telling:
         on_peak = trace.figure("peak", peak, "N", lambda: Told(
             "Peak at the load", "F = W·(1 + √(1 + 2·h·EA/(W·L))), no more than what slips",
             [symbol("h", "free drop", far, "m", "geometry"), symbol("L", "rope in service", solved.rope_m, "m", "geometry"),
-             symbol("EA", kind.name, kind.ea_n, "N", kind.stiffness_source),
+             symbol("EA", kind.name, rope_ea_n(rope, catching=True), "N", kind.origin("catch_ea_n")),
              *([symbol("slip", clutch.name, clutch.slip_n, "N", "hitch-slip")] if clutch else [])]))  # fmt: skip
         slid = solved.slid and trace.figure("slid", solved.slid, "m", lambda: Told(
             "Rope that slips through", "y = (W·(h + x) − S·x/2) / (S − W)", [symbol("W", "load's pull", solved.lines[0].at_load, "N", "incline")]))  # fmt: skip
@@ -304,13 +306,9 @@ class _Telling:
         risen = trace.figure("rise", exactly(rise), "m", lambda: Told(
             "Rise to the first corner", "rope from load to the first corner", [symbol("L", "whole line", way.length_m, "m", "geometry")]))  # fmt: skip
         gives_m = stretch_m(self.plan, line)
-        ea = symbol(
-            "EA",
-            "stiffness of the rope",
-            catalogue().ropes[self.plan.rope(line.rig.line.rope).kind].ea_n,
-            "N",
-            "textile-ea",
-        )
+        rope = self.plan.rope(line.rig.line.rope)
+        origin = catalogue().ropes[rope.kind].origin("ea_n")
+        ea = symbol("EA", "stiffness of the rope", rope_ea_n(rope), "N", origin)
         stretched = trace.figure("stretch", gives_m, "m", lambda: Told(
             "What the rope gives as the load comes on", "Σ T·L / EA over its strands",
             [ea], walk(line)))  # fmt: skip
@@ -325,13 +323,13 @@ class _Telling:
         resets = resets_of(self.plan, line) if stroke else None
         return HaulReport(
             line=line.rig.line.id, name=haul.system.name, ideal=gives.ideal, actual=actual, line_actual=on_line,
-            haulers_sustained=self._haulers("sustained", self.plan.team.sustained_n, running.hand),
-            haulers_heave=self._haulers("heave", self.plan.team.heave_n, running.hand), stroke=stroke, runs_out=runs_out,
+            haulers_sustained=self._haulers("sustained", sustained_n(self.plan), running.hand),
+            haulers_heave=self._haulers("heave", heave_n(self.plan), running.hand), stroke=stroke, runs_out=runs_out,
             strokes=None if resets is None else resets + 1, resets=resets, rise=risen, stretch=stretched, sinks=sinks, through_hands=through, open_bends=open_bends(haul),
         )  # fmt: skip
 
-    def _haulers(self, how: str, each_n: float, hand: Range) -> Figure:
-        counts = hand.map(lambda force: float(haulers_needed(force, each_n)))
+    def _haulers(self, how: str, each_n: Range, hand: Range) -> Figure:
+        counts = haulers_range(hand, each_n)
         return self.trace.figure(f"haulers-{how}", counts, "people", lambda: Told(
             f"Haulers needed, {how}", "n = P / pull each, rounded up",
             [symbol("P", "pull at the hands", hand, "N", "statics"), symbol("pull each", how, each_n, "N", "hauler-pull")]))  # fmt: skip

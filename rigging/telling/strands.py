@@ -157,7 +157,9 @@ def load_formula(solved: Solved, line: LineForces) -> tuple[str, list[Symbol]]:
     load = solved.resting
     shared = len(solved.moment.works) > 1 and solved.moment.solving != "goes"
     part = (
-        [symbol("s", "share of the load on this rope", catalogue().second_share, "", "second-share")] if shared else []
+        [symbol("s", "share of the load on this rope", catalogue().people.second_share, "", "second-share")]
+        if shared
+        else []
     )
     times = "s · " if shared else ""
     if isinstance(solved, Caught) and solved.arrests:

@@ -7,10 +7,9 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
-from rigging.catalogue import catalogue
 from rigging.document import Line, Plan
 from rigging.judging.along import Along, judged_along
-from rigging.judging.findings import haulers_needed
+from rigging.judging.findings import haulers_range
 from rigging.judging.spans import LEAST_CLEAR_M, Crossing, crossing
 from rigging.lines.states import hauling_line
 from rigging.lines.way import place_of
@@ -18,6 +17,7 @@ from rigging.lines.whole_way import Event, Job, Kind, Travel, whole_way
 from rigging.quantities.faults import refuse
 from rigging.quantities.ranges import Range
 from rigging.quantities.units import Wording
+from rigging.site.conditions import hand_hold_n, sustained_n
 from rigging.telling.report import Spot
 from rigging.telling.words import line_name, lower_first, short_name
 
@@ -207,7 +207,7 @@ def _job(plan: Plan, along: Along, runs: list[float], say: Wording) -> JobReport
     hands = band("hand_n")
     bands = [BandReport("pull", "pull at the load", "N", band("pull_n"), None)]
     if raising:
-        counts = [one and one.map(lambda force: float(haulers_needed(force, team.sustained_n))) for one in hands]
+        counts = [one and haulers_range(one, sustained_n(plan)) for one in hands]
         bands.append(BandReport("haulers", "haulers", "people", counts, float(team.haulers)))
     bands.append(BandReport("hand", "at the hands" if raising else "at the brake hand", "N", hands, None))
     bands.append(BandReport("working-point", "on the working point", "N", band("working_point_n"), None))
@@ -223,7 +223,7 @@ def _worst(plan: Plan, along: Along, runs: list[float], say: Wording) -> list[Wo
     if pulls is not None:
         raising = along.job == "raising"
         where = _where(runs[along.hardest], runs[-1], along.job, say)
-        grip = plan.team.haulers * plan.team.sustained_n if raising else catalogue().hand_hold_n.low
+        grip = plan.team.haulers * sustained_n(plan).low if raising else hand_hold_n(plan).low
         text = f"Hardest {where}: {say.force(pulls.hand_n)} at the {'hands' if raising else 'brake hand'}"
         found.append(WorstPlace(along.hardest, runs[along.hardest], text, pulls.hand_n.high > grip))
     if part is not None and part.margin is not None:

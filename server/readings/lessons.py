@@ -13,12 +13,13 @@ from readings.models import Cell, unpacked
 from readings.watching import place_in
 from rigging.document import Plan as Document
 from rigging.document.plan import Found
-from rigging.judging.findings import haulers_needed
+from rigging.judging.findings import haulers_range
 from rigging.procedures.operation import Planned
 from rigging.quantities.faults import refuse
 from rigging.quantities.ranges import Range
 from rigging.readings.learn import Lesson, Observed, learn
 from rigging.readings.steady import observed, stretches
+from rigging.site.conditions import sustained_n
 from rigging.telling.lessons import together_text, value_name
 
 # An alarm is said within a second of what it is about.
@@ -137,10 +138,11 @@ def _steps(plan: Plan, run: Run) -> tuple[list[float], list[Planned | None]]:
 
 
 def _told(document: Document, lesson: Lesson, count: int, revision: int) -> LessonOut:
-    each = document.team.sustained_n
+    each = sustained_n(document)
 
     def people(name: str, force: Range) -> list[int]:
-        return [haulers_needed(one, each) for one in (force.low, force.high)] if name == "hand, raising" else []
+        needed = haulers_range(force, each)
+        return [int(needed.low), int(needed.high)] if name == "hand, raising" else []
 
     values = [
         LearntValue(name=value_name(one.value), symbol=one.value.symbol, before=one.value.given, after=one.after, sharper=one.sharper)

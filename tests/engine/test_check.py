@@ -159,9 +159,11 @@ FAULTS: dict[str, tuple[str, Document]] = {
 
 # What is true besides: rope on rope where it is led across; more friction at an edge leaves less at the hand.
 ALSO = {
-    "belay held by hands alone": {"does-not-stop"}, "loop with nothing in it": {"gives-first"}, "connector crowded": {"below"},
-    "bare edge": {"may-not-run"}, "corner nobody entered": {"may-not-run"}, "load heavier than the clutch": {"may-not-run"},
-    "haulers across a rope": {"strands-touch"}, "munter over a long lower": {"may-not-run"},
+    "belay held by hands alone": {"does-not-stop", "belay-test"}, "loop with nothing in it": {"gives-first"}, "connector crowded": {"below"},
+    "bare edge": {"may-not-run"}, "corner nobody entered": {"may-not-run"}, "load heavier than the clutch": {"may-not-run", "below", "belay-test"},
+    "back tie not tight": {"leg-goes"}, "device that gives too little friction": {"heats"},
+    "weathered rope": {"may-not-run"},
+    "haulers across a rope": {"strands-touch", "gives-first"}, "munter over a long lower": {"may-not-run"},
     "thin cord that breaks before it slips": {"below"},
     # Next to nothing gets through it: all else is overloaded.
     "rope bitten into the lip": {"below", "slips-under-load", "may-not-run", "too-few-haulers", "leg-goes"},

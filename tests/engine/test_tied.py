@@ -19,6 +19,11 @@ CORDS = sorted(one.id for one in KIT.slings.values() if one.cord)
 HITCHES = sorted(one.id for one in KIT.hitches.values() if one.form == "hitch")
 ROPES = sorted(KIT.ropes)
 
+
+def rope_of(kind: str) -> Rope:
+    return Rope(id="r", kind=kind, length_m=50)
+
+
 made = st.builds(
     HitchMade, cord=st.sampled_from(CORDS) | st.none(), wraps=st.integers(1, 12) | st.none(), glazed=st.booleans(),
     cord_length_m=st.none(), knot_on_rope=st.booleans(),
@@ -28,7 +33,7 @@ made = st.builds(
 @settings(max_examples=200)
 @given(st.sampled_from(HITCHES), made, st.sampled_from(ROPES))
 def test_a_hitch_as_tied_holds_something_in_order_and_says_what_is_odd(hitch, how, rope):
-    held = hitch_hold(KIT.hitches[hitch], how, KIT.ropes[rope])
+    held = hitch_hold(KIT.hitches[hitch], how, rope_of(rope))
     assert held.slip_n is not None
     assert 0 < held.slip_n.low <= held.slip_n.expected <= held.slip_n.high < math.inf
     assert 0 < held.breaks_n.low <= held.breaks_n.high
@@ -39,7 +44,7 @@ def test_a_hitch_as_tied_holds_something_in_order_and_says_what_is_odd(hitch, ho
 @settings(max_examples=100)
 @given(st.sampled_from(HITCHES), made, st.sampled_from(ROPES))
 def test_glaze_never_helps_and_up_to_six_more_wraps_never_hurt(hitch, how, rope):
-    kind = KIT.ropes[rope]
+    kind = rope_of(rope)
     sound, glazed = (
         hitch_hold(KIT.hitches[hitch], how.model_copy(update={"glazed": g}), kind).slip_n for g in (False, True)
     )

@@ -52,7 +52,7 @@ def moved(mass: float, fall: float, rope: float, ea: float, slip: float | None) 
 
 def test_the_competence_fall_on_eleven_millimetre_rope(tmp_path, capsys):
     """200 kg, 1 m on 3 m of rope, EA 49 kN (3 % at 150 kg): without a clutch F = W(1 + √(1 + 2h·EA/(W·L))) = 10.2 kN."""
-    weight = TEST_KG * G
+    weight = TEST_KG[0] * G
     by_hand = weight * (1 + math.sqrt(1 + 2 * 1.0 * 49_000 / (weight * 3)))
     status, found = on_the_command_line(tmp_path, capsys, mass_kg=200, fall_m=1, rope_m=3, ea_kN=49)
     assert status == 0

@@ -48,7 +48,7 @@ def _shorter_haul(found: Found, plan: Plan) -> Iterator[Mend]:
     values = found.values
     number, line = line_at(plan, line_of(found))
     assert line.haul is not None
-    clear = catalogue().clearance_m
+    clear = catalogue().people.clearance_m
     reach = max(2 * clear, clear + (values["rise_m"]) * values["way_m"] / values["through_m"])
     yield setting("reach", f"/lines/{number}/haul/reach_m", round(math.floor(reach * 20) / 20, 2), length_m=reach)
 
@@ -86,7 +86,15 @@ def _aside(found: Found, plan: Plan) -> Iterator[Mend]:
     yield Mend("aside", tuple(edits), {"length_m": _ASIDE_M})
 
 
+def _day(found: Found, plan: Plan) -> Iterator[Mend]:
+    for state in ("dry", "wet", "icy"):
+        yield setting("day", "/day/state", state, what=catalogue().conditions[state].name)
+
+
 MENDERS: dict[str, Mender] = {
+    "day-unsaid": _day,
+    "sharp-edge": _pad,
+    "sawn": _pad,
     "bitten": _pad_lip,
     "bare-edge": _pad,
     "bare-corner": _enter_edge,

@@ -7,8 +7,8 @@ from collections.abc import Iterator
 from typing import Any
 
 from rigging.advice.mends.mend import Mend, Mender, line_at, line_of, setting
-from rigging.catalogue import RopeKind, SlingMaterial, catalogue
-from rigging.document import Plan
+from rigging.catalogue import SlingMaterial, catalogue
+from rigging.document import Plan, Rope
 from rigging.document.edits import Edit
 from rigging.judging.found import Found
 from rigging.lines.tied import HitchPlace, hitch_hold, hitches_of, too_thick
@@ -55,7 +55,7 @@ def _retied(found: Found, plan: Plan) -> Iterator[Mend]:
     """The hitch tied as it should be, in the one thing that was found."""
     number, line = line_at(plan, line_of(found))
     here = next(one for one in hitches_of(line) if one.place == found.values["place"])
-    path, rope = f"/lines/{number}/{_MADE[here.place]}", catalogue().ropes[plan.rope(line.rope).kind]
+    path, rope = f"/lines/{number}/{_MADE[here.place]}", plan.rope(line.rope)
 
     def made(kind: str, change: dict[str, Any], **values: Any) -> Mend:
         return setting(kind, path, {**here.made.model_dump(), **change}, **values)
@@ -74,11 +74,11 @@ def _retied(found: Found, plan: Plan) -> Iterator[Mend]:
         yield made("new-cord", {"glazed": False})
 
 
-def _cords_that_fit(here: HitchPlace, rope: RopeKind) -> list[SlingMaterial]:
+def _cords_that_fit(here: HitchPlace, rope: Rope) -> list[SlingMaterial]:
     """Cords that grip this rope and slip before they break, thickest first."""
     found = []
     for cord in catalogue().slings.values():
-        if not cord.cord or cord.slick or too_thick(cord, rope):
+        if not cord.cord or cord.slick or too_thick(cord, catalogue().ropes[rope.kind]):
             continue
         held = hitch_hold(here.hitch, here.made.model_copy(update={"cord": cord.id}), rope)
         if held.slip_n is not None and held.breaks_n.expected >= held.slip_n.expected:

@@ -22,7 +22,9 @@ from rigging.catalogue.haul import bends, drop_redirect, stack
 from rigging.document import Haul, Line, Plan
 from rigging.document.edits import Edit
 from rigging.judging.found import Found
+from rigging.lines.tied import device_holding
 from rigging.quantities.faults import Refused
+from rigging.site.conditions import hand_hold_n
 
 _SLACK_M = 0.1
 _LOCKS = "self-locking"
@@ -30,17 +32,17 @@ _LOCKS = "self-locking"
 
 def _more_friction(found: Found, plan: Plan) -> Iterator[Mend]:
     number, _ = line_at(plan, line_of(found))
-    hand, grip = found.values["hand"], catalogue().hand_hold_n
+    hand, grip, rope = found.values["hand"], hand_hold_n(plan), plan.rope(plan.lines[number].rope)
     now = next(one for one in catalogue().devices.values() if one.name == found.values["device"])
     lowering = plan.lines[number].lowering
-    ratio = now.holding(lowering.turns if lowering else None)
+    ratio = device_holding(now, rope, lowering.turns if lowering else None)
     at_device = hand.high * ratio.low, hand.low * ratio.high
     fit = [
         one for one in catalogue().devices.values()
-        if not one.self_locking and one.mu is None and one.id != now.id and at_device[0] / one.holding().low <= grip.low
-        and at_device[1] / one.holding().high >= (0 if found.kind == "hand-too-much" else catalogue().device_runs_n)
+        if not one.self_locking and one.mu is None and one.id != now.id and at_device[0] / device_holding(one, rope).low <= grip.low
+        and at_device[1] / device_holding(one, rope).high >= (0 if found.kind == "hand-too-much" else catalogue().people.device_runs_n)
     ]  # fmt: skip
-    for one in sorted(fit, key=lambda one: one.holding().expected)[:2]:
+    for one in sorted(fit, key=lambda one: device_holding(one, rope).expected)[:2]:
         yield setting("device", f"/lines/{number}/lowering/device", one.id, what=one.name)
     if not fit:
         yield setting(

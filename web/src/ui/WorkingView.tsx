@@ -76,7 +76,7 @@ function Told({ figure, ranged }: { figure: Figure; ranged: boolean }) {
   const told = working.data;
   if (!told || !about)
     return <p role="status">{working.isError ? "◆ The working can not be fetched now." : "Working it out."}</p>;
-  const sources = [...new Set(told.symbols.map((symbol) => symbol.source))].flatMap(
+  const sources = [...new Set(told.symbols.flatMap((symbol) => symbol.source.split(" ")))].flatMap(
     (id) => about.catalogue.sources[id] ?? [],
   );
   return (
