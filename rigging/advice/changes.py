@@ -10,7 +10,7 @@ from typing import Any, Literal
 from pydantic import BaseModel, ValidationError
 
 from rigging.advice.choices import hauled_with
-from rigging.catalogue import catalogue
+from rigging.catalogue import Bend, catalogue
 from rigging.catalogue.haul import HaulSystem, add_redirect, bends, drop_redirect, stack
 from rigging.document import Anchor, Arrangement, Haul, Leg, Line, Lowering, Plan
 from rigging.document.edits import Edit
@@ -154,10 +154,9 @@ def _haul(plan: Plan, number: int, line: Line, now: Haul) -> Iterator[Change]:
 
     for place in bends(now.system):
         here = now.bends.get(place.id, "unknown")
-        for bend in catalogue().bends.values():
-            if bend.id not in (here, "unknown") and plan.in_bags("bends", bend.id):
-                chosen = {**now.bends, place.id: bend.id}
-                yield put("bend", _in(now, bends=chosen), what=bend.name, at=place.id, now=catalogue().bends[here].name)
+        for bend in _bends(plan, here):
+            chosen = {**now.bends, place.id: bend.id}
+            yield put("bend", _in(now, bends=chosen), what=bend.name, at=place.id, now=catalogue().bends[here].name)
     for system in _systems(now.system):
         yield from _to_system(plan, put, now, system)
     for hitch in catalogue().hitches.values():
@@ -170,12 +169,9 @@ def _haul(plan: Plan, number: int, line: Line, now: Haul) -> Iterator[Change]:
                 yield put("capture", other, _UP | (_NOTHING if same else _HOLDING), what=hitch.name)
     yield from _set_back(plan, line, put, now)
     for index, redirect in enumerate(now.redirects):
-        for bend in catalogue().bends.values():
-            if bend.id not in (redirect.bend, "unknown") and plan.in_bags("bends", bend.id):
-                led = [_in(one, bend=bend.id) if n == index else one for n, one in enumerate(now.redirects)]
-                yield put(
-                    "redirect-bend", _in(now, redirects=led), what=bend.name, at=plan.anchor(redirect.anchor).name
-                )
+        for bend in _bends(plan, redirect.bend):
+            led = [_in(one, bend=bend.id) if n == index else one for n, one in enumerate(now.redirects)]
+            yield put("redirect-bend", _in(now, redirects=led), what=bend.name, at=plan.anchor(redirect.anchor).name)
     if now.redirects:
         yield put("straight-back", _in(now, redirects=[], walk_rad=None))
 
@@ -250,17 +246,25 @@ def _belay(plan: Plan, number: int, line: Line) -> Iterator[Change]:
             yield _on_line(plan, number, line, "belay", belay, "belay", frozenset({"holding"}), what=name)
 
 
+def _bends(plan: Plan, here: str) -> list[Bend]:
+    """What may sit at a bend in place of what does: of the bags; a pulley that knots pass only where somebody said that it is there."""
+    said = plan.bags.bends is not None
+    return [
+        one for one in catalogue().bends.values()
+        if one.id not in (here, "unknown") and plan.in_bags("bends", one.id) and (said or not one.passes_knots)
+    ]  # fmt: skip
+
+
 def _redirects(plan: Plan, number: int, line: Line) -> Iterator[Change]:
     for index, redirect in enumerate(line.redirects):
-        for bend in catalogue().bends.values():
-            if bend.id not in (redirect.bend, "unknown") and plan.in_bags("bends", bend.id):
-                led = [_in(one, bend=bend.id) if n == index else one for n, one in enumerate(line.redirects)]
-                edits = (Edit("replace", f"/lines/{number}/redirects/{index}/bend", bend.id),)
-                changed = _replaced(plan, number, _in(line, redirects=led))
-                yield Change(
-                    "redirect-bend", {"what": bend.name, "at": plan.anchor(redirect.anchor).name, "line": line.id}, edits, changed,
-                    _jobs(line),
-                )  # fmt: skip
+        for bend in _bends(plan, redirect.bend):
+            led = [_in(one, bend=bend.id) if n == index else one for n, one in enumerate(line.redirects)]
+            edits = (Edit("replace", f"/lines/{number}/redirects/{index}/bend", bend.id),)
+            changed = _replaced(plan, number, _in(line, redirects=led))
+            yield Change(
+                "redirect-bend", {"what": bend.name, "at": plan.anchor(redirect.anchor).name, "line": line.id}, edits, changed,
+                _jobs(line),
+            )  # fmt: skip
 
 
 # Ground, ropes, people

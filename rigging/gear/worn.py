@@ -236,7 +236,8 @@ class _Rig:
     def _piece(self, part: Part) -> Worn | None:
         kind = self._belayed(part) if part.kind == "belay" else _KINDS.get(part.kind)
         kind = "connector" if part.id.endswith(":connector") else kind
-        if kind is None or (part.kind == "bend" and part.strength_n is None):
+        # Where a rope lies bent is not one more rope.
+        if kind is None or (part.kind == "bend" and part.strength_n is None) or (kind == "rope" and part.where):
             return None
         slips = part.strength_n if part.gives == "slips" else None
         rope = self._rope(part) if kind == "rope" else None

@@ -7,10 +7,11 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 from rigging.anchors.wraps import keeps_round
-from rigging.catalogue import catalogue
+from rigging.catalogue import RopeKind, catalogue
 from rigging.catalogue.knots import knot_keeps
-from rigging.document import Plan
+from rigging.document import Edge, Plan
 from rigging.judging.margins import Kind, Part, rated
+from rigging.lines.parts import Crossing
 from rigging.lines.rig import LOAD
 from rigging.lines.solve import LineForces, Solved
 from rigging.lines.tied import (
@@ -28,6 +29,8 @@ from rigging.quantities.symbols import Symbol, symbol
 
 # A rope that turns less than this lies nearly straight.
 _TURNS_RAD = math.radians(10)
+# Round less than so many of its diameters it keeps clearly less than straight.
+_THIN_DIAMETERS = 2.5
 
 
 def line_parts(plan: Plan, solved: Solved, line: LineForces) -> Iterator[Part]:
@@ -37,6 +40,7 @@ def line_parts(plan: Plan, solved: Solved, line: LineForces) -> Iterator[Part]:
     yield from _edges(line)
     yield from _knots_on_the_way(plan, line)
     yield _rope(plan, line)
+    yield from _bent(plan, line)
     yield from _own_piece(line)
     yield from _grabs(plan, line)
     yield from _turning(plan, line, at_load=False)
@@ -129,45 +133,56 @@ def _most_on_rope(line: LineForces) -> Range:
 
 
 def _rope(plan: Plan, line: LineForces) -> Part:
-    """The rope where it keeps least of what it needs: straight, over a bare edge, or round something thin."""
     rope, id = plan.rope(line.rig.line.rope), line.rig.line.id
     strength, symbols = rope_holds(rope)
-    places = [("", _most_on_rope(line), strength, symbols), *_bent(plan, line, strength, symbols)]
-    where, force, strength, symbols = min(places, key=lambda one: one[2].low / max(one[1].high, 1.0))
     rule = " · ".join(one.symbol for one in symbols)
     return Part(
-        f"{id}:rope", "rope", catalogue().ropes[rope.kind].name, where, f"{id}:rope", _to_load(line), False, force, strength,
-        "breaks", rule if where else f"{rule}, no knot", symbols,
+        f"{id}:rope", "rope", catalogue().ropes[rope.kind].name, "", f"{id}:rope", _to_load(line), False,
+        _most_on_rope(line), strength, "breaks", f"{rule}, no knot", symbols,
     )  # fmt: skip
 
 
-Bent = tuple[str, Range, Range, tuple[Symbol, ...]]
-
-
-def _bent(plan: Plan, line: LineForces, strength: Range, symbols: tuple[Symbol, ...]) -> Iterator[Bent]:
-    """The line's own rope at each bare edge and each bend of its own: where, the greater tension there, and what it keeps."""
-    kind = catalogue().ropes[plan.rope(line.rig.line.rope).kind]
+def _bent(plan: Plan, line: LineForces) -> Iterator[Part]:
+    """The line's own rope over each bare edge, and round each pin of its own that is thin for it, with the greater tension there."""
+    rope = plan.rope(line.rig.line.rope)
+    kind, (strength, symbols) = catalogue().ropes[rope.kind], rope_holds(rope)
     edges = {one.name: one for one in plan.site.edges}
-    for rope, index, one in line.passes():
+    for number, index, one in line.passes():
         crossing = line.rig.crossings[one.id]
-        if line.network.ropes[rope].id not in line.rig.main or crossing.turn_rad < _TURNS_RAD:
+        if line.network.ropes[number].id not in line.rig.main or crossing.turn_rad < _TURNS_RAD:
             continue
         edge = edges.get(crossing.name) if crossing.role == "edge" else None
-        share: Symbol | None = None
-        if edge is not None and edge.protection is None:
-            surface, number = catalogue().surfaces[edge.surface], "sawn_keeps" if edge.sawn else "edge_keeps"
-            keeps: Range | None = getattr(surface, number)
-            if keeps is not None:
-                meaning = f"bare over {surface.name.lower()}{', moving sideways' if edge.sawn else ''}"
-                share = symbol("k_edge", meaning, keeps, "", surface.origin(number))
-        elif crossing.role in ("bend", "redirect") and crossing.kind != "unknown":
-            bend = catalogue().bends[crossing.kind]
-            keeps = keeps_round(bend.sheave_m, kind.diameter_m)
-            share = symbol("k_bend", f"round {bend.name.lower()}", keeps, "", f"tie-off-bend {bend.origin('sheave_m')}")
-        if share is not None:
-            sides = line.strand(rope, index), line.strand(rope, index + 1)
-            force = max(sides, key=lambda side: side.high)
-            yield crossing.name, force, times(strength, Range(share.low, share.expected, share.high)), (*symbols, share)
+        share = (
+            _over_bare(edge) if edge else _round_thin(crossing, kind) if crossing.role in ("bend", "redirect") else None
+        )
+        if share is None:
+            continue
+        sides = line.strand(number, index), line.strand(number, index + 1)
+        told = (*symbols, share)
+        yield Part(
+            f"{crossing.id}:rope", "rope", kind.name, share.meaning, crossing.id, _to_load(line), False,
+            max(sides, key=lambda side: side.high), times(strength, Range(share.low, share.expected, share.high)), "breaks",
+            " · ".join(each.symbol for each in told), told,
+        )  # fmt: skip
+
+
+def _over_bare(edge: Edge) -> Symbol | None:
+    """What a rope under tension keeps over an edge with nothing between, where that cuts."""
+    surface, number = catalogue().surfaces[edge.surface], "sawn_keeps" if edge.sawn else "edge_keeps"
+    keeps: Range | None = getattr(surface, number)
+    if keeps is None or edge.protection is not None:
+        return None
+    how = ", moving sideways" if edge.sawn else ""
+    return symbol("k_edge", f"bare over {edge.name}{how}", keeps, "", surface.origin(number))
+
+
+def _round_thin(crossing: Crossing, rope: RopeKind) -> Symbol | None:
+    """What a rope keeps round a pin or sheave that is thin for it."""
+    bend = catalogue().bends[crossing.kind]
+    if crossing.kind == "unknown" or bend.sheave_m.expected >= _THIN_DIAMETERS * rope.diameter_m:
+        return None
+    keeps = keeps_round(bend.sheave_m, rope.diameter_m)
+    return symbol("k_bend", f"round the {bend.name.lower()}", keeps, "", f"tie-off-bend {bend.origin('sheave_m')}")
 
 
 def _own_piece(line: LineForces) -> Iterator[Part]:

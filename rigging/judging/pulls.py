@@ -9,9 +9,8 @@ import numpy as np
 from rigging.anchors.pull import Asked, Pulling, direction, turned
 from rigging.catalogue import catalogue
 from rigging.document import Anchor, Arrangement, Line, Plan
-from rigging.lines.planning import planned_rope
 from rigging.lines.catch import clutch_of
-from rigging.lines.planning import PLANNING, planned
+from rigging.lines.planning import PLANNING, planned, planned_rope
 from rigging.lines.solve import LineForces, Missing, Solved, Solver, ways_of
 from rigging.lines.states import Moment
 from rigging.lines.tied import rope_ea_n

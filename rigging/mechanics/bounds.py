@@ -62,12 +62,18 @@ def ends_and_middles(count: int) -> Array:
     return np.array(list(itertools.product((-1.0, 0.0, 1.0), repeat=count))).reshape(3**count, count)
 
 
+# Between the places of a box that were asked a figure may go on by so much of its spread (measured, tests/reference/test_containment.py).
+_UNASKED = 0.003
+
+
 def beyond(values: Array, corner: NDArray[np.bool_]) -> tuple[Array, Array]:
     """Least and most (f,) of figures (c, f) that need not be at a corner: where the middle of an input takes a figure past all
-    `corner` rows (c,), the bound is moved on by as much again."""
+    `corner` rows (c,), the bound is moved on by as much again, and in any case by a little of their spread, as other places between
+    were not asked."""
     ends = values[corner]
     low, high = np.nanmin(values, axis=0), np.nanmax(values, axis=0)
-    return low - (np.nanmin(ends, axis=0) - low), high + (high - np.nanmax(ends, axis=0))
+    little = _UNASKED * (high - low)
+    return low - (np.nanmin(ends, axis=0) - low) - little, high + (high - np.nanmax(ends, axis=0)) + little
 
 
 def corners_of(open_: Array, figures: Callable[[Array], Array], every: int = EVERY) -> Array:

@@ -79,7 +79,7 @@ def part_name(plan: Plan, part: Part) -> str:
     thing = lower_first(part.thing)
     names: dict[str, str] = {
         "load-connector": f"Load, {thing}{whose}", "load-knot": f"Load knot, {thing}{whose}", "edge": f"{part.thing}{whose}",
-        "rope": f"Rope, {part.thing}{whose}", "grab": f"Haul grab {part.where}, {part.thing}", "bend": f"{part.thing} at {part.where}",
+        "rope": f"Rope {part.where}{whose}" if part.where else f"Rope, {part.thing}{whose}", "grab": f"Haul grab {part.where}, {part.thing}", "bend": f"{part.thing} at {part.where}",
         "redirect": f"{part.thing}, redirect", "device": f"{part.thing}{whose}", "device-connector": f"Connector of the {thing}, crowded{whose}", "locked-device": f"{part.thing}, locked off{whose}",
         "capture": f"Progress capture, {part.thing}", "hitch": f"Brake-side hitch, {part.thing}", "belay": f"{part.thing}{whose}",
         "clamp": f"{part.thing}{whose}", "own-piece": f"{part.thing} of the haul system", "join": f"Join {part.where} m from the load, {thing}{whose}",

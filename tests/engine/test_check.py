@@ -106,7 +106,7 @@ FAULTS: dict[str, tuple[str, Document]] = {
     "tied in to the load's anchor": ("tied-to-load", sound_document(team__people__4__tied_to="belay")),
     "haulers' way too short": ("way-short", sound_document(lines__0__haul__way_m=12)),
     "people × advantage": ("people-ceiling", sound_document(team__haulers=7, team__heave_n=300)),
-    "too few haulers": ("too-few-haulers", sound_document(team__haulers=2)),
+    "too few haulers": ("too-few-haulers", sound_document(team__haulers=2, team__sustained_n=220)),
     "load heavier than the clutch": ("slips-under-load", changed(
         on_legs("larch"), lines__1__belay={"holds": "device", "what": "self-locking", "minder": "Linden"}, lines__0__haul__capture="french-8", load__items__2__mass_kg=280, team__sustained_n=500, team__heave_n=500,
         lines__0__lowering={"device": "self-locking"}, rules={"anchors_ratio": 5, "others_ratio": 2, "slip_ratio": 1})),
@@ -159,11 +159,11 @@ FAULTS: dict[str, tuple[str, Document]] = {
 
 # What is true besides: rope on rope where it is led across; more friction at an edge leaves less at the hand.
 ALSO = {
-    "belay held by hands alone": {"does-not-stop", "belay-test"}, "loop with nothing in it": {"gives-first"}, "connector crowded": {"below"},
-    "bare edge": {"may-not-run"}, "corner nobody entered": {"may-not-run"}, "load heavier than the clutch": {"may-not-run", "below", "belay-test"},
+    "belay held by hands alone": {"does-not-stop", "belay-test"}, "connector crowded": {"below"},
+    "bare edge": {"may-not-run", "too-few-haulers"}, "corner nobody entered": {"may-not-run", "too-few-haulers"}, "load heavier than the clutch": {"may-not-run", "below", "belay-test"},
     "back tie not tight": {"leg-goes"}, "device that gives too little friction": {"heats"},
     "weathered rope": {"may-not-run"},
-    "haulers across a rope": {"strands-touch", "gives-first"}, "munter over a long lower": {"may-not-run"},
+    "haulers across a rope": {"strands-touch", "too-few-haulers"}, "munter over a long lower": {"may-not-run"},
     "thin cord that breaks before it slips": {"below"},
     # Next to nothing gets through it: all else is overloaded.
     "rope bitten into the lip": {"below", "slips-under-load", "may-not-run", "too-few-haulers", "leg-goes"},

@@ -280,8 +280,10 @@ def test_the_report_never_says_safe():
 
 def test_haulers_needed_are_pull_over_what_each_gives():
     raising = analyse(hanging(3000, lines__0__haul=haul("z-3"), team__haulers=3))
-    assert raising.haul.haulers_sustained.high == math.ceil(raising.state("raising").hand.high / 220)
-    assert raising.haul.haulers_heave.expected == math.ceil(3000 / 2.71 / 350)
+    hand = raising.state("raising").hand
+    assert raising.haul.haulers_sustained.low == math.ceil(hand.low / 300)
+    assert raising.haul.haulers_sustained.high == math.ceil(hand.high / 150)
+    assert raising.haul.haulers_heave.expected == math.ceil(3000 / 2.71 / 500)
     said = finding(raising.state("raising"), "too-few-haulers")
     assert said.level == "stop"
     assert "2:1 stacked" in said.mend
