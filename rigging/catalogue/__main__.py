@@ -43,7 +43,8 @@ def numbers(data: Sourced) -> Iterable[tuple[str, Any]]:
     """Every number of an entry by its name: ranges, plain numbers, tables of ranges and what is made of them."""
     for name in type(data).model_fields:
         value = getattr(data, name)
-        if isinstance(value, bool) or value is None:
+        # What an entry does not say is as it is for all: a share of one, no.
+        if isinstance(value, bool) or value is None or name not in data.model_fields_set:
             continue
         if isinstance(value, (Range, int, float, Section, Turns)) or (name != "origins" and isinstance(value, dict)):
             yield name, value

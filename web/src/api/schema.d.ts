@@ -1354,6 +1354,13 @@ export interface components {
          * @description A way round a feature: the strands that pull, the share of their sum that arrives, and how the material lies.
          */
         AttachmentMethod: {
+            /**
+             * Origins
+             * @default {}
+             */
+            origins: {
+                [key: string]: string | string[];
+            };
             /** Id */
             id: string;
             /** Name */
@@ -1382,8 +1389,6 @@ export interface components {
             minutes: components["schemas"]["Range"];
             /** Limits */
             limits: string;
-            /** Source */
-            source: string;
         };
         /**
          * Bad
@@ -1401,9 +1406,16 @@ export interface components {
         /**
          * Bend
          * @description What a rope can run round; `eta` is the share of tension a half turn passes on. `minds`: hitches that it keeps from
-         *     running in.
+         *     running in. `sheave_m`: how thick what the rope lies round is.
          */
         Bend: {
+            /**
+             * Origins
+             * @default {}
+             */
+            origins: {
+                [key: string]: string | string[];
+            };
             /** Id */
             id: string;
             /** Name */
@@ -1414,11 +1426,13 @@ export interface components {
              * @default []
              */
             minds: string[];
+            sheave_m: components["schemas"]["Range"];
+            /**
+             * Passes Knots
+             * @default false
+             */
+            passes_knots: boolean;
             strength_n: components["schemas"]["Range"];
-            /** Source */
-            source: string;
-            /** Strength Source */
-            strength_source: string;
         };
         /**
          * Catalogue
@@ -1475,67 +1489,16 @@ export interface components {
             };
             /** Deadman */
             deadman: components["schemas"]["HoldingPower"][];
+            /** Conditions */
+            conditions: {
+                [key: string]: components["schemas"]["Condition"];
+            };
             tying: components["schemas"]["Tying"];
+            people: components["schemas"]["People"];
             /** Systems */
             systems: {
                 [key: string]: components["schemas"]["HaulSystem"];
             };
-            /**
-             * @default {
-             *       "low": 150,
-             *       "expected": 200,
-             *       "high": 250
-             *     }
-             */
-            hand_hold_n: components["schemas"]["Range"];
-            /**
-             * Hauler Sustained N
-             * @default 220
-             */
-            hauler_sustained_n: number;
-            /**
-             * Hauler Heave N
-             * @default 350
-             */
-            hauler_heave_n: number;
-            /**
-             * Device Runs N
-             * @default 50
-             */
-            device_runs_n: number;
-            /**
-             * Clearance M
-             * @default 0.4
-             */
-            clearance_m: number;
-            /**
-             * Own Clearance M
-             * @default 0.15
-             */
-            own_clearance_m: number;
-            /**
-             * Own Takes M
-             * @default 0.95
-             */
-            own_takes_m: number;
-            /**
-             * Haul M Per S
-             * @default 0.25
-             */
-            haul_m_per_s: number;
-            /**
-             * Reset S
-             * @default 45
-             */
-            reset_s: number;
-            /**
-             * @default {
-             *       "low": 0.35,
-             *       "expected": 0.5,
-             *       "high": 0.65
-             *     }
-             */
-            second_share: components["schemas"]["Range"];
         };
         /**
          * CatalogueOut
@@ -1549,11 +1512,44 @@ export interface components {
             };
         };
         /**
+         * Condition
+         * @description What the weather leaves of what things do dry, as shares: of the strength of `nylon`, of the grip of a `hitch` and a `clamp`, of a
+         *     `device`'s ratio and where it slips, of the friction of an `edge`, of what a `hand` holds and of a hauler's `pull`; `stretch` of a rope's EA.
+         */
+        Condition: {
+            /**
+             * Origins
+             * @default {}
+             */
+            origins: {
+                [key: string]: string | string[];
+            };
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            nylon: components["schemas"]["Range"];
+            hitch: components["schemas"]["Range"];
+            clamp: components["schemas"]["Range"];
+            device: components["schemas"]["Range"];
+            edge: components["schemas"]["Range"];
+            hand: components["schemas"]["Range"];
+            pull: components["schemas"]["Range"];
+            stretch: components["schemas"]["Range"];
+        };
+        /**
          * Connector
-         * @description `three_way`: it may be pulled in three directions; any other is made for a pull along its length and keeps
-         *     `across_n` when pulled across.
+         * @description `three_way`: it may be pulled in three directions; any other is made for a pull along its length and keeps `across_n` when pulled
+         *     across, `gate_open_n` with its gate open, `nose_n` hooked on its nose, `edge_n` bent over an edge. `locks`: its gate does.
          */
         Connector: {
+            /**
+             * Origins
+             * @default {}
+             */
+            origins: {
+                [key: string]: string | string[];
+            };
             /** Id */
             id: string;
             /** Name */
@@ -1564,31 +1560,49 @@ export interface components {
              * @default false
              */
             three_way: boolean;
-            /** Across N */
-            across_n?: number | null;
-            /** Source */
-            source: string;
+            /**
+             * Locks
+             * @default true
+             */
+            locks: boolean;
+            across_n?: components["schemas"]["Range"] | null;
+            gate_open_n?: components["schemas"]["Range"] | null;
+            nose_n?: components["schemas"]["Range"] | null;
+            edge_n?: components["schemas"]["Range"] | null;
         };
         /**
          * Contact
          * @description How the load meets the ground.
          */
         Contact: {
+            /**
+             * Origins
+             * @default {}
+             */
+            origins: {
+                [key: string]: string | string[];
+            };
             /** Id */
             id: string;
             /** Name */
             name: string;
             mu: components["schemas"]["Range"];
-            /** Source */
-            source: string;
         };
         /**
          * Device
          * @description A lowering device: `ratio` is tension at the device over force at the hand; round a trunk or bar, `turns` and `mu`
          *     give it. `spine`: which strand lies on the connector's spine matters. `led`: how its brake strand is led for it to brake so,
-         *     beside the load strand or back, away from the load; `other_way`: the share of its ratio that it keeps led the other way.
+         *     beside the load strand or back, away from the load; `other_way`: the share of its ratio that it keeps led the other way. `mass_kg`: what
+         *     heats as rope runs (None: a trunk or bar, which takes it up).
          */
         Device: {
+            /**
+             * Origins
+             * @default {}
+             */
+            origins: {
+                [key: string]: string | string[];
+            };
             /** Id */
             id: string;
             /** Name */
@@ -1630,16 +1644,13 @@ export interface components {
              */
             look: string;
             strength_n: components["schemas"]["Range"];
+            mass_kg?: components["schemas"]["Range"] | null;
             /**
              * Gives
              * @default breaks
              * @enum {string}
              */
             gives: "breaks" | "slips";
-            /** Source */
-            source: string;
-            /** Strength Source */
-            strength_source: string;
         };
         /**
          * FeatureKind
@@ -1648,6 +1659,13 @@ export interface components {
          *     never stands alone until somebody has pulled it.
          */
         FeatureKind: {
+            /**
+             * Origins
+             * @default {}
+             */
+            origins: {
+                [key: string]: string | string[];
+            };
             /** Id */
             id: string;
             /** Name */
@@ -1737,9 +1755,17 @@ export interface components {
          * Hitch
          * @description What grabs a rope: a friction hitch, a clamp, or a device. `slip_n` is where it starts to slide on one rope (None: it
          *     cuts instead), `breaks_n` where its cord breaks round two together, on which it does not slide, or a clamp cuts the
-         *     sheath. `cord` and `wraps` are what a hitch is usually tied with; a `pair` lies in line.
+         *     sheath. `cord` and `wraps` are what a hitch is usually tied with; a `pair` lies in line. One that `releases_under_load` is opened by hand
+         *     while it bears no more than `releases_below_n` (None: whatever it bears).
          */
         Hitch: {
+            /**
+             * Origins
+             * @default {}
+             */
+            origins: {
+                [key: string]: string | string[];
+            };
             /** Id */
             id: string;
             /** Name */
@@ -1765,15 +1791,19 @@ export interface components {
             both_ways: boolean;
             /** Releases Under Load */
             releases_under_load: boolean;
+            releases_below_n?: components["schemas"]["Range"] | null;
             /**
              * Minds Itself
              * @default false
              */
             minds_itself: boolean;
+            /**
+             * Teeth
+             * @default false
+             */
+            teeth: boolean;
             /** Look */
             look: string;
-            /** Source */
-            source: string;
         };
         /**
          * HoldingPower
@@ -1791,9 +1821,17 @@ export interface components {
          * Knot
          * @description `keeps` is the share of the rope's strength left, `along` that of a loop pulled along the line, `apart` that of a loop
          *     pulled apart. `takes_m` is the material it uses up with its loop; a `bend` joins two ropes, and with short tails runs at
-         *     `slips_n`. `slick_runs`: of what knots in slick cord run at.
+         *     `slips_n`, or always where it `runs_always`; `tail_least_m` is what its own tails have to be. One that `creeps` shortens its tails under
+         *     load that comes and goes; an `unlike` one joins ropes of unlike thickness. `slick_runs`: of what knots in slick cord run at.
          */
         Knot: {
+            /**
+             * Origins
+             * @default {}
+             */
+            origins: {
+                [key: string]: string | string[];
+            };
             /** Id */
             id: string;
             /** Name */
@@ -1802,6 +1840,23 @@ export interface components {
             along?: components["schemas"]["Range"] | null;
             apart?: components["schemas"]["Range"] | null;
             slips_n?: components["schemas"]["Range"] | null;
+            /**
+             * Runs Always
+             * @default false
+             */
+            runs_always: boolean;
+            /** Tail Least M */
+            tail_least_m?: number | null;
+            /**
+             * Creeps
+             * @default false
+             */
+            creeps: boolean;
+            /**
+             * Unlike
+             * @default false
+             */
+            unlike: boolean;
             /**
              * @default {
              *       "low": 1,
@@ -1819,19 +1874,52 @@ export interface components {
             look: string;
             /** Takes M */
             takes_m: number;
-            /** Source */
-            source: string;
         };
         /**
          * Option
          * @description An answer to choose, with the value that it stands for where it has one.
          */
         Option: {
+            /**
+             * Origins
+             * @default {}
+             */
+            origins: {
+                [key: string]: string | string[];
+            };
             /** Id */
             id: string;
             /** Name */
             name: string;
             value?: components["schemas"]["Range"] | null;
+        };
+        /**
+         * People
+         * @description What people hold and pull, how fast the work goes, and what they and their gear take up.
+         */
+        People: {
+            /**
+             * Origins
+             * @default {}
+             */
+            origins: {
+                [key: string]: string | string[];
+            };
+            hand_hold_n: components["schemas"]["Range"];
+            cold_hand: components["schemas"]["Range"];
+            sustained_n: components["schemas"]["Range"];
+            heave_n: components["schemas"]["Range"];
+            /** Device Runs N */
+            device_runs_n: number;
+            second_share: components["schemas"]["Range"];
+            haul_m_per_s: components["schemas"]["Range"];
+            reset_s: components["schemas"]["Range"];
+            /** Clearance M */
+            clearance_m: number;
+            /** Own Clearance M */
+            own_clearance_m: number;
+            /** Own Takes M */
+            own_takes_m: number;
         };
         /**
          * Question
@@ -1912,33 +2000,62 @@ export interface components {
             /** High */
             high: number;
         };
-        /** RopeKind */
+        /**
+         * RopeKind
+         * @description `ea_n` is its stiffness under a load that stands or is hauled, `catch_ea_n` as it stops a fall; `people_ceiling` the most of people
+         *     × advantage.
+         */
         RopeKind: {
+            /**
+             * Origins
+             * @default {}
+             */
+            origins: {
+                [key: string]: string | string[];
+            };
             /** Id */
             id: string;
             /** Name */
             name: string;
             /** Diameter M */
             diameter_m: number;
+            /**
+             * Fibre
+             * @enum {string}
+             */
+            fibre: "nylon" | "polyester" | "slick" | "metal" | "timber";
             strength_n: components["schemas"]["Range"];
             /** People Ceiling */
-            people_ceiling?: number | null;
+            people_ceiling: number;
             /**
              * Slick
              * @default false
              */
             slick: boolean;
             ea_n: components["schemas"]["Range"];
-            /** Source */
-            source: string;
-            /** Stiffness Source */
-            stiffness_source: string;
+            catch_ea_n: components["schemas"]["Range"];
+        };
+        /**
+         * Section
+         * @description What a pole's cross-section is worth against buckling: Young's modulus, second moment of area.
+         */
+        Section: {
+            modulus_pa: components["schemas"]["Range"];
+            second_moment_m4: components["schemas"]["Range"];
         };
         /**
          * SlingMaterial
-         * @description `strand_n` and `ea_n` are strength and stiffness of one strand; a `sewn` one is a loop of fixed length.
+         * @description `strand_n` and `ea_n` are strength and stiffness of one strand; a `sewn` one is a loop of fixed length. `choked`: what a girth hitch
+         *     of it keeps, where not what the hitch keeps of others; `section`: of a pole, which may buckle.
          */
         SlingMaterial: {
+            /**
+             * Origins
+             * @default {}
+             */
+            origins: {
+                [key: string]: string | string[];
+            };
             /** Id */
             id: string;
             /** Name */
@@ -1947,6 +2064,11 @@ export interface components {
             ea_n: components["schemas"]["Range"];
             /** Thickness M */
             thickness_m: number;
+            /**
+             * Fibre
+             * @enum {string}
+             */
+            fibre: "nylon" | "polyester" | "slick" | "metal" | "timber";
             /** Sewn */
             sewn: boolean;
             /**
@@ -1959,10 +2081,8 @@ export interface components {
              * @default false
              */
             slick: boolean;
-            /** Source */
-            source: string;
-            /** Stiffness Source */
-            stiffness_source: string;
+            choked?: components["schemas"]["Range"] | null;
+            section?: components["schemas"]["Section"] | null;
         };
         /**
          * Source
@@ -1982,9 +2102,17 @@ export interface components {
         /**
          * Surface
          * @description What a rope bends over: friction coefficient `mu`, `eta` per half turn for a roller, or `passes`, the share of the
-         *     tension that gets through whatever the angle where the rope has bitten in. `leaves`: on rope that runs over it bare.
+         *     tension that gets through whatever the angle where the rope has bitten in. `leaves`: on rope that runs over it bare; `edge_keeps`:
+         *     strength that a rope under tension keeps over it bare, `sawn_keeps` where it moves sideways on it.
          */
         Surface: {
+            /**
+             * Origins
+             * @default {}
+             */
+            origins: {
+                [key: string]: string | string[];
+            };
             /** Id */
             id: string;
             /** Name */
@@ -1999,8 +2127,8 @@ export interface components {
             passes?: components["schemas"]["Range"] | null;
             /** Leaves */
             leaves?: ("fuzz" | "grit") | null;
-            /** Source */
-            source: string;
+            edge_keeps?: components["schemas"]["Range"] | null;
+            sawn_keeps?: components["schemas"]["Range"] | null;
         };
         /**
          * Turns
@@ -2019,9 +2147,18 @@ export interface components {
          * @description What the way a thing is tied does to it, as shares, and the limits of common practice.
          *
          *     `wear`: strength left of a rope by its look. `per_wrap`, `beyond_wrap`: grip for each wrap more than usual, and for each
-         *     beyond `wraps_most`. `per_mm_thick`: grip for each millimetre that a cord is thicker than the rope less `cord_thinner_m`.
+         *     beyond `wraps_most`. `per_mm_thick`: grip for each millimetre that a cord is thicker than the rope less `cord_thinner_m`. `thin_ratio`: of
+         *     a device's ratio, and `thin_slips` of where it slips, on rope of `thin_m` and thinner, all of it from `full_m`; `sheath_ratio` by the rope's look. `test_keeps`: strength that the
+         *     competence test asks to be left.
          */
         Tying: {
+            /**
+             * Origins
+             * @default {}
+             */
+            origins: {
+                [key: string]: string | string[];
+            };
             /** Wear */
             wear: {
                 [key: string]: components["schemas"]["Range"];
@@ -2034,6 +2171,9 @@ export interface components {
             slick_overhand_slips_n: components["schemas"]["Range"];
             empty_loop_rolls_n: components["schemas"]["Range"];
             across_keeps: components["schemas"]["Range"];
+            unlike_keeps: components["schemas"]["Range"];
+            /** Unlike From M */
+            unlike_from_m: number;
             per_wrap: components["schemas"]["Range"];
             /** Wraps Most */
             wraps_most: number;
@@ -2045,8 +2185,17 @@ export interface components {
             per_mm_thick: components["schemas"]["Range"];
             slick_grip: components["schemas"]["Range"];
             glazed_grip: components["schemas"]["Range"];
-            /** Crowded Keeps */
-            crowded_keeps: number;
+            thin_ratio: components["schemas"]["Range"];
+            thin_slips: components["schemas"]["Range"];
+            /** Thin M */
+            thin_m: number;
+            /** Full M */
+            full_m: number;
+            /** Sheath Ratio */
+            sheath_ratio: {
+                [key: string]: components["schemas"]["Range"];
+            };
+            crowded_keeps: components["schemas"]["Range"];
             /** Munter M */
             munter_m: number;
             /** Textile Years */
@@ -2059,6 +2208,9 @@ export interface components {
             metal_shock_ratio: number;
             /** Rest Loaded S */
             rest_loaded_s: number;
+            /** Test Keeps */
+            test_keeps: number;
+            sun_keeps: components["schemas"]["Range"];
         };
         /**
          * AnchorPull
@@ -2651,8 +2803,19 @@ export interface components {
             in_loop: "nothing" | "connector" | "overhand";
         };
         /**
+         * Day
+         * @description What today makes of everything that nobody says otherwise of (None: nobody has said, and figures are for dry), and how cold it is.
+         */
+        Day: {
+            /** State */
+            state?: ("dry" | "wet" | "icy" | "muddy") | null;
+            /** Temperature C */
+            temperature_c?: number | null;
+        };
+        /**
          * Edge
-         * @description Something the rope may bend over: its own surface and what is laid over it.
+         * @description Something the rope may bend over: its own surface, what is laid over it, and whether it is wet (`state`; None: as the day). `sawn`:
+         *     a rope under tension moves sideways on it.
          */
         Edge: {
             /** X M */
@@ -2665,6 +2828,13 @@ export interface components {
             surface: string;
             /** Protection */
             protection?: string | null;
+            /** State */
+            state?: ("dry" | "wet" | "icy" | "muddy") | null;
+            /**
+             * Sawn
+             * @default false
+             */
+            sawn: boolean;
         };
         /**
          * Feature
@@ -2846,7 +3016,7 @@ export interface components {
         /**
          * HitchMade
          * @description How a hitch is tied here, where it is not as usual: its cord, wraps, the cord's whole length (None: not said), glazed
-         *     by an earlier slip, its joining knot on the rope.
+         *     by an earlier slip, its joining knot on the rope, wet or not (`state`; None: as its rope).
          */
         HitchMade: {
             /** Cord */
@@ -2865,10 +3035,13 @@ export interface components {
              * @default false
              */
             knot_on_rope: boolean;
+            /** State */
+            state?: ("dry" | "wet" | "icy" | "muddy") | null;
         };
         /**
          * Join
-         * @description Where two lengths are tied together: metres from the load's end, the knot, and its tails (None: not said).
+         * @description Where two lengths are tied together: metres from the load's end, the knot, its tails (None: not said), and what rope goes on
+         *     from there (None: of the same kind).
          */
         Join: {
             /** At M */
@@ -2877,10 +3050,12 @@ export interface components {
             knot: string;
             /** Tail M */
             tail_m?: number | null;
+            /** Onto */
+            onto?: string | null;
         };
         /**
          * KitItem
-         * @description Material in the bags: pieces of one length.
+         * @description Material in the bags: pieces of one length, and how old they are (None: not said).
          */
         KitItem: {
             /** Material */
@@ -2892,13 +3067,15 @@ export interface components {
              * @default 1
              */
             count: number;
+            /** Age Years */
+            age_years?: number | null;
         };
         /**
          * Leg
          * @description One leg: what it is tied to, how, with what, and what runs on from there to the working point.
          *
          *     Without an `extension` the attachment's own material reaches the working point. Left out, `length_m` is snug to
-         *     the working point; `pretension_n` is how tight it is pulled before loading.
+         *     the working point; `pretension_n` is how tight it is pulled before loading. `state`: wet or not (None: as the day).
          */
         Leg: {
             /** Feature */
@@ -2921,6 +3098,8 @@ export interface components {
             /** Pretension N */
             pretension_n?: number | null;
             tie_off?: components["schemas"]["TieOff"] | null;
+            /** State */
+            state?: ("dry" | "wet" | "icy" | "muddy") | null;
         };
         /**
          * Line
@@ -2928,7 +3107,8 @@ export interface components {
          *
          *     `main` lowers and raises; `belay` is slack and catches; `second` is loaded alike with the main line; `haul` is a
          *     rope of its own that raises (a drop loop). `redirects` lead it from the anchor outward. `slack_m` is how much longer
-         *     it lies than its way. `end`: which end of the rope is at the load, since one rope may serve two lines.
+         *     it lies than its way. `end`: which end of the rope is at the load, since one rope may serve two lines. `load_connector_loaded`: how its
+         *     connector at the load is pulled; `load_parts`: what else is between that and the load (swivel, plate, bridle, harness), of the connectors.
          */
         Line: {
             /** Id */
@@ -2967,6 +3147,17 @@ export interface components {
              * @default false
              */
             load_connector_crowded: boolean;
+            /**
+             * Load Connector Loaded
+             * @default along
+             * @enum {string}
+             */
+            load_connector_loaded: "along" | "across" | "gate-open" | "nose" | "edge";
+            /**
+             * Load Parts
+             * @default []
+             */
+            load_parts: string[];
             /**
              * Slack M
              * @default 0
@@ -3120,6 +3311,13 @@ export interface components {
              * @default
              */
             place: string;
+            /**
+             * @default {
+             *       "state": null,
+             *       "temperature_c": null
+             *     }
+             */
+            day: components["schemas"]["Day"];
             load: components["schemas"]["Load"];
             site: components["schemas"]["Site"];
             /** Features */
@@ -3227,7 +3425,8 @@ export interface components {
         };
         /**
          * Rope
-         * @description A rope out of the bags, joins included; its age and wear, where somebody looked.
+         * @description A rope out of the bags, joins included; its age, its wear and what it has stood, where somebody looked; wet or not (`state`; None: as
+         *     the day), its sheath `glazed`.
          */
         Rope: {
             /** Id */
@@ -3238,6 +3437,15 @@ export interface components {
             age_years?: number | null;
             /** Wear */
             wear?: ("new" | "used" | "worn") | null;
+            /** Stood */
+            stood?: ("nothing" | "sunlight" | "chemicals") | null;
+            /** State */
+            state?: ("dry" | "wet" | "icy" | "muddy") | null;
+            /**
+             * Glazed
+             * @default false
+             */
+            glazed: boolean;
             /** Length M */
             length_m: number;
             /**
@@ -3330,21 +3538,15 @@ export interface components {
         };
         /**
          * Team
-         * @description Who can pull: the number of haulers and what each gives, sustained and in a heave; and the people by name.
+         * @description Who can pull: the number of haulers and what each gives, sustained and in a heave (None: as people do); and the people by name.
          */
         Team: {
             /** Haulers */
             haulers: number;
-            /**
-             * Sustained N
-             * @default 220
-             */
-            sustained_n: number;
-            /**
-             * Heave N
-             * @default 350
-             */
-            heave_n: number;
+            /** Sustained N */
+            sustained_n?: number | null;
+            /** Heave N */
+            heave_n?: number | null;
             /**
              * People
              * @default []

@@ -245,6 +245,7 @@ function CrossingSheet({ crossing, open, report, catalogue, onGone, onClose }: P
         z_m: turn!.at.z_m,
         surface: old.site.surface,
         protection: kind,
+        sawn: false,
       };
       return { ...old, site: { ...old.site, edges: [...edges, made] } };
     });

@@ -93,6 +93,8 @@ function laid(old: Document, kind: string): Document {
     load_knot: "figure-eight-loop",
     load_connector: "alloy-b",
     load_connector_crowded: false,
+    load_connector_loaded: "along",
+    load_parts: [],
     slack_m: 0,
     lowering: null,
     haul: null,
@@ -100,7 +102,7 @@ function laid(old: Document, kind: string): Document {
   };
   return {
     ...old,
-    ropes: [...(old.ropes ?? []), { id: rope, kind, length_m: 60, joins: [], damage: [] }],
+    ropes: [...(old.ropes ?? []), { id: rope, kind, length_m: 60, glazed: false, joins: [], damage: [] }],
     lines: [...(old.lines ?? []), made],
   };
 }
@@ -173,7 +175,10 @@ function tightened(old: Document, id: string): Document {
   return {
     ...old,
     anchors: made ? [...old.anchors, made] : old.anchors,
-    ropes: [...(old.ropes ?? []), { id: rope, kind: "low-stretch-11", length_m: long, joins: [], damage: [] }],
+    ropes: [
+      ...(old.ropes ?? []),
+      { id: rope, kind: "low-stretch-11", length_m: long, glazed: false, joins: [], damage: [] },
+    ],
     tension_lines: [
       ...(old.tension_lines ?? []),
       {
@@ -222,7 +227,7 @@ function besides(old: Document, stem: string, name: string): { document: Documen
   const document = {
     ...old,
     anchors: anchor && !spare ? [...old.anchors, anchor] : old.anchors,
-    ropes: [...(old.ropes ?? []), { ...rope, id: rid, joins: [], damage: [] }],
+    ropes: [...(old.ropes ?? []), { ...rope, id: rid, glazed: false, joins: [], damage: [] }],
   };
   return { document, line };
 }

@@ -77,6 +77,7 @@ function composed(given: Required<{ [K in keyof Given]: NonNullable<Given[K]> }>
   const at = { x_m: straight ? 0 : given.edge, z_m: foot };
   return {
     schema_version: 3,
+    day: { state: null },
     title: given.title,
     place: "",
     load: { items: people.map((item) => ({ ...item, plus_minus_kg: 0 })), contact: given.contact },
@@ -128,7 +129,7 @@ function composed(given: Required<{ [K in keyof Given]: NonNullable<Given[K]> }>
     kit: [],
     bags: {},
     tension_lines: [],
-    ropes: [{ id: "main", kind: given.rope, length_m: given.length, joins: [], damage: [] }],
+    ropes: [{ id: "main", kind: given.rope, length_m: given.length, glazed: false, joins: [], damage: [] }],
     lines: [
       {
         id: "main",
@@ -141,10 +142,12 @@ function composed(given: Required<{ [K in keyof Given]: NonNullable<Given[K]> }>
         load_knot: "figure-eight-loop",
         load_connector: "alloy-b",
         load_connector_crowded: false,
+        load_connector_loaded: "along",
+        load_parts: [],
         slack_m: 0,
       },
     ],
-    team: { haulers: given.haulers, sustained_n: 220, heave_n: 350, people: [] },
+    team: { haulers: given.haulers, sustained_n: null, heave_n: null, people: [] },
     accepted: [],
     found: [],
     rules: { school: "static-ratio", anchors_ratio: 10, others_ratio: 5, slip_ratio: 2, cap_margin: 2 },

@@ -34,20 +34,22 @@ export function PeopleLedger({ open }: { open: OpenPlan }) {
           onChange={(haulers) => edit((old) => ({ ...old, haulers: haulers! }))}
         />
         <NumberField
-          label="Each, sustained"
+          label="Each, sustained (empty: as people do)"
           unit="N"
+          optional
           path="team.sustained_n"
-          value={team.sustained_n ?? 220}
+          value={team.sustained_n ?? null}
           disabled={off}
-          onChange={(sustained_n) => edit((old) => ({ ...old, sustained_n: sustained_n! }))}
+          onChange={(sustained_n) => edit((old) => ({ ...old, sustained_n }))}
         />
         <NumberField
-          label="Each, in a short heave"
+          label="Each, in a heave (empty: as people do)"
           unit="N"
+          optional
           path="team.heave_n"
-          value={team.heave_n ?? 350}
+          value={team.heave_n ?? null}
           disabled={off}
-          onChange={(heave_n) => edit((old) => ({ ...old, heave_n: heave_n! }))}
+          onChange={(heave_n) => edit((old) => ({ ...old, heave_n }))}
         />
         <TextField
           label="Title of the plan"

@@ -3,7 +3,7 @@ import { Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/react";
 import type { ReactNode } from "react";
 import type { OpenPlan } from "../../plan/usePlan";
 import { Choice, NumberField, TextField } from "../../ui/fields";
-import { named, part, Remove, replaced, type LedgerProps as Props } from "./ledger";
+import { named, part, Remove, replaced, StateChoice, type LedgerProps as Props } from "./ledger";
 import { BagsLedger } from "./BagsLedger";
 import { PeopleLedger } from "./PeopleLedger";
 import { RopeLedger } from "./RopeLedger";
@@ -11,6 +11,7 @@ import { RopeLedger } from "./RopeLedger";
 export function SizeUp({ open, catalogue, lines }: Props) {
   const tabs: [string, ReactNode][] = [
     ["Load", <LoadLedger key="load" open={open} catalogue={catalogue} lines={lines} />],
+    ["Day", <DayLedger key="day" open={open} catalogue={catalogue} lines={lines} />],
     ["Ground", <GroundLedger key="ground" open={open} />],
     ["Edges", <EdgeLedger key="edges" open={open} catalogue={catalogue} lines={lines} />],
     [
@@ -128,6 +129,69 @@ function LoadLedger({ open, catalogue, lines }: Props) {
           />
         </div>
       </div>
+    </div>
+  );
+}
+
+/** What today makes of everything; what each condition leaves stands beside it. */
+function DayLedger({ open, catalogue }: Props) {
+  const { day } = open.document;
+  const edit = part(open, "day");
+  const off = !open.canEdit;
+  const now = catalogue.conditions[day?.state ?? ""];
+  const shares: [string, keyof NonNullable<typeof now>][] = [
+    ["strength of nylon", "nylon"],
+    ["grip of hitches", "hitch"],
+    ["grip of clamps", "clamp"],
+    ["what devices brake", "device"],
+    ["friction over edges", "edge"],
+    ["what a hand holds", "hand"],
+    ["what a hauler pulls", "pull"],
+  ];
+  return (
+    <div className="flex flex-col gap-2">
+      <div className="grid max-w-xl grid-cols-2 items-end gap-2">
+        <StateChoice
+          label="Today it is"
+          none="◆ nobody said: figures are for dry"
+          catalogue={catalogue}
+          value={day?.state}
+          disabled={off}
+          onChange={(state) => edit((old) => ({ ...old, state }))}
+        />
+        <NumberField
+          label="How cold, °C (empty: not said)"
+          optional
+          path="day.temperature_c"
+          value={day?.temperature_c ?? null}
+          disabled={off}
+          onChange={(temperature_c) => edit((old) => ({ ...old, temperature_c }))}
+        />
+      </div>
+      <p className="font-label text-quiet">
+        It holds for every rope, cord, edge and hand; a piece that is otherwise is told so under Ropes and Edges.
+      </p>
+      {now && now.id !== "dry" ? (
+        <table className="max-w-xl text-left">
+          <caption className="field-label text-left">{now.name}: what is left of what it is dry</caption>
+          <tbody>
+            {shares.map(([name, key]) => {
+              const left = now[key] as { low: number; expected: number; high: number };
+              return (
+                <tr key={key} className="border-t border-line">
+                  <th scope="row" className="py-1 pr-3 font-normal">
+                    {name}
+                  </th>
+                  <td className="py-1 font-semibold tabular-nums">
+                    {Math.round(left.low * 100)} to {Math.round(left.high * 100)} %
+                  </td>
+                  <td className="py-1 pl-3">{left.low === 0 ? "◆ may not grip at all" : ""}</td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      ) : null}
     </div>
   );
 }
@@ -271,6 +335,23 @@ function EdgeLedger({ open, catalogue }: Props) {
             disabled={off}
             onChange={(protection) => change(index, { protection })}
           />
+          <StateChoice
+            none="as the day"
+            catalogue={catalogue}
+            value={edge.state}
+            disabled={off}
+            onChange={(state) => change(index, { state })}
+          />
+          <Choice
+            label="A tight rope on it"
+            value={edge.sawn ? "sawn" : "still"}
+            options={[
+              { id: "still", name: "lies still, or runs lengthwise" },
+              { id: "sawn", name: "moves sideways" },
+            ]}
+            disabled={off}
+            onChange={(id) => change(index, { sawn: id === "sawn" })}
+          />
         </div>
       ))}
       <div className="flex flex-wrap items-end gap-3">
@@ -292,6 +373,7 @@ function EdgeLedger({ open, catalogue }: Props) {
                     z_m: corner.z_m,
                     surface: old.surface,
                     protection: null,
+                    sawn: false,
                   },
                 ],
               };
@@ -326,7 +408,7 @@ function KitLedger({ open, catalogue }: Props) {
         What is in the bags to tie anchors with. A sewn loop counts by its length laid flat.
       </p>
       {kit.map((item, index) => (
-        <div key={index} className="grid max-w-2xl grid-cols-[1fr_7rem_6rem_auto] items-end gap-2">
+        <div key={index} className="grid max-w-3xl grid-cols-[1fr_7rem_6rem_7rem_auto] items-end gap-2">
           <Choice
             label="Material"
             bare={index > 0}
@@ -351,6 +433,15 @@ function KitLedger({ open, catalogue }: Props) {
             value={item.count ?? 1}
             disabled={off}
             onChange={(count) => change(index, { count: Math.round(count!) })}
+          />
+          <NumberField
+            label="Years"
+            bare={index > 0}
+            optional
+            path={`kit[${index}].age_years`}
+            value={item.age_years ?? null}
+            disabled={off}
+            onChange={(age_years) => change(index, { age_years })}
           />
           <Remove
             what={`${item.length_m} m`}

@@ -2,7 +2,7 @@
 import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
 import type { Catalogue, HitchMade, Line, Rope } from "../../api/types";
 import { Choice, NumberField } from "../../ui/fields";
-import { named, Remove, replaced } from "./ledger";
+import { named, Remove, replaced, StateChoice } from "./ledger";
 
 interface RopeProps {
   rope: Rope;
@@ -19,6 +19,7 @@ export function RopeLook({ rope, path, catalogue, disabled, onChange }: RopeProp
   const bends = Object.values(catalogue.knots).filter((one) => one.bend);
   const loops = Object.values(catalogue.knots).filter((one) => one.along);
   const row = "col-span-full grid grid-cols-[6rem_1fr_1fr_auto] items-end gap-2";
+  const joined = "col-span-full grid grid-cols-[6rem_1fr_1fr_1fr_auto] items-end gap-2";
   return (
     <>
       <NumberField
@@ -41,8 +42,37 @@ export function RopeLook({ rope, path, catalogue, disabled, onChange }: RopeProp
         disabled={disabled}
         onChange={(wear) => onChange({ wear: wear as Rope["wear"] })}
       />
+      <StateChoice
+        none="as the day"
+        catalogue={catalogue}
+        value={rope.state}
+        disabled={disabled}
+        onChange={(state) => onChange({ state })}
+      />
+      <Choice
+        label="What it has stood"
+        none="nobody said"
+        value={rope.stood ?? null}
+        options={[
+          { id: "nothing", name: "nothing known" },
+          { id: "sunlight", name: "long sunlight" },
+          { id: "chemicals", name: "chemicals near it" },
+        ]}
+        disabled={disabled}
+        onChange={(stood) => onChange({ stood: stood as Rope["stood"] })}
+      />
+      <Choice
+        label="Its sheath"
+        value={rope.glazed ? "glazed" : "sound"}
+        options={[
+          { id: "sound", name: "sound" },
+          { id: "glazed", name: "glazed" },
+        ]}
+        disabled={disabled}
+        onChange={(id) => onChange({ glazed: id === "glazed" })}
+      />
       {joins.map((one, index) => (
-        <div key={`join-${index}`} className={row}>
+        <div key={`join-${index}`} className={joined}>
           <NumberField
             label="Join at"
             unit="m"
@@ -66,6 +96,14 @@ export function RopeLook({ rope, path, catalogue, disabled, onChange }: RopeProp
             value={one.tail_m ?? null}
             disabled={disabled}
             onChange={(tail_m) => onChange({ joins: replaced(joins, index, { tail_m }) })}
+          />
+          <Choice
+            label="Onto"
+            none="the same kind of rope"
+            value={one.onto ?? null}
+            options={named(catalogue.ropes)}
+            disabled={disabled}
+            onChange={(onto) => onChange({ joins: replaced(joins, index, { onto }) })}
           />
           <Remove
             what={`the join at ${one.at_m} m`}
@@ -152,7 +190,14 @@ interface HitchesProps {
   onChange: (change: Partial<Line>) => void;
 }
 
-const USUAL: HitchMade = { cord: null, wraps: null, cord_length_m: null, glazed: false, knot_on_rope: false };
+const USUAL: HitchMade = {
+  cord: null,
+  wraps: null,
+  cord_length_m: null,
+  glazed: false,
+  knot_on_rope: false,
+  state: null,
+};
 
 /** The hitches of a line, each as it is tied where it is not as usual. */
 export function HitchesLook({ line, path, catalogue, disabled, onChange }: HitchesProps) {
@@ -231,6 +276,13 @@ export function HitchesLook({ line, path, catalogue, disabled, onChange }: Hitch
                 disabled={disabled}
                 onChange={(id) => put({ ...made, glazed: id === "glazed" })}
               />
+              <StateChoice
+                none="as its rope"
+                catalogue={catalogue}
+                value={made.state}
+                disabled={disabled}
+                onChange={(state) => put({ ...made, state })}
+              />
               <Choice
                 label="Joining knot"
                 value={made.knot_on_rope ? "on" : "off"}
@@ -266,6 +318,20 @@ export function DeviceLook({ line, path, catalogue, disabled, onChange }: Hitche
         disabled={disabled}
         onChange={(id) => onChange({ load_connector_crowded: id === "crowded" })}
       />
+      <Choice
+        label="and is loaded"
+        value={line.load_connector_loaded ?? "along"}
+        options={[
+          { id: "along", name: "along, shut and locked" },
+          { id: "gate-open", name: "with its gate open" },
+          { id: "across", name: "across" },
+          { id: "nose", name: "on its nose" },
+          { id: "edge", name: "over an edge" },
+        ]}
+        disabled={disabled}
+        onChange={(id) => onChange({ load_connector_loaded: id as Line["load_connector_loaded"] })}
+      />
+      <LoadParts line={line} catalogue={catalogue} disabled={disabled} onChange={onChange} />
       {lowering ? (
         <>
           <Choice
@@ -344,6 +410,36 @@ export function DeviceLook({ line, path, catalogue, disabled, onChange }: Hitche
             }
           />
         </>
+      ) : null}
+    </>
+  );
+}
+
+/** What else is between the rope's connector and the load, in order; each may be taken out, one more put in. */
+function LoadParts({ line, catalogue, disabled, onChange }: Omit<HitchesProps, "path">) {
+  const parts = line.load_parts ?? [];
+  return (
+    <>
+      {parts.map((id, index) => (
+        <Choice
+          key={index}
+          label={`Then, ${index + 1}`}
+          none="take it out"
+          value={id}
+          options={named(catalogue.connectors)}
+          disabled={disabled}
+          onChange={(other) => onChange({ load_parts: other ? parts.with(index, other) : parts.toSpliced(index, 1) })}
+        />
+      ))}
+      {parts.length < 6 ? (
+        <Choice
+          label={parts.length ? "and then" : "Between it and the load"}
+          none="nothing else"
+          value={null}
+          options={named(catalogue.connectors)}
+          disabled={disabled}
+          onChange={(other) => other && onChange({ load_parts: [...parts, other] })}
+        />
       ) : null}
     </>
   );

@@ -2,7 +2,7 @@
 import type { Catalogue, Document } from "../../api/types";
 import type { LineEdits } from "../lines/useLineEdits";
 import type { OpenPlan } from "../../plan/usePlan";
-import type { Option } from "../../ui/fields";
+import { Choice, type Option } from "../../ui/fields";
 
 export interface LedgerProps {
   open: OpenPlan;
@@ -22,6 +22,36 @@ export function replaced<T>(list: T[], index: number, with_: Partial<T>): T[] {
 
 export function named(table: Record<string, Option>): Option[] {
   return Object.values(table).map(({ id, name }) => ({ id, name }));
+}
+
+/** What wet, ice and mud do, asked of the day and, where it is otherwise, of a piece. */
+export type Condition = "dry" | "wet" | "icy" | "muddy" | null;
+
+export function StateChoice({
+  catalogue,
+  value,
+  none,
+  label = "Wet or dry",
+  disabled,
+  onChange,
+}: {
+  catalogue: Catalogue;
+  value: Condition | undefined;
+  none: string;
+  label?: string;
+  disabled: boolean;
+  onChange: (state: Condition) => void;
+}) {
+  return (
+    <Choice
+      label={label}
+      none={none}
+      value={value ?? null}
+      options={named(catalogue.conditions)}
+      disabled={disabled}
+      onChange={(id) => onChange(id as Condition)}
+    />
+  );
 }
 
 export function Remove({ what, onClick, disabled }: { what: string; onClick: () => void; disabled: boolean }) {
