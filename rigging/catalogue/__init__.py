@@ -453,12 +453,13 @@ def _yaml(file: Path) -> Any:
     return yaml.load(file.read_text(encoding="utf-8"), getattr(yaml, "CSafeLoader", yaml.SafeLoader))
 
 
-def _rows(file: str) -> list[dict[str, Any]]:
+def rows(file: str) -> list[dict[str, Any]]:
+    """A data file's rows as they are written."""
     return list(_files()[file])
 
 
 def _table(file: str, model: type[Model]) -> dict[str, Model]:
-    return {row["id"]: model.model_validate(row) for row in _rows(file)}
+    return {row["id"]: model.model_validate(row) for row in rows(file)}
 
 
 @cache
@@ -478,7 +479,7 @@ def catalogue() -> Catalogue:
         attachments=_table("attachments.yaml", AttachmentMethod),
         connectors=_table("connectors.yaml", Connector),
         features=_table("features.yaml", FeatureKind),
-        deadman=[HoldingPower.model_validate(row) for row in _rows("deadman.yaml")],
+        deadman=[HoldingPower.model_validate(row) for row in rows("deadman.yaml")],
         conditions=_table("conditions.yaml", Condition),
         tying=Tying.model_validate(_files()["tying.yaml"]),
         people=People.model_validate(_files()["people.yaml"]),

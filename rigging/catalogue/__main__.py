@@ -4,6 +4,7 @@ from collections.abc import Iterable
 from typing import Any
 
 from rigging.catalogue import Catalogue, Section, Sourced, Turns, catalogue
+from rigging.catalogue import rows as _read
 from rigging.quantities.ranges import Range
 
 ORIGIN = {
@@ -79,9 +80,19 @@ def _questions(shelf: Catalogue) -> Iterable[str]:
         yield f"| Buried deadman | mean depth {row.depth_m:g} m | by slope of the pull | {pressures} Pa | deadman |"
 
 
+def settling() -> list[dict[str, Any]]:
+    """What is from memory and decides most on the demo, most first: an origin's id, and the test that would settle it."""
+    return _read("settles.yaml")
+
+
 def page(shelf: Catalogue) -> str:
     """The whole page."""
     lines = ["# Where each value comes from\n", "Made from `rigging/catalogue/` by `make sources`. SI units.\n"]
+    lines += [
+        "\n## What decides most on the demo and is from memory, and the test that would settle it\n\n| origin | test |\n|---|---|"
+    ]
+    lines += [f"| {one['id']} | {one['test']} |" for one in settling()]
+    lines += ["\n## Origins\n"]
     lines += ["| origin | kind | text |\n|---|---|---|"]
     lines += [f"| {one.id} | {one.kind}: {ORIGIN[one.kind]} | {one.text} |" for one in shelf.sources.values()]
     for table in TABLES:

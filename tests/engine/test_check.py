@@ -154,11 +154,27 @@ FAULTS: dict[str, tuple[str, Document]] = {
     "join lying in the device": ("knot-inside", sound_document(ropes__0__joins=[{"at_m": 36.4, "knot": "double-fisherman", "tail_m": 0.3}])),
     "rope bitten into the lip": ("bitten", sound_document(
         site__edges__1__protection=None, site__edges__1__surface="snow-lip", team__sustained_n=2000, rules__anchors_ratio=1, rules__others_ratio=1, rules__slip_ratio=1)),
+    "day not said": ("day-unsaid", sound_document(day__state=None)),
+    "wet in frost": ("freezes", sound_document(day={"state": "wet", "temperature_c": -3})),
+    "icy ratchet": ("may-not-grip", sound_document(lines__0__haul__capture_made={"state": "icy"})),
+    "sling of twelve years": ("kit-too-old", sound_document(kit__0__age_years=12)),
+    "connector across": ("misloaded", sound_document(lines__0__load_connector_loaded="gate-open")),
+    "connector on its nose": ("misloaded", sound_document(lines__0__load_connector_loaded="nose")),
+    "gate without a lock": ("gate-unlocked", sound_document(lines__0__load_connector="alloy-plain")),
+    "rope near acid": ("stood", sound_document(ropes__0__stood="chemicals")),
+    "water knot in the line": ("creeps", sound_document(ropes__0__joins=[{"at_m": 45, "knot": "water-knot", "tail_m": 0.3}])),
+    "bend onto a thinner rope": ("unlike", sound_document(ropes__0__joins=[
+        {"at_m": 45, "knot": "butterfly-bend", "tail_m": 0.3, "onto": "low-stretch-11"}])),
+    "sharp steel": ("sharp-edge", sound_document(site__edges__1__protection=None, site__edges__1__surface="sharp-steel")),
+    "rope that saws": ("sawn", sound_document(site__edges__1__protection=None, site__edges__1__sawn=True)),
     "haulers across a rope": ("way-crossed", sound_document(lines__0__haul__redirects=[], lines__0__haul__walk_rad=1.57)),
 }  # fmt: skip
 
 # What is true besides: rope on rope where it is led across; more friction at an edge leaves less at the hand.
 ALSO = {
+    # Wet takes from hands, hitches and nylon; over a bare edge it drags and is cut into; on its nose a connector keeps little.
+    "wet in frost": {"hand-too-much", "belay-test", "too-few-haulers"}, "icy ratchet": {"slips-under-load"}, "connector on its nose": {"below"},
+    "sharp steel": {"below", "may-not-run", "too-few-haulers"}, "rope that saws": {"below", "may-not-run", "too-few-haulers"},
     "belay held by hands alone": {"does-not-stop", "belay-test"}, "connector crowded": {"below"},
     "bare edge": {"may-not-run", "too-few-haulers"}, "corner nobody entered": {"may-not-run", "too-few-haulers"}, "load heavier than the clutch": {"may-not-run", "below", "belay-test"},
     "back tie not tight": {"leg-goes"}, "device that gives too little friction": {"heats"},

@@ -87,12 +87,13 @@ def _aside(found: Found, plan: Plan) -> Iterator[Mend]:
 
 
 def _day(found: Found, plan: Plan) -> Iterator[Mend]:
-    for state in ("dry", "wet", "icy"):
+    for state in ("icy",) if found.kind == "freezes" else ("dry", "wet", "icy"):
         yield setting("day", "/day/state", state, what=catalogue().conditions[state].name)
 
 
 MENDERS: dict[str, Mender] = {
     "day-unsaid": _day,
+    "freezes": _day,
     "sharp-edge": _pad,
     "sawn": _pad,
     "bitten": _pad_lip,

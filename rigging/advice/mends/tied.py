@@ -115,7 +115,52 @@ def _tail(found: Found, plan: Plan) -> Iterator[Mend]:
     yield setting("tail", path, tail, length_m=tail)
 
 
+def _cleaned(found: Found, plan: Plan) -> Iterator[Mend]:
+    """A hitch cleaned and dried, tried with a pull; a clamp or device on a rope that is."""
+    number, line = line_at(plan, line_of(found))
+    here = next(one for one in hitches_of(line) if one.place == found.values["place"])
+    if here.hitch.form == "hitch":
+        path, made = f"/lines/{number}/{_MADE[here.place]}", {**here.made.model_dump(), "state": "dry"}
+        yield setting("cleaned", path, made)
+    else:
+        at = next(n for n, one in enumerate(plan.ropes) if one.id == line.rope)
+        yield setting("cleaned", f"/ropes/{at}/state", "dry")
+
+
+def _out_of_bags(found: Found, plan: Plan) -> Iterator[Mend]:
+    number = next(n for n, one in enumerate(plan.kit) if one.age_years == found.values["years"])
+    yield Mend("out-of-bags", (Edit("remove", f"/kit/{number}"),))
+
+
+def _turned(found: Found, plan: Plan) -> Iterator[Mend]:
+    number, _ = line_at(plan, line_of(found))
+    yield setting("turned", f"/lines/{number}/load_connector_loaded", "along")
+
+
+def _locking(found: Found, plan: Plan) -> Iterator[Mend]:
+    number, _ = line_at(plan, line_of(found))
+    yield setting("take", f"/lines/{number}/load_connector", "alloy-b", what=catalogue().connectors["alloy-b"].name)
+
+
+def _unspoilt(found: Found, plan: Plan) -> Iterator[Mend]:
+    yield setting("other-rope", f"/ropes/{found.values['rope']}/stood", "nothing")
+
+
+def _more_metal(found: Found, plan: Plan) -> Iterator[Mend]:
+    number, _ = line_at(plan, line_of(found))
+    device = catalogue().devices["rack-5"]
+    yield setting("device", f"/lines/{number}/lowering/device", device.id, what=device.name)
+
+
 MENDERS: dict[str, Mender] = {
+    "may-not-grip": _cleaned,
+    "kit-too-old": _out_of_bags,
+    "misloaded": _turned,
+    "gate-unlocked": _locking,
+    "stood": _unspoilt,
+    "creeps": _bend_knot,
+    "unlike": _bend_knot,
+    "heats": _more_metal,
     "knot-inside": _join_clear,
     "out-of-line": _knot_out,
     "loop-slick": _in_loop,
