@@ -89,7 +89,12 @@ def _in(part: BaseModel, **update: Any) -> Any:
 def _at_load(plan: Plan, number: int, line: Line) -> Iterator[Change]:
     jobs = _jobs(line)
     for knot in catalogue().knots.values():
-        if knot.id != line.load_knot and not knot.bend and knot.id not in ("clove", "long-bight-overhand"):
+        if (
+            knot.id != line.load_knot
+            and not knot.bend
+            and not knot.special
+            and knot.id not in ("clove", "long-bight-overhand")
+        ):
             yield _on_line(
                 plan,
                 number,
@@ -124,7 +129,7 @@ def _lowering(plan: Plan, number: int, line: Line, now: Lowering) -> Iterator[Ch
         return _on_line(plan, number, line, "lowering", _in(now, **update), kind, touches, what=what, now=now.device)
 
     for device in catalogue().devices.values():
-        if device.id != now.device and plan.in_bags("devices", device.id):
+        if device.id != now.device and plan.offers("devices", device):
             held = {} if not device.self_locking else {"brake_hitch": None, "hitch_made": None}
             back = {} if device.self_locking or now.brake_hitch else {"brake_hitch": "french-8"}
             # What holds is asked anew only where something else grips than did.
@@ -247,11 +252,10 @@ def _belay(plan: Plan, number: int, line: Line) -> Iterator[Change]:
 
 
 def _bends(plan: Plan, here: str) -> list[Bend]:
-    """What may sit at a bend in place of what does: of the bags; a pulley that knots pass only where somebody said that it is there."""
-    said = plan.bags.bends is not None
+    """What may sit at a bend in place of what does."""
     return [
         one for one in catalogue().bends.values()
-        if one.id not in (here, "unknown") and plan.in_bags("bends", one.id) and (said or not one.passes_knots)
+        if one.id not in (here, "unknown") and plan.offers("bends", one)
     ]  # fmt: skip
 
 
@@ -290,7 +294,7 @@ def _ropes(plan: Plan) -> Iterator[Change]:
     for number, rope in enumerate(plan.ropes):
         jobs = frozenset[Touches]().union(*(_jobs(line) for line in plan.lines if line.rope == rope.id))
         for kind in catalogue().ropes.values():
-            if kind.id != rope.kind and not kind.slick and plan.in_bags("ropes", kind.id):
+            if kind.id != rope.kind and not kind.slick and plan.offers("ropes", kind):
                 ropes = [_in(one, kind=kind.id) if n == number else one for n, one in enumerate(plan.ropes)]
                 edits = (Edit("replace", f"/ropes/{number}/kind", kind.id),)
                 yield Change(

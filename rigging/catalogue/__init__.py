@@ -38,8 +38,11 @@ class Sourced(Strict):
 
 
 class Entry(Sourced):
+    """Something of the catalogue. What is `special` is offered only where somebody said that it is there, or named it."""
+
     id: str
     name: str
+    special: bool = False
 
 
 class Bend(Entry):
@@ -96,7 +99,7 @@ class Device(Entry):
     """A lowering device: `ratio` is tension at the device over force at the hand; round a trunk or bar, `turns` and `mu`
     give it. `spine`: which strand lies on the connector's spine matters. `led`: how its brake strand is led for it to brake so,
     beside the load strand or back, away from the load; `other_way`: the share of its ratio that it keeps led the other way. `mass_kg`: what
-    heats as rope runs (None: a trunk or bar, which takes it up)."""
+    heats as rope runs (None: a trunk or bar, which takes it up). `both_ropes`: it takes two ropes, which go with it."""
 
     ratio: Range | None = None
     mu: Range | None = None
@@ -109,6 +112,7 @@ class Device(Entry):
     look: str = ""
     strength_n: Range
     mass_kg: Range | None = None
+    both_ropes: bool = False
     gives: Literal["breaks", "slips"] = "breaks"
 
     def holding(
@@ -148,7 +152,7 @@ class Knot(Entry):
     """`keeps` is the share of the rope's strength left, `along` that of a loop pulled along the line, `apart` that of a loop
     pulled apart. `takes_m` is the material it uses up with its loop; a `bend` joins two ropes, and with short tails runs at
     `slips_n`, or always where it `runs_always`; `tail_least_m` is what its own tails have to be. One that `creeps` shortens its tails under
-    load that comes and goes; an `unlike` one joins ropes of unlike thickness. `slick_runs`: of what knots in slick cord run at."""
+    load that comes and goes; an `unlike` one joins ropes of unlike thickness, a `wire` one is made in wire rope, the others in what bends. `slick_runs`: of what knots in slick cord run at."""
 
     keeps: Range
     along: Range | None = None
@@ -160,6 +164,7 @@ class Knot(Entry):
     unlike: bool = False
     slick_runs: Range = exactly(1.0)
     bend: bool = False
+    wire: bool = False
     look: str
     takes_m: float
 

@@ -9,7 +9,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
-from rigging.catalogue import catalogue
+from rigging.catalogue import Entry, catalogue
 from rigging.document.anchors import Anchor, Arrangement, Place3
 from rigging.document.features import Feature, KitItem
 from rigging.document.lines import Line, Rope, TensionLine
@@ -139,6 +139,11 @@ class Plan(Strict):
         """Whether one more of a kind is in the bags, besides those the plan already uses; where nobody said, it may be."""
         there: dict[str, int] | None = getattr(self.bags, table)
         return there is None or there.get(id, 0) > _used(self, table, id)
+
+    def offers(self, table: Literal["bends", "devices", "hitches", "protections", "ropes"], entry: Entry) -> bool:
+        """Whether a kind may be offered: in the bags; where nobody said what is in them, only if it is nothing special."""
+        said = getattr(self.bags, table) is not None
+        return self.in_bags(table, entry.id) and (said or not entry.special)
 
     def found_of(self, of: str, kind: str, name: str = "") -> Range | None:
         """What readings say of something; None where they say nothing of it as it is now."""

@@ -38,7 +38,7 @@ _WORKING = ("held", "lowering", "raising", "between-hauls")
 _SAID_ELSEWHERE = frozenset({"weakest", "hand-fits", "nothing-holds", "nothing-catches"})
 _LEG_LEVELS: dict[Outcome, Level] = {"gives": "stop", "nothing": "stop", "unknown": "unknown", "below": "look"}
 _TOPICS: dict[str, Topic] = {
-    **dict.fromkeys(("single", "shared-plate", "shared-feature", "nothing-catches", "caught", "does-not-stop", "reaches-ground",
+    **dict.fromkeys(("single", "shared-device", "shared-plate", "shared-feature", "nothing-catches", "caught", "does-not-stop", "reaches-ground",
                      "belay-test", "falls", "leg-goes"), "parts"),
     **dict.fromkeys(("hands-off-lower", "hands-off-raise", "hands-alone", "unminded", "brake-unminded", "belay-unminded", "two-jobs",
                      "not-there", "belay-by-hands", "guard"), "hands-off"),
@@ -48,7 +48,7 @@ _TOPICS: dict[str, Topic] = {
     **dict.fromkeys(("releases", "release-missing", "release-tied", "capture-release"), "release"),
     **dict.fromkeys(("edge-nobody", "untied", "tied-to-load", "people-below", "below-unsaid", "way-short", "way-long", "way-unsaid", "no-reset",
                      "way-crossed", "span-low", "span-ground"), "ground"),
-    **dict.fromkeys(("bitten", "span-fails", "span-below", "span-slips", "span-unlimited", "frame-tips", "frame-may-tip", "frame-by-guys", "frame-stands", "breaks-first", "crowded", "too-old", "worn", "may-not-grip", "kit-too-old", "misloaded", "gate-unlocked", "stood", "creeps", "unlike", "heats"), "margins"),
+    **dict.fromkeys(("bitten", "span-fails", "span-below", "span-slips", "span-unlimited", "frame-tips", "frame-may-tip", "frame-by-guys", "frame-stands", "breaks-first", "crowded", "too-old", "worn", "may-not-grip", "wire-knot", "wire-grip", "kit-too-old", "misloaded", "gate-unlocked", "stood", "creeps", "unlike", "heats"), "margins"),
     **dict.fromkeys(("day-unsaid", "freezes"), "ground"),
 }  # fmt: skip
 

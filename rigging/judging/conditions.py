@@ -26,6 +26,8 @@ def find_conditions(plan: Plan, states: Mapping[str, object]) -> Iterator[Found]
         for place in hitches_of(line):
             yield from _grips(plan, line, place)
         yield from _connectors(line)
+    yield from _wire(plan)
+    yield from _shared_device(plan)
     lowering = states.get("lowering")
     if isinstance(lowering, Solved):
         yield from _heats(plan, lowering)
@@ -71,6 +73,27 @@ def _connectors(line: Line) -> Iterator[Found]:
         yield Found("misloaded", "stop", "load", values, line.id)
     if not connector.locks:
         yield Found("gate-unlocked", "look", "load", {"line": line.id, "what": connector.name}, line.id)
+
+
+def _wire(plan: Plan) -> Iterator[Found]:
+    """Wire rope: no knot is tied in it, and no cord or cam grips it; what is made in wire is no knot for rope."""
+    for line in plan.lines:
+        metal = catalogue().ropes[plan.rope(line.rope).kind].fibre == "metal"
+        if catalogue().knots[line.load_knot].wire != metal:
+            values = {"line": line.id, "knot": catalogue().knots[line.load_knot].name, "metal": metal}
+            yield Found("wire-knot", "stop", "load", values, line.id)
+        for place in hitches_of(line) if metal else ():
+            about = f"{line.id}:{'ratchet' if place.place == 'capture' else place.place}"
+            values = {"line": line.id, "place": place.place, "hitch": place.hitch.name}
+            yield Found("wire-grip", "stop", about, values, f"{line.id}:{place.place}")
+
+
+def _shared_device(plan: Plan) -> Iterator[Found]:
+    """One device for both ropes: if it goes, both go."""
+    on = [line for line in plan.lines if line.lowering and catalogue().devices[line.lowering.device].both_ropes]
+    if len(on) > 1:
+        values = {"lines": [line.id for line in on], "what": catalogue().devices["twin-rope"].name}
+        yield Found("shared-device", "stop", f"{on[0].id}:device", values)
 
 
 def _heats(plan: Plan, lowering: Solved) -> Iterator[Found]:

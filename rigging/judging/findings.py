@@ -95,7 +95,7 @@ def _lower(plan: Plan, solved: Solved, line: LineForces) -> Iterator[Found]:
             at_device = hand.high * device_holding(device, rope, lowering.turns, lowering.led).low
             fits = [
                 d.name for d in catalogue().devices.values()
-                if at_device / device_holding(d, rope).low <= grip.low and not d.self_locking and d.id != device.id
+                if not d.special and at_device / device_holding(d, rope).low <= grip.low and not d.self_locking and d.id != device.id
             ]  # fmt: skip
             yield Found("hand-too-much", "stop", about, {**values, "fits": fits}, key)
         else:

@@ -336,6 +336,11 @@ TELL: dict[str, Teller] = {
         f"Wet at {v['celsius']:g} °C: ropes and hitches freeze, and an icy hitch may not grip.", "Say icy, or keep them from freezing."),
     "may-not-grip": lambda v, p, s: (
         f"{_hitch_at(v)}: {v['state'].lower()}, it may not grip at all.", "Clean it and try it with a pull before it is trusted; a knot or a device behind it."),
+    "wire-knot": lambda v, p, s: (
+        f"{line_name(p, v['line'])}: a {lower_first(v['knot'])} is not made in {'wire' if v['metal'] else 'rope'}.", "An eye with its thimble." if v["metal"] else "A knot."),
+    "wire-grip": lambda v, p, s: (f"{_hitch_at(v)}: it does not grip wire rope.", "A clamp or winch made for that wire."),
+    "shared-device": lambda v, p, s: (
+        f"{listed([lower_first(line_name(p, one)) for one in v['lines']])} run through one thing, {lower_first(v['what'])}: if it goes, both go.", "A device for each, or one of them tied behind it."),
     "kit-too-old": lambda v, p, s: (
         f"{v['material']}, {s.length(v['length_m'])}, is {v['years']:g} years old: textiles end at {v['most']:g}.", "Take another piece."),
     "misloaded": lambda v, p, s: (

@@ -46,7 +46,7 @@ def _stronger(found: Found, plan: Plan) -> Iterator[Mend]:
 def _next_up(table: str, path: str, now: str, wanted: float) -> Iterator[Mend]:
     entries = getattr(catalogue(), table)
     fit = sorted(
-        (one for one in entries.values() if one.strength_n.low > entries[now].strength_n.low),
+        (one for one in entries.values() if one.strength_n.low > entries[now].strength_n.low and not one.special),
         key=lambda one: (one.strength_n.low < wanted, one.strength_n.low),
     )
     for one in fit[:1]:
@@ -123,7 +123,9 @@ def _slip_less(found: Found, plan: Plan) -> Iterator[Mend]:
     part = found.values["part"]
     if part.kind in ("locked-device", "device"):
         number, _ = line_at(plan, part.id.partition(":")[0])
-        kinds = [one for one in catalogue().devices.values() if one.gives == "breaks" and one.mu is None]
+        kinds = [
+            one for one in catalogue().devices.values() if one.gives == "breaks" and one.mu is None and not one.special
+        ]
         best = max(kinds, key=lambda one: one.holding().expected)
         edits = [Edit("replace", f"/lines/{number}/lowering/device", best.id)]
         edits.append(Edit("replace", f"/lines/{number}/lowering/brake_hitch", HITCH))

@@ -152,7 +152,21 @@ def _more_metal(found: Found, plan: Plan) -> Iterator[Mend]:
     yield setting("device", f"/lines/{number}/lowering/device", device.id, what=device.name)
 
 
+def _for_wire(found: Found, plan: Plan) -> Iterator[Mend]:
+    number, _ = line_at(plan, line_of(found))
+    knot = catalogue().knots["wire-eye" if found.values["metal"] else "figure-eight-loop"]
+    yield setting("take", f"/lines/{number}/load_knot", knot.id, what=knot.name)
+
+
+def _device_each(found: Found, plan: Plan) -> Iterator[Mend]:
+    number, _ = line_at(plan, found.values["lines"][-1])
+    device = catalogue().devices["self-locking"]
+    yield setting("device", f"/lines/{number}/lowering/device", device.id, what=device.name)
+
+
 MENDERS: dict[str, Mender] = {
+    "wire-knot": _for_wire,
+    "shared-device": _device_each,
     "may-not-grip": _cleaned,
     "kit-too-old": _out_of_bags,
     "misloaded": _turned,

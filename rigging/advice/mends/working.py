@@ -39,7 +39,7 @@ def _more_friction(found: Found, plan: Plan) -> Iterator[Mend]:
     at_device = hand.high * ratio.low, hand.low * ratio.high
     fit = [
         one for one in catalogue().devices.values()
-        if not one.self_locking and one.mu is None and one.id != now.id and at_device[0] / device_holding(one, rope).low <= grip.low
+        if not one.self_locking and not one.special and one.mu is None and one.id != now.id and at_device[0] / device_holding(one, rope).low <= grip.low
         and at_device[1] / device_holding(one, rope).high >= (0 if found.kind == "hand-too-much" else catalogue().people.device_runs_n)
     ]  # fmt: skip
     for one in sorted(fit, key=lambda one: device_holding(one, rope).expected)[:2]:

@@ -1365,6 +1365,11 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /**
+             * Special
+             * @default false
+             */
+            special: boolean;
             /** Strands */
             strands: number;
             /** Strands Per Turn */
@@ -1420,6 +1425,11 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /**
+             * Special
+             * @default false
+             */
+            special: boolean;
             eta: components["schemas"]["Range"];
             /**
              * Minds
@@ -1528,6 +1538,11 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /**
+             * Special
+             * @default false
+             */
+            special: boolean;
             nylon: components["schemas"]["Range"];
             hitch: components["schemas"]["Range"];
             clamp: components["schemas"]["Range"];
@@ -1554,6 +1569,11 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /**
+             * Special
+             * @default false
+             */
+            special: boolean;
             strength_n: components["schemas"]["Range"];
             /**
              * Three Way
@@ -1586,6 +1606,11 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /**
+             * Special
+             * @default false
+             */
+            special: boolean;
             mu: components["schemas"]["Range"];
         };
         /**
@@ -1593,7 +1618,7 @@ export interface components {
          * @description A lowering device: `ratio` is tension at the device over force at the hand; round a trunk or bar, `turns` and `mu`
          *     give it. `spine`: which strand lies on the connector's spine matters. `led`: how its brake strand is led for it to brake so,
          *     beside the load strand or back, away from the load; `other_way`: the share of its ratio that it keeps led the other way. `mass_kg`: what
-         *     heats as rope runs (None: a trunk or bar, which takes it up).
+         *     heats as rope runs (None: a trunk or bar, which takes it up). `both_ropes`: it takes two ropes, which go with it.
          */
         Device: {
             /**
@@ -1607,6 +1632,11 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /**
+             * Special
+             * @default false
+             */
+            special: boolean;
             ratio?: components["schemas"]["Range"] | null;
             mu?: components["schemas"]["Range"] | null;
             /** Turns */
@@ -1646,6 +1676,11 @@ export interface components {
             strength_n: components["schemas"]["Range"];
             mass_kg?: components["schemas"]["Range"] | null;
             /**
+             * Both Ropes
+             * @default false
+             */
+            both_ropes: boolean;
+            /**
              * Gives
              * @default breaks
              * @enum {string}
@@ -1670,6 +1705,11 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /**
+             * Special
+             * @default false
+             */
+            special: boolean;
             /** Surface */
             surface: string;
             /**
@@ -1771,6 +1811,11 @@ export interface components {
             /** Name */
             name: string;
             /**
+             * Special
+             * @default false
+             */
+            special: boolean;
+            /**
              * Form
              * @default hitch
              * @enum {string}
@@ -1822,7 +1867,7 @@ export interface components {
          * @description `keeps` is the share of the rope's strength left, `along` that of a loop pulled along the line, `apart` that of a loop
          *     pulled apart. `takes_m` is the material it uses up with its loop; a `bend` joins two ropes, and with short tails runs at
          *     `slips_n`, or always where it `runs_always`; `tail_least_m` is what its own tails have to be. One that `creeps` shortens its tails under
-         *     load that comes and goes; an `unlike` one joins ropes of unlike thickness. `slick_runs`: of what knots in slick cord run at.
+         *     load that comes and goes; an `unlike` one joins ropes of unlike thickness, a `wire` one is made in wire rope, the others in what bends. `slick_runs`: of what knots in slick cord run at.
          */
         Knot: {
             /**
@@ -1836,6 +1881,11 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /**
+             * Special
+             * @default false
+             */
+            special: boolean;
             keeps: components["schemas"]["Range"];
             along?: components["schemas"]["Range"] | null;
             apart?: components["schemas"]["Range"] | null;
@@ -1870,6 +1920,11 @@ export interface components {
              * @default false
              */
             bend: boolean;
+            /**
+             * Wire
+             * @default false
+             */
+            wire: boolean;
             /** Look */
             look: string;
             /** Takes M */
@@ -1891,6 +1946,11 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /**
+             * Special
+             * @default false
+             */
+            special: boolean;
             value?: components["schemas"]["Range"] | null;
         };
         /**
@@ -2017,6 +2077,11 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /**
+             * Special
+             * @default false
+             */
+            special: boolean;
             /** Diameter M */
             diameter_m: number;
             /**
@@ -2060,6 +2125,11 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /**
+             * Special
+             * @default false
+             */
+            special: boolean;
             strand_n: components["schemas"]["Range"];
             ea_n: components["schemas"]["Range"];
             /** Thickness M */
@@ -2117,6 +2187,11 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /**
+             * Special
+             * @default false
+             */
+            special: boolean;
             /**
              * Role
              * @enum {string}
