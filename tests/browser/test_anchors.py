@@ -5,6 +5,9 @@ import re
 import pytest
 from playwright.sync_api import expect
 
+from rigging.catalogue import catalogue
+from rigging.document import Feature
+from rigging.site.features import estimate
 from tests.plans import demo_document
 
 LARCH = demo_document()["features"][0]
@@ -315,3 +318,55 @@ def test_four_arrangements_drawn_and_a_tension_line_answers(someone):
     expect(page.get_by_role("region", name="Tension line")).to_contain_text("height won")
     overflow = page.evaluate("document.documentElement.scrollWidth - document.documentElement.clientWidth")
     assert overflow <= 0
+
+
+def answer_by_touch(page, sheet, question):
+    """One question answered as somebody in gloves would, by its first good answer or a number in the middle of what is usual."""
+    if question.kind == "number":
+        middle = (question.least + question.most) / 2 if question.most else 1.0
+        unit = f", {question.unit}" if question.unit else ""
+        sheet.get_by_label(f"{question.ask}{unit}", exact=True).fill(f"{middle:g}")
+        return
+    good = [
+        one
+        for one in (["yes", "no"] if question.kind == "yes-no" else [o.id for o in question.options])
+        if one not in question.bad
+    ]
+    names = {"yes": "Yes", "no": "No", **{one.id: one.name for one in question.options}}
+    name = names[(good or list(names))[0]]
+    if question.kind == "choice" and len(question.options) > 3:
+        sheet.get_by_role("button", name=question.ask).tap()
+        page.get_by_role("option", name=name, exact=True).tap()
+    else:
+        sheet.get_by_role("radiogroup", name=question.ask).get_by_text(name, exact=True).tap()
+
+
+KINDS = [one for one in catalogue().features.values() if not one.pushes][:24]
+
+
+@pytest.mark.parametrize("part", [0, 1])
+def test_twelve_kinds_of_anchors_each_are_entered_by_touch_with_estimate_verdict_and_words(anchors, part):
+    leader = anchors(has_touch=True)
+    page = leader.page
+    place_by_metres(page, "Thing", "-4", "1", "0.4")
+    sheet = page.get_by_role("dialog")
+    for kind in KINDS[12 * part : 12 * (part + 1)]:
+        sheet.get_by_role("button", name="Kind").tap()
+        page.get_by_role("option", name=kind.name, exact=True).tap()
+        for question in kind.questions:
+            answer_by_touch(page, sheet, question)
+        leader.saved()
+        plan = leader.call("GET", f"/plans/{page.url.split('/plans/')[1].split('/')[0]}")["latest"]["document"]
+        thing = Feature.model_validate(next(one for one in plan["features"] if one["name"] == "Thing"))
+        assert thing.kind == kind.id and len(thing.answers) == len(kind.questions)
+        held = estimate(thing)
+        if held.strength_n is not None:
+            expect(sheet.get_by_role("button", name=re.compile("^Thing holds")).first).to_be_visible()
+        else:
+            expect(sheet.get_by_text(held.why_not, exact=False).first).to_be_visible()
+        expect(sheet.get_by_role("heading", name="Verdict")).to_be_visible()
+    number = next((one for one in kind.questions if one.kind == "number"), None)
+    if number is not None:
+        unit = f", {number.unit}" if number.unit else ""
+        sheet.get_by_label(f"{number.ask}{unit}", exact=True).fill("deep")
+        expect(sheet.get_by_role("alert").first).to_be_visible()

@@ -200,7 +200,7 @@ def by_another(content):
 ALTERED = [
     ("a reason", "log.json", swapped("41° there", "14° there"), "entry 2"),
     ("who wrote it", "log.json", by_another, "entry 1"),
-    ("the plan", "revisions.json", swapped('"sustained_n": 220.0', '"sustained_n": 320.0'), "revision 1"),
+    ("the plan", "revisions.json", swapped('"haulers": 7', '"haulers": 9'), "revision 1"),
     ("a hash", "revisions.json", swapped('"sha256": "', '"sha256": "0'), ""),
     ("a step", "runs.json", swapped("raise:1/2", "raise:1/1"), ""),
     ("a name", "people.json", swapped("member", "nobody"), ""),
