@@ -5,7 +5,8 @@ found is gathered from all states, each thing once, most urgent first."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Iterable
+from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, Literal
 
@@ -36,14 +37,17 @@ Topic = Literal["parts", "hands-off", "margins", "jam", "release", "geometry", "
 _WORKING = ("held", "lowering", "raising", "between-hauls")
 # Findings that another line of the check says better, or only a single state's sheet needs.
 _SAID_ELSEWHERE = frozenset({"weakest", "hand-fits", "nothing-holds", "nothing-catches"})
+# A loss by which the load goes further than this is said, whatever holds it then.
+_LOSS_M = 1.0
 _LEG_LEVELS: dict[Outcome, Level] = {"gives": "stop", "nothing": "stop", "unknown": "unknown", "below": "look"}
 _TOPICS: dict[str, Topic] = {
-    **dict.fromkeys(("single", "shared-device", "shared-plate", "shared-feature", "nothing-catches", "caught", "does-not-stop", "reaches-ground",
+    **dict.fromkeys(("single", "loss", "shared-device", "shared-plate", "shared-feature", "nothing-catches", "caught", "does-not-stop", "reaches-ground",
                      "belay-test", "falls", "leg-goes"), "parts"),
     **dict.fromkeys(("hands-off-lower", "hands-off-raise", "hands-alone", "unminded", "brake-unminded", "belay-unminded", "two-jobs",
                      "not-there", "belay-by-hands", "guard"), "hands-off"),
     **dict.fromkeys(("below", "slips-under-load", "unknown", "hand-too-much", "may-not-run", "no-slide", "anchor-fails", "cap", "no-cap",
                      "cap-defeated", "worse-than-straight", "unsaid", "hardest-place", "damage-in-pull", "rejected", "inspection-rejects", "overridden", "drum-unsaid", "temporary-last"), "margins"),
+    **dict.fromkeys(("step-refused", "too-few-people"), "ground"),
     **dict.fromkeys(("gives-first", "people-ceiling", "too-few-haulers"), "jam"),
     **dict.fromkeys(("releases", "release-missing", "release-tied", "capture-release"), "release"),
     **dict.fromkeys(("edge-nobody", "untied", "tied-to-load", "people-below", "below-unsaid", "way-short", "way-long", "way-unsaid", "no-reset",
@@ -55,21 +59,26 @@ _TOPICS: dict[str, Topic] = {
 
 @dataclass(frozen=True)
 class Row:
-    """One state of the sheet: asked with its hands on, and its weakest part; `missing` where it can not be."""
+    """One state of the sheet: asked with its hands on, and its weakest part; `missing` where it can not be. `up_m`: how far up its way the
+    load is where that part is so weak (None: where it starts)."""
 
     state: str
     standing: Standing | None
     weakest: Part | None
     missing: Missing | None = None
+    up_m: float | None = None
 
 
 @dataclass(frozen=True)
 class Line:
-    """One line of the check: what was found, under which head, and in which state it is worst."""
+    """One line of the check: what was found, under which head, and in which state it is worst. `up_m`: how far up its way the load is where
+    it was found, `of` the check of the plan there (None: where the load starts)."""
 
     found: Found
     topic: Topic
     state: str
+    up_m: float | None = None
+    of: Check | None = field(default=None, compare=False, repr=False)
 
     @property
     def id(self) -> str:
@@ -101,29 +110,18 @@ class Check:
     @cached_property
     def lines(self) -> list[Line]:
         """Everything found, each thing once, most urgent first."""
-        found: dict[str, Line] = {}
-        for line in self._all():
-            known = found.get(line.id)
-            if known is None or _urgency(line) < _urgency(known):
-                found[line.id] = line
-        order = list(found)
-        if any(id.startswith("hands-alone") for id in found):
-            # It says the same, and that nothing else is there either.
-            found = {
-                id: line for id, line in found.items() if line.found.kind not in ("hands-off-lower", "hands-off-raise")
-            }
-        return sorted(found.values(), key=lambda line: (_urgency(line), order.index(line.id)))
+        return gathered(self._all())
 
     def _all(self) -> list[Line]:
         judged, plan = self.judged, self.plan
-        found = [_line(one, "") for one in find_anchors(plan)]
-        found += [*self._parts(), *self._legs(), *self._margins(), *self._school()]
+        found = [line_of(one, "") for one in find_anchors(plan)]
+        found += [*self._parts(), *self._losses(), *self._legs(), *self._margins(), *self._school()]
         for state, rows in judged.found.items():
-            found += [_line(one, state) for one in rows if one.kind not in _SAID_ELSEWHERE and not _unsaid_bend(one)]
+            found += [line_of(one, state) for one in rows if one.kind not in _SAID_ELSEWHERE and not _unsaid_bend(one)]
         raising = judged.states.get("raising")
         geometry = find_geometry(plan, judged.solver.ways, raising if isinstance(raising, Solved) else None)
         found += [
-            _line(one, "")
+            line_of(one, "")
             for one in (
                 *judged.general,
                 *geometry,
@@ -133,9 +131,9 @@ class Check:
             )
         ]
         frames = find_frames([one for one in judged.states.values() if isinstance(one, Solved)], judged.anchors)
-        found += [_line(one, one.values["state"]) for one in frames]
-        found += [_line(one, "") for one in find_spans(plan)]
-        found += [_line(one, "raising") for one in find_people(plan, judged.hauling)]
+        found += [line_of(one, one.values["state"]) for one in frames]
+        found += [line_of(one, "") for one in find_spans(plan)]
+        found += [line_of(one, "raising") for one in find_people(plan, judged.hauling)]
         return found
 
     # Every part taken away
@@ -149,19 +147,49 @@ class Check:
             if standing is None:
                 continue
             if standing.found.drop_m is None:
-                found.append(_line(Found("falls", "stop", "load", {}, id), id))
+                found.append(line_of(Found("falls", "stop", "load", {}, id), id))
                 continue
             for part in standing.single():
                 if part == HANDS:
-                    found.append(_line(Found("hands-alone", "stop", "hand", {"state": id}, id), id))
+                    found.append(line_of(Found("hands-alone", "stop", "hand", {"state": id}, id), id))
                     continue
                 thing = thing_of(standing, part)
                 singles.setdefault(thing, (id, part, []))[2].append(id)
         for line in by_hands(self.plan):
-            found.append(_line(Found("belay-by-hands", "look", f"{line}:belay", {"line": line}, line), "held"))
+            found.append(line_of(Found("belay-by-hands", "look", f"{line}:belay", {"line": line}, line), "held"))
         for thing, (id, part, states) in singles.items():
-            found.append(_line(self._single(thing, part, id, states), id))
+            found.append(line_of(self._single(thing, part, id, states), id))
         return found
+
+    def _losses(self) -> list[Line]:
+        """Every part whose loss lets the load go further before something holds: onto what, how hard, past what."""
+        worst: dict[str, Line] = {}
+        for id in _WORKING:
+            standing = self.standings.get(id)
+            if standing is None or standing.found.drop_m is None:
+                continue
+            for part in standing.parts:
+                far = None if part == HANDS else standing.further(part)
+                if far is None or far < _LOSS_M:
+                    continue
+                gone = standing.gone(part)
+                thing = thing_of(standing, part)
+                bears_n = self._bears(gone)
+                values = {"part": part, "state": id, "gone": gone, "what": thing, "bears": bears_n}
+                level = _loss_level(gone, bears_n)
+                line = line_of(Found("loss", level, part, values, thing), id)
+                if thing not in worst or _urgency(line) < _urgency(worst[thing]):
+                    worst[thing] = line
+        return list(worst.values())
+
+    def _bears(self, gone: Gone) -> float | None:
+        """What the least of a catching line and its anchor bears, in newtons; None where nothing is known of them."""
+        lines = {one.partition(":")[0] for one in gone.onto}
+        nodes = [f"anchor:{line.anchor}:" for line in self.plan.lines if line.id in lines]
+        mine = (*(f"{line}:" for line in lines), *nodes)
+        rows = [part for parts in self.judged.parts.values() for part in parts if part.id.startswith(mine)]
+        known = [part.strength_n.low for part in rows if part.gives == "breaks" and part.strength_n is not None]
+        return min(known, default=None)
 
     def _legs(self) -> list[Line]:
         """Each leg of each anchor taken away, where the anchor is pulled hardest."""
@@ -183,7 +211,7 @@ class Check:
                     index = gone.leg.line.index
                     about = f"{anchor_node(anchor.id)}:leg:{index}"
                     values = {"anchor": anchor.id, "leg": gone}
-                    found.append(_line(Found("leg-goes", level, about, values, f"{anchor.id}:{index}"), id))
+                    found.append(line_of(Found("leg-goes", level, about, values, f"{anchor.id}:{index}"), id))
         return found
 
     def _single(self, thing: str, part: str, state: str, states: list[str]) -> Found:
@@ -232,7 +260,7 @@ class Check:
         # Under the peak of a catch no rule of the team speaks: it is loud only where the part may break.
         level: Literal["stop", "look"] = "look" if caught and part.margin.low >= 1 else "stop"
         values = {"part": part, "state": state, "school": self.plan.rules.school, "gone": self._slips(state, part)}
-        return _line(Found("slips-under-load" if under else "below", level, part.about, values, part.id), state)
+        return line_of(Found("slips-under-load" if under else "below", level, part.about, values, part.id), state)
 
     def _slips(self, state: str, part: Part) -> Gone | None:
         """What happens when a part that slips does."""
@@ -253,15 +281,15 @@ class Check:
                 if tied_behind(plan, part):
                     line = part.takes.partition(":")[0]
                     found.append(
-                        _line(Found("cap-defeated", "stop", part.about, {"part": part, "line": line}, part.takes), id)
+                        line_of(Found("cap-defeated", "stop", part.about, {"part": part, "line": line}, part.takes), id)
                     )
                 else:
                     slips.append((part.strength_n, part, id))
         if not slips:
-            return [*found, _line(Found("no-cap", "stop", "load", {}), "held")]
+            return [*found, line_of(Found("no-cap", "stop", "load", {}), "held")]
         cap, part, id = min(slips, key=lambda row: row[0].high)
         values = {"part": part, "cap": cap, "margin": plan.rules.cap_margin}
-        return [*found, _line(Found("cap", "note", part.about, values), id)]
+        return [*found, line_of(Found("cap", "note", part.about, values), id)]
 
 
 def thing_of(standing: Standing, part: str) -> str:
@@ -280,8 +308,33 @@ def thing_of(standing: Standing, part: str) -> str:
     return f"{line}:rope" if part in main or place.endswith(("behind", "tail")) else f"{line}:haul rope"
 
 
-def _line(found: Found, state: str) -> Line:
+def line_of(found: Found, state: str) -> Line:
     return Line(found, _TOPICS.get(found.kind, "geometry"), state)
+
+
+def _loss_level(gone: Gone, bears_n: float | None) -> Level:
+    """A loss that ends on the ground or over an edge, that nothing stops, or that breaks what catches it, is stopped for."""
+    if gone.further_m is None or {"ground", "edge"} & set(gone.meets):
+        return "stop"
+    if gone.caught is not None and (
+        gone.caught.slid_m is None or (bears_n is not None and gone.caught.peak_n > bears_n)
+    ):
+        return "stop"
+    return "look"
+
+
+def gathered(lines: Iterable[Line]) -> list[Line]:
+    """Lines, each thing once, most urgent first."""
+    found: dict[str, Line] = {}
+    for line in lines:
+        known = found.get(line.id)
+        if known is None or _urgency(line) < _urgency(known):
+            found[line.id] = line
+    order = list(found)
+    if any(line.found.kind == "hands-alone" for line in found.values()):
+        # It says the same, and that nothing else is there either.
+        found = {id: one for id, one in found.items() if one.found.kind not in ("hands-off-lower", "hands-off-raise")}
+    return sorted(found.values(), key=lambda line: (_urgency(line), order.index(line.id)))
 
 
 def _unsaid_bend(found: Found) -> bool:

@@ -16,6 +16,7 @@ from rigging.lines.states import Moment
 from rigging.lines.tied import rope_ea_n
 from rigging.mechanics.dynamics import Arrest, arrest
 from rigging.mechanics.holds import HANDS, Drop, Lying, bears, drop, further
+from rigging.site.conditions import hand_hold_n, heave_n
 from rigging.site.ground import height_at
 from rigging.site.load import pull_n
 
@@ -78,6 +79,33 @@ class Standing:
         return sum(anchor_node(one) in self.lying.kinds for one in anchors) > 1
 
     def without(self, part: str) -> Lying:
+        """The rig without a part, and without hands that could not hold what then comes on them."""
+        left = self._without(part)
+        return left.without(HANDS) if part != HANDS and self._torn_from_hands(part, left) else left
+
+    def _torn_from_hands(self, part: str, left: Lying) -> bool:
+        """Whether hands would have to hold alone what a device or a hitch held for them, or more than all that pull can."""
+        if HANDS not in left.parts or part not in self._between_hands:
+            return False
+        there = drop(left)
+        held = [piece.id for piece in left.pieces if any(left.kinds[end] == HANDS for end in piece.ends)]
+        line = next((one for one in self.rig.lines if any(id.startswith(f"{one.line.id}:") for id in held)), None)
+        if there.drop_m is None or line is None:
+            return False
+        needed_n = sum(there.tensions_kn.get(id, 0.0) for id in held) / left.weight_kn * self.pull_n(line)
+        pulling = self.moment.solving in ("raising", "jammed")
+        hands = self.plan.team.haulers if pulling else line.line.lowering.hands if line.line.lowering else 1
+        each = heave_n(self.plan).low if pulling else hand_hold_n(self.plan).high
+        return needed_n > hands * each
+
+    @cached_property
+    def _between_hands(self) -> frozenset[str]:
+        """Parts that bear for the hands on a line: its device or belay, the anchors they hang on, and features of those."""
+        found = {name for name in self.lying.kinds if name.partition(":")[2] in ("device", "belay")}
+        anchors = {anchor_node(one.line.anchor) for one in self.rig.lines}
+        return frozenset({*found, *anchors, *(one for one in self.parts if one.startswith("feature:"))})
+
+    def _without(self, part: str) -> Lying:
         if not part.startswith("feature:"):
             return self.lying.without(part)
         left = self.lying
@@ -108,7 +136,7 @@ class Standing:
 
     def further(self, part: str) -> float | None:
         """How much further the load goes without a part."""
-        if part.startswith("feature:"):
+        if part in self._between_hands:
             there = drop(self.without(part)).drop_m
             return None if there is None or self.found.drop_m is None else max(0.0, there - self.found.drop_m)
         return further(self.lying, self.found, part)

@@ -12,12 +12,14 @@ from pydantic import BaseModel, ConfigDict
 from rigging.advice.mends import mends_of
 from rigging.catalogue import catalogue
 from rigging.document import Plan
-from rigging.judging.check import Check, Line, Row, Topic
+from rigging.judging.check import Check, Row, Topic
+from rigging.judging.check import Line as CheckedLine
 from rigging.judging.found import Found, Level
 from rigging.judging.judged import judge
 from rigging.judging.margins import Part
 from rigging.judging.removal import Gone
 from rigging.quantities.units import Wording
+from rigging.study.whole import Study
 from rigging.telling.check_words import SOURCE_IDS, TRADE, mend_label
 from rigging.telling.found_words import told
 from rigging.telling.holding import Said
@@ -61,7 +63,8 @@ class Accepted:
 
 @dataclass(slots=True)
 class CheckRow:
-    """One state in one line of words. `answer` stands for everything it says: what is signed."""
+    """One state in one line of words. `answer` stands for everything it says: what is signed. `up_m`: how far up its way the load is where
+    the weakest part is so (None: where it starts)."""
 
     id: str
     state: str
@@ -73,6 +76,7 @@ class CheckRow:
     weakest: str
     why_not: str
     answer: str
+    up_m: float | None = None
 
     def said(self) -> str:
         if self.why_not:
@@ -83,7 +87,8 @@ class CheckRow:
 @dataclass(slots=True)
 class CheckLine:
     """One line of the check: what, how much, why; what would mend it. `source` is where its rule or value comes from; `gone` is the part to be taken away to see it;
-    `lapsed` says that it was accepted and what that hung on has changed. `open`: it stands in the way of loading."""
+    `lapsed` says that it was accepted and what that hung on has changed. `open`: it stands in the way of loading. `where`: how far up its way
+    the load is, in metres, or the step's id (None: where it starts)."""
 
     id: str
     topic: Topic
@@ -101,6 +106,7 @@ class CheckLine:
     open: bool
     answer: str
     mends: list[MendReport]
+    where: float | str | None = None
 
 
 class CheckReport(BaseModel):
@@ -124,27 +130,41 @@ class CheckReport(BaseModel):
 
 
 def check(plan: Plan, say: Wording | None = None) -> CheckReport:
-    """The check of a plan.
+    """The check of a plan: where its load starts, over its whole way and at every step of its operation.
 
     Raises
     ------
     Refused
         If the plan can not be laid out.
     """
-    return _Telling(Check(judge(plan)), say or Wording()).report()
+    study = Study(plan)
+    return _Telling(study.start, study.rows, study.lines, say or Wording()).report()
+
+
+def check_here(plan: Plan, say: Wording | None = None) -> CheckReport:
+    """The check of a plan where its load starts, and nowhere else: what a finger waits for, never what is signed.
+
+    Raises
+    ------
+    Refused
+        If the plan can not be laid out.
+    """
+    here = Check(judge(plan))
+    return _Telling(here, here.rows, here.lines, say or Wording()).report()
 
 
 class _Telling:
     """Tells one checked plan. What is signed is always told in SI's everyday units, whatever is shown."""
 
-    def __init__(self, checked: Check, say: Wording):
+    def __init__(self, checked: Check, rows: list[Row], lines: list[CheckedLine], say: Wording):
         self.checked, self.plan, self.say = checked, checked.plan, say
+        self.rows, self.lines = rows, lines
 
     def report(self) -> CheckReport:
-        lines = [self._line(line) for line in self.checked.lines]
+        lines = [self._line(line) for line in self.lines]
         return CheckReport(
             caution=CAUTION, rule=rule_text(self.plan.rules),
-            rows=[self._row(row) for row in self.checked.rows], lines=lines, topics=dict(TOPICS),
+            rows=[self._row(row) for row in self.rows], lines=lines, topics=dict(TOPICS),
             stops=sum(one.level == "stop" and one.open for one in lines), unknowns=sum(one.level == "unknown" for one in lines),
         )  # fmt: skip
 
@@ -157,7 +177,7 @@ class _Telling:
         shown, signed = self._said(row, self.say), self._said(row, Wording())
         falls = row.standing.found.drop_m is None or row.standing.hands_off_m is None
         level: Level = "stop" if falls else "look" if row.standing.behind.far_m is None else "note"
-        return CheckRow(id, row.state, name, level, *shown, "", _answer(id, level, *signed))
+        return CheckRow(id, row.state, name, level, *shown, "", _answer(id, level, *signed), row.up_m)
 
     def _said(self, row: Row, say: Wording) -> tuple[str, str, str, str]:
         assert row.standing is not None
@@ -169,9 +189,10 @@ class _Telling:
         weakest = ""
         if row.weakest is not None and row.weakest.margin is not None:
             weakest = f"{Wording.ratio(row.weakest.margin.low)} : 1, {short_name(row.weakest)}"
+            weakest += f", {say.length(row.up_m)} up" if row.up_m else ""
         return _brief(said.holds_on()) or "what is tied", _brief(behind), said.hands_off(), weakest
 
-    def _line(self, line: Line) -> CheckLine:
+    def _line(self, line: CheckedLine) -> CheckLine:
         found, plan = line.found, self.plan
         text, mend = self._told(line, self.say)
         answer = _answer(found.id, found.level, *self._told(line, Wording()))
@@ -188,20 +209,30 @@ class _Telling:
                 MendReport(mend_label(one, self.say), [EditOut(e.op, e.path, e.value) for e in one.edits])
                 for one in mends_of(found, plan)
             ],
+            where=found.key if found.kind == "step-refused" else line.up_m,
         )  # fmt: skip
 
-    def _told(self, line: Line, say: Wording) -> tuple[str, str]:
+    def _told(self, line: CheckedLine, say: Wording) -> tuple[str, str]:
+        text, mend = self._here(line, say)
+        return (f"{say.length(line.up_m)} up: {text}" if line.up_m else text), mend
+
+    def _here(self, line: CheckedLine, say: Wording) -> tuple[str, str]:
         found = line.found
         text, mend = told(found, self.plan, say)
         gone = found.values.get("gone")
         if not isinstance(gone, Gone):
             return text, mend
-        said = Said(self.checked.standings[found.values["state"]], say)
+        said = Said((line.of or self.checked).standings[found.values["state"]], say)
         if found.kind in _ALONE:
             if found.kind == "single":
                 made = _made_of(found.values["what"])
                 text = f"One thing alone: {said.name(gone.part)}{f' ({made})' if made else ''}. If it goes, {said.then(gone)}."
             return text, mend
+        if found.kind == "loss":
+            bears = found.values["bears"]
+            harder = bears is not None and gone.caught is not None and gone.caught.peak_n > bears
+            more = f", more than the {say.force(bears)} that the least of what catches it bears" if harder else ""
+            return f"{upper_first(said.name(gone.part))} goes: {said.then(gone)}{more}.", mend
         return f"{text} If it slips, {said.then(gone)}.", mend
 
 

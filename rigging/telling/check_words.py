@@ -329,6 +329,12 @@ TELL: dict[str, Teller] = {
     "limited-behind": lambda v, p, s: (
         f"{v['name']}: a full-strength tie-off in line with the {lower_first(v['device'])} that should slip: the line is no longer limited.",
         "Tie off without the device, or leave the device free to slip."),
+    # The operation, and what each loss does
+    "loss": lambda v, p, s: ("", "Less slack in what catches, a second anchor for it, or nothing in the way below."),
+    "step-refused": lambda v, p, s: (
+        f"{v['section']}: \u201c{sentence(v['do']).rstrip('.')}\u201d can not be done on this plan: {v['why']}.", "Change what it asks for, or take the step out of the operation."),
+    "too-few-people": lambda v, p, s: (
+        f"The operation has {v['there']} for {v['duty']} where {v['needed']} are needed, in {v['steps']} of its steps.", "More people, or a way that takes fewer."),
     # The day, age, what is loaded askew
     "day-unsaid": lambda v, p, s: (
         "Nobody has said whether it is dry, wet, icy or muddy: figures are for dry.", "Say what the day is like under Size-up."),

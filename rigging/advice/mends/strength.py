@@ -97,6 +97,16 @@ def _stronger_anchor(part: Any, plan: Plan) -> Iterator[Mend]:
         yield from _next_up("connectors", f"{here}/connector", arrangement.connector, wanted)
         return
     index = int(part.about.rpartition(":")[2])
+    onward = arrangement.legs[index].extension
+    if part.kind == "attachment" and onward is not None and not catalogue().slings[onward].slick:
+        shelf = catalogue().slings
+        fit = [
+            one
+            for one in shelf.values()
+            if not (one.sewn or one.slick or one.section) and one.strand_n.low > shelf[onward].strand_n.low
+        ]
+        for one in sorted(fit, key=lambda one: one.strand_n.low)[-1:]:
+            yield setting("take", f"{here}/legs/{index}/extension", one.id, what=one.name)
     if part.kind == "attachment" and part.wants:
         leg = arrangement.legs[index]
         method = catalogue().attachments[leg.method]
