@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from rigging.catalogue import catalogue
 from tests.plans import changed, demo_document, haul
 
 SAFETY = {
@@ -33,4 +34,7 @@ def sound_document(**paths: Any) -> dict[str, Any]:
     document["team"]["people"].append({"name": "Maple", "role": "other"})
     document["team"]["haulers"] = 6
     document["rules"]["anchors_ratio"] = 7
+    # Long pieces enough of everything to tie with.
+    ties = [one.id for one in catalogue().slings.values() if one.section is None]
+    document["kit"] += [{"material": one, "length_m": 40, "count": 12} for one in ties]
     return changed(document, **paths)

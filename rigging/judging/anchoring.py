@@ -8,8 +8,8 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from rigging.anchors.rig import AnchorRig, LegLine, at, rig_anchor
-from rigging.anchors.wraps import closes_at_m, closing_rad, method_of
+from rigging.anchors.rig import AnchorRig, LegLine, at, material_needs, rig_anchor
+from rigging.anchors.wraps import Need, assign, closes_at_m, closing_rad, method_of
 from rigging.catalogue import catalogue
 from rigging.document import Arrangement, Plan
 from rigging.judging.found import Found
@@ -25,6 +25,7 @@ _ACROSS_RAD = math.radians(75)
 
 def find_anchors(plan: Plan) -> Iterator[Found]:
     """Every anchor that a line runs from or is turned at, as it is taken."""
+    yield from _material(plan)
     for anchor in plan.anchors:
         tight = any(anchor.id in (line.anchor, line.far) for line in plan.tension_lines)
         if not tight and not lines_on(plan, anchor.id):
@@ -36,6 +37,32 @@ def find_anchors(plan: Plan) -> Iterator[Found]:
         except Refused:
             continue  # It is said where its pull is worked out.
         yield from find_rigged(rig, where)
+
+
+def _material(plan: Plan) -> Iterator[Found]:
+    """Pieces that no piece of the bags is long enough for, over all anchors in use together: each piece is tied once."""
+    if not plan.kit:
+        return
+    wanted: list[tuple[Need, LegLine, str]] = []
+    for anchor in plan.anchors:
+        try:
+            rig = rig_anchor(plan, anchor.arrangement)
+        except Refused:
+            continue
+        for line in rig.lines:
+            for use, material, long in material_needs(line):
+                # A piece is told from its like by its leg; legs of several anchors are numbered through.
+                wanted.append((Need(len(wanted), use, material, long), line, anchor.id))
+    pieces = assign([need for need, _, _ in wanted], plan.kit)
+    for need, line, anchor_id in wanted:
+        if pieces[need] is None:
+            lengths = [one.length_m for one in plan.kit if one.material == need.material]
+            values = {
+                "anchor": anchor_id, "name": line.feature.name, "use": need.use, "material": catalogue().slings[need.material].name,
+                "id": need.material, "needed_m": need.length_m, "longest_m": max(lengths, default=None),
+            }  # fmt: skip
+            about = f"{anchor_node(anchor_id)}:leg:{line.index}"
+            yield Found("material-short", "stop", about, values, f"{anchor_id}:{line.index}:{need.use}")
 
 
 def find_tied(plan: Plan, arrangement: Arrangement, where: str = "") -> Iterator[Found]:

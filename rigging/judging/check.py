@@ -10,6 +10,8 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, Literal
 
+from rigging.anchors.rig import rig_anchor
+from rigging.anchors.states import prop_force
 from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.judging.anchoring import find_anchors
@@ -39,6 +41,8 @@ _WORKING = ("held", "lowering", "raising", "between-hauls")
 _SAID_ELSEWHERE = frozenset({"weakest", "hand-fits", "nothing-holds", "nothing-catches"})
 # A loss by which the load goes further than this is said, whatever holds it then.
 _LOSS_M = 1.0
+# Three times the fall that a belay is tried with.
+_FAR_M = 3.0
 _LEG_LEVELS: dict[Outcome, Level] = {"gives": "stop", "nothing": "stop", "unknown": "unknown", "below": "look"}
 _TOPICS: dict[str, Topic] = {
     **dict.fromkeys(("single", "loss", "shared-device", "shared-plate", "shared-feature", "nothing-catches", "caught", "does-not-stop", "reaches-ground",
@@ -52,7 +56,7 @@ _TOPICS: dict[str, Topic] = {
     **dict.fromkeys(("releases", "release-missing", "release-tied", "capture-release"), "release"),
     **dict.fromkeys(("edge-nobody", "untied", "tied-to-load", "people-below", "below-unsaid", "way-short", "way-long", "way-unsaid", "no-reset",
                      "way-crossed", "span-low", "span-ground"), "ground"),
-    **dict.fromkeys(("bitten", "span-fails", "span-below", "span-slips", "span-unlimited", "frame-tips", "frame-may-tip", "frame-by-guys", "frame-stands", "breaks-first", "crowded", "too-old", "worn", "may-not-grip", "wire-knot", "wire-grip", "kit-too-old", "misloaded", "gate-unlocked", "stood", "creeps", "unlike", "heats"), "margins"),
+    **dict.fromkeys(("bitten", "span-fails", "span-single", "span-below", "span-slips", "span-unlimited", "frame-tips", "frame-may-tip", "frame-by-guys", "frame-stands", "breaks-first", "crowded", "too-old", "worn", "may-not-grip", "wire-knot", "wire-grip", "kit-too-old", "misloaded", "material-short", "prop-weak", "gate-unlocked", "stood", "creeps", "unlike", "heats"), "margins"),
     **dict.fromkeys(("day-unsaid", "freezes"), "ground"),
 }  # fmt: skip
 
@@ -94,7 +98,14 @@ class Check:
     @cached_property
     def rows(self) -> list[Row]:
         """Every state that has hands on it or needs none, in the order of the work."""
+        if self._tight_alone:
+            return []
         return [self._row(id, one) for id, one in self.judged.states.items() if not one.moment.hands_off]
+
+    @property
+    def _tight_alone(self) -> bool:
+        """Whether the plan is a tension line and nothing else: then no load is held on a line of its own."""
+        return not self.judged.given.lines and bool(self.judged.given.tension_lines)
 
     def _row(self, id: str, one: Any) -> Row:
         if not isinstance(one, Solved):
@@ -114,8 +125,12 @@ class Check:
 
     def _all(self) -> list[Line]:
         judged, plan = self.judged, self.plan
+        if self._tight_alone:
+            given = judged.given
+            rows = [*find_anchors(given), *find_spans(given), *find_conditions(given, {}), *find_people(given, None)]
+            return [line_of(one, "") for one in (*judged.general, *rows)]
         found = [line_of(one, "") for one in find_anchors(plan)]
-        found += [*self._parts(), *self._losses(), *self._legs(), *self._margins(), *self._school()]
+        found += [*self._parts(), *self._losses(), *self._props(), *self._legs(), *self._margins(), *self._school()]
         for state, rows in judged.found.items():
             found += [line_of(one, state) for one in rows if one.kind not in _SAID_ELSEWHERE and not _unsaid_bend(one)]
         raising = judged.states.get("raising")
@@ -190,6 +205,23 @@ class Check:
         rows = [part for parts in self.judged.parts.values() for part in parts if part.id.startswith(mine)]
         known = [part.strength_n.low for part in rows if part.gives == "breaks" and part.strength_n is not None]
         return min(known, default=None)
+
+    def _props(self) -> list[Line]:
+        """The pole under a floating point, judged like any other part, where it bears most."""
+        worst: dict[str, Line] = {}
+        for (id, name), state in self.judged.anchors.items():
+            anchor = self.plan.anchor(name)
+            prop = anchor.arrangement.prop
+            if prop is None or state.states is None or id == "jammed" or id.startswith("goes:"):
+                continue
+            bears = prop_force(rig_anchor(self.plan, anchor.arrangement), state.asked)
+            if bears.high < 1.0 or prop.holds_n.low / bears.high >= self.plan.rules.others_ratio:
+                continue
+            values = {"anchor": name, "bears": bears, "holds": prop.holds_n, "target": self.plan.rules.others_ratio}
+            line = line_of(Found("prop-weak", "stop", f"anchor:{name}:point", values, name), id)
+            if name not in worst or bears.high > worst[name].found.values["bears"].high:
+                worst[name] = line
+        return list(worst.values())
 
     def _legs(self) -> list[Line]:
         """Each leg of each anchor taken away, where the anchor is pulled hardest."""
@@ -314,7 +346,7 @@ def line_of(found: Found, state: str) -> Line:
 
 def _loss_level(gone: Gone, bears_n: float | None) -> Level:
     """A loss that ends on the ground or over an edge, that nothing stops, or that breaks what catches it, is stopped for."""
-    if gone.further_m is None or {"ground", "edge"} & set(gone.meets):
+    if gone.further_m is None or gone.further_m > _FAR_M or {"ground", "edge"} & set(gone.meets):
         return "stop"
     if gone.caught is not None and (
         gone.caught.slid_m is None or (bears_n is not None and gone.caught.peak_n > bears_n)

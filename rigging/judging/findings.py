@@ -243,7 +243,7 @@ def _goes(caught: Caught) -> Iterator[Found]:
             "passes": passes_test(tested),
         }
         key = caught.by if kg == TEST_KG[0] else f"{caught.by}:{kg:g}"
-        yield Found("belay-test", "note" if told["passes"] else "look", about, told, key)
+        yield Found("belay-test", "note" if told["passes"] or kg > TEST_KG[0] else "look", about, told, key)
 
 
 def find_rope(budgets: list[Budget]) -> Iterator[Found]:

@@ -23,6 +23,8 @@ _TOUCH_M, _ASIDE_RAD = 0.15, math.radians(8)
 # What no rope is led over bare.
 _SHARP = "sharp-steel"
 _HANDS_WAY_M = 6.0
+# Less rope than this behind a device that lets it out, and its end may run through.
+_TAIL_M = 1.0
 
 
 def find_geometry(plan: Plan, ways: dict[str, LineWay], raising: Solved | None) -> Iterator[Found]:
@@ -38,7 +40,10 @@ def find_geometry(plan: Plan, ways: dict[str, LineWay], raising: Solved | None) 
             if line.haul.reach_m > first + 1e-6:
                 values = {"line": line.id, "reach_m": line.haul.reach_m, "first_m": first}
                 yield Found("grab-over-edge", "look", f"{line.id}:haul", values, line.id)
+        if line.lowering and line.tail_m < _TAIL_M:
+            yield Found("no-tail", "stop", f"{line.id}:rope", {"line": line.id, "tail_m": line.tail_m}, line.id)
     yield from _bitten(plan, ways, raising)
+    yield from _over_the_lip(plan)
     yield from _knots_inside(plan, ways)
     if raising is not None:
         yield from _crossing(raising)
@@ -76,6 +81,20 @@ def _bitten(plan: Plan, ways: dict[str, LineWay], raising: Solved | None) -> Ite
         values = {"line": hauled.line.id, "edge": crossing.name, "passes": crossing.quantity, "number": number}
         yield Found("bitten", "stop", crossing.id, values, crossing.name)
         return
+
+
+def _over_the_lip(plan: Plan) -> Iterator[Found]:
+    """Haulers whose way leads out over an edge."""
+    for line in plan.lines:
+        haul = line.haul
+        if haul is None or haul.walk_rad is None:
+            continue
+        begins = plan.anchor(haul.redirects[-1].anchor if haul.redirects else line.anchor).arrangement.point.x_m
+        ends = begins + math.cos(haul.walk_rad) * (haul.way_m or _HANDS_WAY_M)
+        edge = min((one.x_m for one in plan.site.edges if one.x_m > begins), default=math.inf)
+        if ends > edge - 1e-9:
+            values = {"line": line.id, "ends_m": ends, "edge_m": edge}
+            yield Found("way-over-lip", "stop", f"{line.id}:hands", values, line.id)
 
 
 # A knot this near to what it must not be in is in it.

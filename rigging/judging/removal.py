@@ -4,7 +4,7 @@ hard, and what it would meet on the way. Hands on the rig, or every hand off it.
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Literal
 
@@ -79,31 +79,36 @@ class Standing:
         return sum(anchor_node(one) in self.lying.kinds for one in anchors) > 1
 
     def without(self, part: str) -> Lying:
-        """The rig without a part, and without hands that could not hold what then comes on them."""
+        """The rig without a part, and without hands that would have to hold alone what it held for them, and can not."""
         left = self._without(part)
-        return left.without(HANDS) if part != HANDS and self._torn_from_hands(part, left) else left
+        for line in self.rig.lines:
+            if part in self._bears_for_hands(line):
+                torn = self._torn(line, left)
+                left = replace(left, pieces=tuple(one for one in left.pieces if one.id not in torn))
+        return left
 
-    def _torn_from_hands(self, part: str, left: Lying) -> bool:
-        """Whether hands would have to hold alone what a device or a hitch held for them, or more than all that pull can."""
-        if HANDS not in left.parts or part not in self._between_hands:
-            return False
-        there = drop(left)
-        held = [piece.id for piece in left.pieces if any(left.kinds[end] == HANDS for end in piece.ends)]
-        line = next((one for one in self.rig.lines if any(id.startswith(f"{one.line.id}:") for id in held)), None)
-        if there.drop_m is None or line is None:
-            return False
-        needed_n = sum(there.tensions_kn.get(id, 0.0) for id in held) / left.weight_kn * self.pull_n(line)
+    def _bears_for_hands(self, line: LineRig) -> frozenset[str]:
+        """What bears for the hands on a line: its device or belay, the anchor that hangs on, the one feature of that."""
+        node, id = anchor_node(line.line.anchor), line.line.id
+        features = [f"feature:{one}" for one, anchors in _hanging_on(self.plan).items() if line.line.anchor in anchors]
+        return frozenset((f"{id}:device", f"{id}:belay", node, *features))
+
+    def _torn(self, line: LineRig, left: Lying) -> frozenset[str]:
+        """Pieces of a line that end in hands, where more would come on them than those hands hold."""
+        mine = f"{line.line.id}:"
+        held = [
+            one.id
+            for one in left.pieces
+            if one.id.startswith(mine) and any(left.kinds[end] == HANDS for end in one.ends)
+        ]
+        there = drop(left) if held else None
+        if there is None or there.drop_m is None:
+            return frozenset()
+        comes_n = sum(there.tensions_kn.get(id, 0.0) for id in held) / left.weight_kn * self.pull_n(line)
         pulling = self.moment.solving in ("raising", "jammed")
         hands = self.plan.team.haulers if pulling else line.line.lowering.hands if line.line.lowering else 1
-        each = heave_n(self.plan).low if pulling else hand_hold_n(self.plan).high
-        return needed_n > hands * each
-
-    @cached_property
-    def _between_hands(self) -> frozenset[str]:
-        """Parts that bear for the hands on a line: its device or belay, the anchors they hang on, and features of those."""
-        found = {name for name in self.lying.kinds if name.partition(":")[2] in ("device", "belay")}
-        anchors = {anchor_node(one.line.anchor) for one in self.rig.lines}
-        return frozenset({*found, *anchors, *(one for one in self.parts if one.startswith("feature:"))})
+        each_n = heave_n(self.plan).low if pulling else hand_hold_n(self.plan).high
+        return frozenset(held) if comes_n > hands * each_n else frozenset()
 
     def _without(self, part: str) -> Lying:
         if not part.startswith("feature:"):
@@ -136,7 +141,7 @@ class Standing:
 
     def further(self, part: str) -> float | None:
         """How much further the load goes without a part."""
-        if part in self._between_hands:
+        if part.startswith("feature:") or any(part in self._bears_for_hands(line) for line in self.rig.lines):
             there = drop(self.without(part)).drop_m
             return None if there is None or self.found.drop_m is None else max(0.0, there - self.found.drop_m)
         return further(self.lying, self.found, part)

@@ -101,6 +101,16 @@ def _line_parts(plan: Plan, line: TensionLine, place: AtPlace) -> Iterator[Part]
         )  # fmt: skip
 
 
+def _alone(plan: Plan, line: TensionLine) -> Iterator[Found]:
+    """What the load of a tension line hangs on alone where no other rope is on it; tag lines hold it along the line, not up."""
+    if line.ropes == 1:
+        values = {"line": line.id, "what": catalogue().ropes[plan.rope(line.rope).kind].name, "end": False}
+        yield Found("span-single", "stop", f"{line.id}:rope", values, f"{line.id}:rope")
+    for anchor in (line.anchor, line.far):
+        values = {"line": line.id, "what": plan.anchor(anchor).name, "end": True}
+        yield Found("span-single", "stop", f"anchor:{anchor}", values, f"{line.id}:{anchor}")
+
+
 def find_spans(plan: Plan) -> Iterator[Found]:
     """What to say of every tension line: its weakest part at its worst place, what is under the load, what slips."""
     for number, line in enumerate(plan.tension_lines):
@@ -126,6 +136,8 @@ def find_spans(plan: Plan) -> Iterator[Found]:
                 "number": number,
             }
             yield Found("span-low", "stop", about, values, line.id)
+        if not plan.lines:
+            yield from _alone(plan, line)
         fed = max(one.fed_m for one in found.places)
         if line.slips is not None and fed > 0.01:
             values = {"line": line.id, "fed_m": fed, "device": catalogue().devices[line.slips].name}

@@ -282,6 +282,9 @@ TELL: dict[str, Teller] = {
         f"{_degrees(v['widest_rad'])} between {v['names'][0]} and {v['names'][1]}: two legs that wide carry {v['each'] * 100:.0f} % of the pull each.",
         "Gather further from the features, or choose ones closer together in angle."),
     "span-fails": lambda v, p, s: (f"Tension line {v['line']}: {v['why']}.", "Move one of its ends."),
+    "span-single": lambda v, p, s: (
+        f"One thing alone: {lower_first(v['what'])}, {'an end' if v['end'] else 'the only rope'} of tension line {v['line']}. If it goes, the load falls.",
+        "A second rope to an anchor of its own, or accept it." if v["end"] else "Two ropes side by side, or a belay."),
     "span-below": lambda v, p, s: (
         f"Tension line {v['line']}, load {s.length(v['run_m'])} along: {lower_first(_below(v, p, s)[0])}", _below(v, p, s)[1] or "More sag."),
     "span-low": lambda v, p, s: (
@@ -330,6 +333,16 @@ TELL: dict[str, Teller] = {
         f"{v['name']}: a full-strength tie-off in line with the {lower_first(v['device'])} that should slip: the line is no longer limited.",
         "Tie off without the device, or leave the device free to slip."),
     # The operation, and what each loss does
+    "material-short": lambda v, p, s: (
+        f"{lower_first(p.anchor(v['anchor']).name).capitalize()}, {lower_first(v['name'])}: {s.length(v['needed_m'])} of {lower_first(v['material'])} for the {v['use']}; "
+        + ("there is none in the bags." if v["longest_m"] is None else f"the longest piece left is {s.length(v['longest_m'])}." if v["longest_m"] < v["needed_m"] else "every piece that long is used already."),
+        "A longer piece, fewer turns, or two joined."),
+    "prop-weak": lambda v, p, s: (
+        f"{p.anchor(v['anchor']).name}: the pole bears {s.force(v['bears'])} of {s.force(v['holds'])}, below your {v['target']:g} : 1.", "A stouter pole, or legs that leave it less."),
+    "no-tail": lambda v, p, s: (
+        f"{line_name(p, v['line'])}: {s.length(v['tail_m'])} of rope is kept back at the station: its end may run through the device.", "Keep five metres back, with a knot in the end."),
+    "way-over-lip": lambda v, p, s: (
+        f"The haulers' way ends {s.length(v['ends_m'])} out, past the edge at {s.length(v['edge_m'])}: they would be led over it.", "A redirect that turns their way, or a shorter one, back from the edge."),
     "loss": lambda v, p, s: ("", "Less slack in what catches, a second anchor for it, or nothing in the way below."),
     "step-refused": lambda v, p, s: (
         f"{v['section']}: \u201c{sentence(v['do']).rstrip('.')}\u201d can not be done on this plan: {v['why']}.", "Change what it asks for, or take the step out of the operation."),
@@ -430,6 +443,8 @@ _MEND: dict[str, Labeller] = {
     "releasing": lambda v, s: f"Releasing hitch, {s.length(v['length_m'])}",
     "pad": lambda v, s: v["what"],
     "day": lambda v, s: v["what"],
+    "keep-tail": lambda v, s: f"Keep {s.length(v['length_m'])} back",
+    "more-kit": lambda v, s: f"There is {s.length(v['length_m'])} of {lower_first(v['what'])}",
     "cleaned": lambda v, s: "Cleaned, dried, tried with a pull",
     "out-of-bags": lambda v, s: "Out of the bags",
     "turned": lambda v, s: "Turned: along, shut and locked",

@@ -15,7 +15,7 @@ from rigging.quantities.faults import Refused
 from rigging.quantities.units import Wording
 from rigging.telling.best import GOAL_NAMES, value_text
 from rigging.telling.changed import TOLD_WHOLE, Change, in_words
-from rigging.telling.check import check
+from rigging.telling.check import check_here
 from rigging.telling.words import lower_first, upper_first
 
 _MOST_ANSWERS = 3
@@ -62,8 +62,8 @@ def _effects(before: Plan, after: Plan, say: Wording) -> Iterator[str]:
 
 def _answers(before: Plan, after: Plan, say: Wording) -> Iterator[str]:
     """Loud lines that are gone, as somebody would give them for a reason."""
-    left = {one.id for one in check(after, say).lines if one.level in ("stop", "look", "unknown")}
-    for one in check(before, say).lines:
+    left = {one.id for one in check_here(after, say).lines if one.level in ("stop", "look", "unknown")}
+    for one in check_here(before, say).lines:
         if one.level in ("stop", "look", "unknown") and one.id not in left:
             yield lower_first(re.split(r"(?<=[a-z)])\.\s", one.text)[0].rstrip("."))
 

@@ -22,7 +22,7 @@ from rigging.telling.anchor_report import AnchorsReport
 from rigging.telling.anchors import anchor_working, study
 from rigging.telling.asks import AsksReport, asks_report
 from rigging.telling.best import BestReport, best_report
-from rigging.telling.check import CheckReport, check
+from rigging.telling.check import CheckReport, check, check_here
 from rigging.telling.choices import ChoicesReport, choices
 from rigging.telling.decided import DecidedReport, decided
 from rigging.telling.holding import HoldsReport, holding
@@ -112,6 +112,14 @@ def check_document(
     request: HttpRequest, body: Document, force_unit: ForceUnit = "kN", length_unit: LengthUnit = "m"
 ) -> HttpResponse:
     return _kept(request, body, lambda: check(body, Wording(force_unit, length_unit)))
+
+
+@router.post("/check/here", response={200: CheckReport, **REFUSED}, operation_id="check_here")
+def check_where_it_starts(
+    request: HttpRequest, body: Document, force_unit: ForceUnit = "kN", length_unit: LengthUnit = "m"
+) -> HttpResponse:
+    """The check where the load starts alone, while the rest of its way is asked."""
+    return _kept(request, body, lambda: check_here(body, Wording(force_unit, length_unit)))
 
 
 @router.post("/decided", response={200: DecidedReport, **REFUSED}, operation_id="decided")

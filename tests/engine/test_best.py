@@ -15,7 +15,7 @@ from rigging.document import Plan
 from rigging.document.edits import Edit, plan_edited
 from rigging.quantities.faults import Refused
 from rigging.telling.best import best_report
-from rigging.telling.check import check
+from rigging.telling.check import check_here
 from rigging.telling.plan import analyse
 from tests.engine.test_random_plans import changed_at_random
 from tests.plans import changed, demo_document, demo_plan, haul, one_rope_document
@@ -168,7 +168,7 @@ def test_what_it_says_is_in_the_trades_words_with_a_line_for_the_log():
 
 
 def stops(plan: Plan) -> set[str]:
-    return {line.id for line in check(plan).lines if line.level == "stop"}
+    return {line.id for line in check_here(plan).lines if line.level == "stop"}
 
 
 @pytest.mark.parametrize("seed", range(6))

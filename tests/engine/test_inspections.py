@@ -4,7 +4,7 @@ import pytest
 
 from rigging.catalogue import catalogue
 from rigging.document import Plan
-from rigging.telling.check import check
+from rigging.telling.check import check_here
 from tests.plans import changed, on_one_feature
 
 REJECTS = [
@@ -33,7 +33,7 @@ def tied_to(kind: str, answers: dict, **more) -> Plan:
 
 
 def told(plan: Plan) -> dict[str, str]:
-    return {line.id.partition(":")[0]: line.level for line in check(plan).lines}
+    return {line.id.partition(":")[0]: line.level for line in check_here(plan).lines}
 
 
 RATED = {"rating_n": {"low": 40000, "expected": 45000, "high": 50000}, "basis": "looked strong"}
@@ -58,7 +58,7 @@ def test_overridden_by_name_with_a_reason_it_is_said(kind, question, answer):
         assert told(tied_to(kind, {question: answer}, **RATED, **{**judged, half: ""}))["inspection-rejects"] == "stop"
     line = next(
         one
-        for one in check(tied_to(kind, {question: answer}, **RATED, **judged)).lines
+        for one in check_here(tied_to(kind, {question: answer}, **RATED, **judged)).lines
         if one.id.startswith("overridden")
     )
     assert "Rowan" in line.text and "drilled" in line.text

@@ -12,7 +12,7 @@ from rigging.judging.judged import judge
 from rigging.lines.lengths import budgets, sinks_m, stretch_m
 from rigging.lines.way import place_of
 from rigging.lines.whole_way import whole_way
-from rigging.telling.check import check
+from rigging.telling.check import check_here
 from rigging.telling.plan import analyse, working_of
 from tests.plans import changed, demo_document, hanging, haul, one_rope_document, one_rope_plan, over_edges
 from tests.reference.test_tension_line import tight_document
@@ -141,16 +141,16 @@ def test_a_tension_line_takes_its_rope_and_shares_it():
     assert span.laid_m == pytest.approx(tight.ropes * far) and span.tail_m > 0
     at = next(n for n, one in enumerate(plan.ropes) if one.id == tight.rope)
     short = Plan.model_validate(changed(document, **{f"ropes__{at}__length_m": far}))
-    found = {line.id: line for line in check(short).lines}[f"short:span:{tight.id}"]
+    found = {line.id: line for line in check_here(short).lines}[f"short:span:{tight.id}"]
     assert found.level == "stop"
     mended = plan_edited(short, [Edit(one.op, one.path, one.value) for one in found.mends[0].edits])
-    assert f"short:span:{tight.id}" not in {line.id for line in check(mended).lines}
+    assert f"short:span:{tight.id}" not in {line.id for line in check_here(mended).lines}
 
 
 def test_a_block_and_tackle_is_not_reset():
     """Reeved to the load it lifts until its blocks meet; nothing of it can be set forward."""
     plan = hanging(1000, lines__0__haul=haul("tackle-4", attached="load", reach_m=3.0))
-    found = {line.id.partition(":")[0]: line for line in check(plan).lines}
+    found = {line.id.partition(":")[0]: line for line in check_here(plan).lines}
     assert analyse(plan).haul.resets == 0
     assert found["no-reset"].level == "stop" and "set forward" in found["no-reset"].text
 

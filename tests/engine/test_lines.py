@@ -10,7 +10,7 @@ from rigging.document.edits import Edit, plan_edited
 from rigging.judging.judged import judge
 from rigging.quantities.faults import Refused, faults_of
 from rigging.site.load import GRAVITY
-from rigging.telling.check import check
+from rigging.telling.check import check_here
 from rigging.telling.choices import choices
 from rigging.telling.holding import holding
 from rigging.telling.plan import analyse
@@ -156,7 +156,7 @@ def test_a_ratchet_on_the_haul_strand_of_a_drop_loop_bears_half():
     cord = next(n for n, one in enumerate(line.network.ropes) if one.id == "main:ratchet cord")
     assert line.strand(cord, 0).expected == pytest.approx(1000, rel=1e-3)
     stuck = one_rope_plan(lines__0__haul__capture_on="haul")
-    [found] = [one for one in check(stuck).lines if one.id == "no-reset:main"]
+    [found] = [one for one in check_here(stuck).lines if one.id == "no-reset:main"]
     assert found.level == "stop"
     assert [edit.value for edit in found.mends[0].edits] == ["line"]
 

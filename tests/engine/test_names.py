@@ -12,7 +12,7 @@ from rigging.advice.choices import choices
 from rigging.document import Plan
 from rigging.quantities.faults import Refused
 from rigging.telling.anchors import study
-from rigging.telling.check import check
+from rigging.telling.check import check_here
 from rigging.telling.holding import holding
 from rigging.telling.plan import analyse
 from tests.frames import STANDS
@@ -67,7 +67,7 @@ def test_whatever_things_are_called_there_is_an_answer(seed):
         except ValidationError:
             continue
         try:
-            lines = {one.level for one in check(plan).lines}
+            lines = {one.level for one in check_here(plan).lines}
             assert lines and analyse(plan).states and study(plan, "raising", directions=3)
             assert choices(plan, "belay") is not None and holding(plan, "raising") is not None
             answered += 1

@@ -12,7 +12,7 @@ from rigging.judging.judged import Judged, judge
 from rigging.lines.solve import Solved
 from rigging.quantities.faults import Refused
 from rigging.site.conditions import hand_hold_n, heave_n, sustained_n
-from rigging.telling.check import check
+from rigging.telling.check import check_here
 from tests.engine.test_random_plans import changed_at_random
 from tests.plans import demo_plan
 
@@ -86,7 +86,7 @@ def test_random_plans_wetter_never_hold_or_brake_more(seed):
 
 def test_where_a_hitch_may_not_grip_the_check_stops_and_where_nobody_said_it_asks():
     lines = {
-        state: {one.id.partition(":")[0]: one for one in check(by_day(demo_plan(), state)).lines}
+        state: {one.id.partition(":")[0]: one for one in check_here(by_day(demo_plan(), state)).lines}
         for state in (*STATES, None)
     }
     assert lines[None]["day-unsaid"].level == "look" and [one.label for one in lines[None]["day-unsaid"].mends] == [
@@ -98,7 +98,7 @@ def test_where_a_hitch_may_not_grip_the_check_stops_and_where_nobody_said_it_ask
     assert "may-not-grip" not in lines["wet"]
     assert lines["icy"]["may-not-grip"].level == "stop" and "may not grip at all" in lines["icy"]["may-not-grip"].text
     freezing = by_day(demo_plan(day__temperature_c=-2), "wet")
-    assert "freezes" in {one.id for one in check(freezing).lines}
+    assert "freezes" in {one.id for one in check_here(freezing).lines}
 
 
 def test_a_piece_may_be_otherwise_than_the_day():

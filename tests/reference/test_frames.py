@@ -10,7 +10,7 @@ from rigging.judging.frames import inside_m
 from rigging.mechanics.legs import hang
 from rigging.quantities.faults import Refused
 from rigging.telling.anchors import study
-from rigging.telling.check import check
+from rigging.telling.check import check_here
 from rigging.telling.plan import analyse
 from tests.frames import STANDS, TIPS
 from tests.plans import changed
@@ -79,7 +79,7 @@ def test_by_hand_how_far_inside():
 
 
 def said(document) -> dict[str, str]:
-    return {line.id.partition(":")[0]: line.level for line in check(Plan.model_validate(document)).lines}
+    return {line.id.partition(":")[0]: line.level for line in check_here(Plan.model_validate(document)).lines}
 
 
 def test_a_frame_that_stands_a_frame_that_tips_and_its_guy():
@@ -87,7 +87,7 @@ def test_a_frame_that_stands_a_frame_that_tips_and_its_guy():
     assert said(TIPS)["frame-tips"] == "stop"
     assert "anchor-fails" not in said(TIPS)
     plan = Plan.model_validate(TIPS)
-    line = next(one for one in check(plan).lines if one.id == "frame-tips:frame")
+    line = next(one for one in check_here(plan).lines if one.id == "frame-tips:frame")
     assert "tips" in line.text
 
 
@@ -125,7 +125,7 @@ def test_a_foot_is_not_tied_to_and_a_frame_needs_its_feet(change, said):
 
 def test_its_mend_is_a_guy_that_then_holds_it():
     """The pull draws the head back towards the anchor: behind it there is nothing to guy to but what lies across the ravine."""
-    assert not next(one for one in check(Plan.model_validate(TIPS)).lines if one.id == "frame-tips:frame").mends
+    assert not next(one for one in check_here(Plan.model_validate(TIPS)).lines if one.id == "frame-tips:frame").mends
     across = {
         "id": "across",
         "name": "Boulder across",
@@ -136,14 +136,14 @@ def test_its_mend_is_a_guy_that_then_holds_it():
         "basis": "looked at",
     }
     plan = Plan.model_validate(changed(TIPS, features=[*TIPS["features"], across]))
-    line = next(one for one in check(plan).lines if one.id == "frame-tips:frame")
+    line = next(one for one in check_here(plan).lines if one.id == "frame-tips:frame")
     mended = plan_edited(plan, line.mends[0].edits)
-    after = {one.id.partition(":")[0]: one for one in check(mended).lines}
+    after = {one.id.partition(":")[0]: one for one in check_here(mended).lines}
     assert "frame-tips" not in after
     # One rope of 9 m, drawn hand tight, gives too much for the whole team's heave on a stuck load.
     assert after["frame-may-tip"].level == "stop" and "softest" in after["frame-may-tip"].text
     calm = plan_edited(mended, (Edit("replace", "/team/haulers", 1),))
-    assert "frame-by-guys" in {one.id.partition(":")[0] for one in check(calm).lines}
+    assert "frame-by-guys" in {one.id.partition(":")[0] for one in check_here(calm).lines}
 
 
 def test_the_anchors_study_works_a_frame_out_as_one_thing():

@@ -12,7 +12,7 @@ from scipy.optimize import minimize
 from rigging.anchors.states import TRAVEL_M
 from rigging.document import Plan
 from rigging.mechanics.built import follow
-from rigging.telling.check import check
+from rigging.telling.check import check_here
 from tests.frames import STANDS
 
 PARTS = 30
@@ -161,7 +161,7 @@ def framed(
 
 
 def said(plan: Plan) -> dict[str, str]:
-    return {line.id: line.level for line in check(plan).lines if line.id.startswith("frame")}
+    return {line.id: line.level for line in check_here(plan).lines if line.id.startswith("frame")}
 
 
 def guy(feature: str, **more) -> dict:

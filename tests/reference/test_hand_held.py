@@ -11,7 +11,7 @@ from rigging.judging.judged import judge
 from rigging.lines.catch import TEST_FALL_M, TEST_KG, TEST_ROPE_M, Caught, passes_test
 from rigging.mechanics.dynamics import arrest, arrests
 from rigging.quantities.ranges import Range, exactly, times
-from rigging.telling.check import check
+from rigging.telling.check import check_here
 from rigging.telling.plan import analyse
 from tests.plans import demo_plan, one_rope_plan
 from tests.reference.test_catch import G, moved
@@ -65,9 +65,9 @@ def test_side_by_side_on_the_demo():
     stops = {name: caught(name).stops_in for name in BELAYS}
     assert stops["munter"] is None and stops["tube"] is None
     assert stops["self-locking"] is not None and stops["tandem"] is not None
-    ids = {line.id.partition(":")[0]: line for line in check(demo_plan(lines__1__belay=BELAYS["tube"])).lines}
+    ids = {line.id.partition(":")[0]: line for line in check_here(demo_plan(lines__1__belay=BELAYS["tube"])).lines}
     assert ids["does-not-stop"].level == "stop" and "in the hand bears" in ids["does-not-stop"].text
-    assert "does-not-stop" not in {line.id.partition(":")[0] for line in check(demo_plan()).lines}
+    assert "does-not-stop" not in {line.id.partition(":")[0] for line in check_here(demo_plan()).lines}
 
 
 def test_no_hitch_bears_more_than_makes_it_slip():
@@ -128,7 +128,7 @@ def test_a_tube_or_an_eight_led_forward_brakes_little_and_is_a_stop(device, leve
     plan = demo_plan(
         lines__0__lowering={"device": device, "brake_hitch": "french-8", "minder": "Birch", "led": "parallel"}
     )
-    found = {line.id.partition(":")[0]: line for line in check(plan).lines}
+    found = {line.id.partition(":")[0]: line for line in check_here(plan).lines}
     assert found["led-wrong"].level == level
     assert math.isclose(catalogue().devices[device].other_way.high, 0.35)
 
@@ -145,7 +145,7 @@ def test_crowded_at_the_device_it_is_counted():
 def test_what_is_offered_for_a_hand_that_slips_stops_the_load(name):
     """Not less slack: what slips under the load's own weight slips however softly it is caught."""
     plan = demo_plan(lines__1__belay=BELAYS[name])
-    line = next(one for one in check(plan).lines if one.id.startswith("does-not-stop"))
+    line = next(one for one in check_here(plan).lines if one.id.startswith("does-not-stop"))
     assert len(line.mends) == 1
     mended = plan_edited(plan, [Edit(one.op, one.path, one.value) for one in line.mends[0].edits])
-    assert not any(one.id.startswith("does-not-stop") for one in check(mended).lines)
+    assert not any(one.id.startswith("does-not-stop") for one in check_here(mended).lines)

@@ -16,7 +16,7 @@ from rigging.lines.tension_line import places_at
 from rigging.mechanics.legs import unloaded
 from rigging.quantities.faults import Refused
 from rigging.site.load import GRAVITY, load_mass
-from rigging.telling.check import check
+from rigging.telling.check import check_here
 from rigging.telling.way import way_report
 from tests.plans import changed, demo_document
 
@@ -150,7 +150,7 @@ def test_clearance_is_over_the_entered_ground_under_the_hung_load():
 def said(document: dict[str, Any]) -> dict[str, Any]:
     return {
         line.id.partition(":")[0]: line
-        for line in check(Plan.model_validate(document)).lines
+        for line in check_here(Plan.model_validate(document)).lines
         if line.id.startswith("span")
     }
 

@@ -15,7 +15,7 @@ from rigging.lines.solve import Solved, Solver, ways_of
 from rigging.lines.states import moments
 from rigging.lines.tied import cord_length_m, hitch_hold, knot_holds, rope_holds
 from rigging.quantities.ranges import Range
-from rigging.telling.check import check
+from rigging.telling.check import check_here
 from tests.plans import demo_plan, hanging, one_rope_plan
 
 KIT = catalogue()
@@ -71,7 +71,7 @@ def test_beyond_six_wraps_it_grips_less_again():
 
 def test_eight_wraps_and_cord_of_the_ropes_own_thickness_are_questioned():
     plan = one_rope_plan(lines__0__haul__capture_made={"cord": "cord-11", "wraps": 8})
-    said = {line.id: line for line in check(plan).lines}
+    said = {line.id: line for line in check_here(plan).lines}
     assert said["wraps-many:main:capture"].level == "look"
     assert said["cord-thick:main:capture"].level == "stop"
     assert said["cord-thick:main:capture"].mends
@@ -128,7 +128,7 @@ def test_a_butterfly_bend_with_three_diameters_of_tail_runs_at_9_to_12():
     assert knot_holds(bend, rope, "bend", tail_m=0.11).slips_n is None
     plan = one_rope_plan(ropes__0__joins=[{"at_m": 10, "knot": "butterfly-bend", "tail_m": 0.033}])
     assert parts(plan, "raising")["main:join:0:runs"].gives == "slips"
-    assert "tail-short:rope-1:0" in {line.id.replace(plan.ropes[0].id, "rope-1") for line in check(plan).lines}
+    assert "tail-short:rope-1:0" in {line.id.replace(plan.ropes[0].id, "rope-1") for line in check_here(plan).lines}
 
 
 def test_in_5_mm_slick_cord_a_knot_keeps_little_and_runs_at_2_to_3():
@@ -221,7 +221,7 @@ def test_hand_force_of_every_device_is_the_tension_over_its_ratio(device, load_k
 
 def lowering_kinds(load_n: float, **lowering) -> set[str]:
     paths = {f"lines__0__lowering__{name}": value for name, value in lowering.items()}
-    return {line.id.partition(":")[0] for line in check(hanging(load_n, **paths)).lines}
+    return {line.id.partition(":")[0] for line in check_here(hanging(load_n, **paths)).lines}
 
 
 def test_the_plain_munter_is_too_little_for_two_and_the_doubled_one_too_much_for_one():
@@ -248,4 +248,4 @@ def test_a_munter_twists_over_a_long_lower_and_the_doubled_one_does_not():
     down = {"x_m": 0.01, "z_m": -30}
     for device, far_m, twists in (("munter", -30, True), ("munter", -12, False), ("super-munter", -30, False)):
         plan = hanging(800, lines__0__lowering__device=device, site__load_at={**down, "z_m": far_m})
-        assert ("twists:main" in {line.id for line in check(plan).lines}) is twists
+        assert ("twists:main" in {line.id for line in check_here(plan).lines}) is twists

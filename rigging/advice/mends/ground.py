@@ -54,7 +54,7 @@ def _shorter_haul(found: Found, plan: Plan) -> Iterator[Mend]:
 
 
 def _turn_walk(found: Found, plan: Plan) -> Iterator[Mend]:
-    number, line = line_at(plan, str(found.values["of"]))
+    number, line = line_at(plan, str(found.values.get("of") or found.values["line"]))
     if line.haul is not None:
         now = line.haul.walk_rad or 0.0
         other = now + math.pi if now <= 0 else now - math.pi
@@ -91,7 +91,22 @@ def _day(found: Found, plan: Plan) -> Iterator[Mend]:
         yield setting("day", "/day/state", state, what=catalogue().conditions[state].name)
 
 
+def _keep_tail(found: Found, plan: Plan) -> Iterator[Mend]:
+    number, _ = line_at(plan, line_of(found))
+    yield setting("keep-tail", f"/lines/{number}/tail_m", 5, length_m=5.0)
+
+
+def _longer_piece(found: Found, plan: Plan) -> Iterator[Mend]:
+    """One more piece in the bags that reaches, if it is there."""
+    long = math.ceil(found.values["needed_m"] * 2) / 2
+    piece = {"material": found.values["id"], "length_m": long, "count": 1}
+    yield Mend("more-kit", (Edit("add", "/kit/-", piece),), {"what": found.values["material"], "length_m": long})
+
+
 MENDERS: dict[str, Mender] = {
+    "no-tail": _keep_tail,
+    "material-short": _longer_piece,
+    "way-over-lip": _turn_walk,
     "day-unsaid": _day,
     "freezes": _day,
     "sharp-edge": _pad,

@@ -275,6 +275,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/check/here": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check Where It Starts
+         * @description The check where the load starts alone, while the rest of its way is asked.
+         */
+        post: operations["check_here"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/decided": {
         parameters: {
             query?: never;
@@ -4141,7 +4161,8 @@ export interface components {
         /**
          * CheckLine
          * @description One line of the check: what, how much, why; what would mend it. `source` is where its rule or value comes from; `gone` is the part to be taken away to see it;
-         *     `lapsed` says that it was accepted and what that hung on has changed. `open`: it stands in the way of loading.
+         *     `lapsed` says that it was accepted and what that hung on has changed. `open`: it stands in the way of loading. `where`: how far up its way
+         *     the load is, in metres, or the step's id (None: where it starts).
          */
         CheckLine: {
             /** Id */
@@ -4181,6 +4202,8 @@ export interface components {
             answer: string;
             /** Mends */
             mends: components["schemas"]["MendReport"][];
+            /** Where */
+            where?: number | string | null;
         };
         /**
          * CheckReport
@@ -4206,7 +4229,8 @@ export interface components {
         };
         /**
          * CheckRow
-         * @description One state in one line of words. `answer` stands for everything it says: what is signed.
+         * @description One state in one line of words. `answer` stands for everything it says: what is signed. `up_m`: how far up its way the load is where
+         *     the weakest part is so (None: where it starts).
          */
         CheckRow: {
             /** Id */
@@ -4232,6 +4256,8 @@ export interface components {
             why_not: string;
             /** Answer */
             answer: string;
+            /** Up M */
+            up_m?: number | null;
         };
         /**
          * EditOut
@@ -7177,6 +7203,87 @@ export interface operations {
         };
     };
     check: {
+        parameters: {
+            query?: {
+                force_unit?: "kN" | "kgf" | "lbf";
+                length_unit?: "m" | "ft";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Plan"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckReport"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    check_here: {
         parameters: {
             query?: {
                 force_unit?: "kN" | "kgf" | "lbf";

@@ -1,6 +1,6 @@
 /** The work sheet: rail, section, bench or ledger, load path, decision line. */
 import { useQuery } from "@tanstack/react-query";
-import { useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { answered, api } from "../api/client";
 import type { Belay, Catalogue, Choice, Holds, NextStep, Plan, Session, StateReport } from "../api/types";
@@ -108,6 +108,20 @@ function Sheet({ plan, left, session, catalogue }: Props & { plan: Plan; left: K
   const check = useCheck(document, plan.id);
   const way = useWay(document, onWay.on, onWay.tight);
   const job = way?.jobs.find((one) => one.job === (state?.group === "lower" ? "lowering" : "raising")) ?? way?.jobs[0];
+  const { sought, goTo } = onWay;
+  useEffect(() => {
+    if (sought === null || !way || onWay.tight) return;
+    const near = way.places.reduce(
+      (best, one, index) => (Math.abs(one.run_m - sought) < Math.abs(way.places[best]!.run_m - sought) ? index : best),
+      0,
+    );
+    goTo(near, way.places[near]!.run_m);
+  }, [sought, way, goTo, onWay.tight]);
+  const seek = (state: string, run: number) => {
+    show(state);
+    void go(`/plans/${plan.id}/lines`);
+    onWay.seek(run);
+  };
   const turnWay = () => {
     const on = !onWay.on;
     onWay.turn(on);
@@ -204,6 +218,7 @@ function Sheet({ plan, left, session, catalogue }: Props & { plan: Plan; left: K
                   ask(id);
                   setGone(part);
                 }}
+                onPlace={seek}
               />
             ) : (
               <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_clamp(310px,30vw,380px)] max-md:block max-md:overflow-y-auto">

@@ -8,6 +8,9 @@ export interface OnWay {
   run: number | null;
   tight: string | null;
   turn: (on: boolean) => void;
+  /** Where to go as soon as the way is there, in metres up from its start. */
+  sought: number | null;
+  seek: (run: number) => void;
   goTo: (place: number, run: number | null) => void;
   /** Along a tension line, or back to the load's own way. */
   along: (line: string | null) => void;
@@ -18,6 +21,7 @@ export function useOnWay(stage: string): OnWay {
   const [place, setPlace] = useState(0);
   const [run, setRun] = useState<number | null>(null);
   const [tight, setTight] = useState<string | null>(null);
+  const [sought, setSought] = useState<number | null>(null);
   const begin = (on: boolean, line: string | null) => {
     setTight(line);
     show(on);
@@ -30,7 +34,13 @@ export function useOnWay(stage: string): OnWay {
     run: tight ? null : run,
     tight,
     turn: (on) => begin(on, null),
+    sought,
+    seek: (run_m) => {
+      begin(true, null);
+      setSought(run_m);
+    },
     goTo: (to, run_m) => {
+      setSought(null);
       setPlace(to);
       setRun(run_m);
     },

@@ -1,6 +1,6 @@
 /** The check of the document as it stands, and what a second person has signed of it. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback } from "react";
+import { useCallback, useMemo } from "react";
 import { answered, api, newId } from "../api/client";
 import type { Check, Document, SignedLine } from "../api/types";
 import { useSettings } from "../app/settings";
@@ -13,6 +13,8 @@ export type Standing = "signed" | "came-open" | "unsigned";
 
 export interface CheckOf {
   check: Check;
+  /** Whether the whole way has been asked of the document as it stands, not only where the load starts. */
+  whole: boolean;
   /** The last signature of each line. */
   signed: Map<string, SignedLine>;
   /** Lines in the order of the sheet. */
@@ -24,17 +26,23 @@ export interface CheckOf {
 export function useCheck(document: Document, plan: string): CheckOf | null {
   const [{ force, length }] = useSettings();
   const still = useStill(document, STILL_MS);
-  const ask = useCallback(
-    async () =>
-      answered(
-        await api.POST("/api/check", {
-          body: still,
-          params: { query: { force_unit: force, length_unit: length } },
-        }),
-      ),
+  const asked = useMemo(
+    () => ({ body: still, params: { query: { force_unit: force, length_unit: length } } }),
     [still, force, length],
   );
-  const { answer: check } = useFollowing(ask);
+  const askHere = useCallback(
+    async () => ({ of: asked, check: answered(await api.POST("/api/check/here", asked)) }),
+    [asked],
+  );
+  const askWhole = useCallback(
+    async () => ({ of: asked, check: answered(await api.POST("/api/check", asked)) }),
+    [asked],
+  );
+  const { answer: here } = useFollowing(askHere);
+  const { answer: everywhere } = useFollowing(askWhole);
+  // Where the load starts is told at once; what is found further up its way follows.
+  const told = everywhere && (everywhere.of === asked || here?.of !== asked) ? everywhere : here;
+  const check = told?.check;
   const rows = useQuery({
     queryKey: ["signed", plan],
     queryFn: async () =>
@@ -52,7 +60,7 @@ export function useCheck(document: Document, plan: string): CheckOf | null {
     ...check.lines.map((one) => ({ id: one.id, answer: one.answer, stops: one.open })),
   ];
   const done = all.filter((one) => !one.stops && standing(one) === "signed").length;
-  return { check, signed, all, standing, answered: done };
+  return { check, whole: told === everywhere && everywhere?.of === asked, signed, all, standing, answered: done };
 }
 
 /** Puts the name of whoever is signed in under lines (all that can be signed, where none are named). */

@@ -15,9 +15,11 @@ interface Props {
   me: string;
   onState: (state: string) => void;
   onGone: (state: string, part: string | null) => void;
+  /** Looks at a state with the load so many metres up its way. */
+  onPlace: (state: string, up: number) => void;
 }
 
-export function CheckPage({ open, found, holds, state, me, onState, onGone }: Props) {
+export function CheckPage({ open, found, holds, state, me, onState, onGone, onPlace }: Props) {
   const sign = useSign(open.plan.id, open.revision.number);
   const saved = open.saving === "saved";
   const maySign = open.canLog && saved && open.revision.author !== me;
@@ -34,6 +36,7 @@ export function CheckPage({ open, found, holds, state, me, onState, onGone }: Pr
             gone={holds?.gone?.id ?? null}
             onState={onState}
             onGone={onGone}
+            onPlace={onPlace}
             onSign={maySign ? (line) => sign.mutate([line]) : null}
           />
         ) : (

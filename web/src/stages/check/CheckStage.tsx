@@ -17,6 +17,7 @@ interface Props {
   gone: string | null;
   onState: (state: string) => void;
   onGone: (state: string, part: string) => void;
+  onPlace: (state: string, up: number) => void;
   onSign: ((line: string) => void) | null;
 }
 
@@ -26,7 +27,7 @@ interface Made {
   back: Edit[];
 }
 
-export function CheckStage({ open, found, state, gone, onState, onGone, onSign }: Props) {
+export function CheckStage({ open, found, state, gone, onState, onGone, onPlace, onSign }: Props) {
   const [made, setMade] = useState<Made | null>(null);
   const [accepting, accept] = useState<CheckLine | null>(null);
   const [all, showAll] = useState(false);
@@ -49,7 +50,8 @@ export function CheckStage({ open, found, state, gone, onState, onGone, onSign }
       onMend={(mend) => edit(mend.edits, mend.label)}
       onAccept={() => accept(line)}
       onWithdraw={() => open.edit((old) => without(old, line.id))}
-      onGone={line.gone ? () => onGone(line.state, line.gone!) : null}
+      onGone={line.gone && typeof line.where !== "number" ? () => onGone(line.state, line.gone!) : null}
+      onPlace={typeof line.where === "number" ? () => onPlace(line.state || "held", line.where as number) : null}
       onSign={onSign}
     />
   );
@@ -74,6 +76,7 @@ export function CheckStage({ open, found, state, gone, onState, onGone, onSign }
       ) : null}
       <p className="mt-3 mb-1 text-[17px]" aria-live="polite" data-testid="loud">
         {summary(check.stops, check.unknowns, loud.length)}
+        {found.whole ? "" : ". Further up its way and its steps: being asked"}
       </p>
       <ul aria-label="Checks by urgency">{loud.map(item)}</ul>
       <button

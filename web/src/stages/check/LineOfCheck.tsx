@@ -15,10 +15,23 @@ interface Props {
   onAccept: () => void;
   onWithdraw: () => void;
   onGone: (() => void) | null;
+  /** To where the load is when it is so. */
+  onPlace: (() => void) | null;
   onSign: ((line: string) => void) | null;
 }
 
-export function LineOfCheck({ line, found, open, shown, onMend, onAccept, onWithdraw, onGone, onSign }: Props) {
+export function LineOfCheck({
+  line,
+  found,
+  open,
+  shown,
+  onMend,
+  onAccept,
+  onWithdraw,
+  onGone,
+  onPlace,
+  onSign,
+}: Props) {
   const stop = line.level === "stop" && line.open;
   const quiet = line.level === "note";
   return (
@@ -62,6 +75,11 @@ export function LineOfCheck({ line, found, open, shown, onMend, onAccept, onWith
         {open.canEdit && line.acceptable && line.open ? (
           <button type="button" className="button px-3!" onClick={onAccept}>
             Accept…
+          </button>
+        ) : null}
+        {onPlace ? (
+          <button type="button" className="min-h-11 px-1 font-label underline" onClick={onPlace}>
+            look there
           </button>
         ) : null}
         {onGone ? (
