@@ -28,8 +28,11 @@ def knot_keeps(knot: Knot, slick: bool, pulled: Pulled = "loop") -> tuple[Range,
         keeps, source = times(keeps, tying.across_keeps), "out-of-line"
     if not slick:
         return keeps, source
-    share = keeps.expected / catalogue().knots["figure-eight-loop"].keeps.expected
-    return tying.slick_keeps.map(lambda kept: min(1.0, kept * share)), "slick-knots-each"
+    eight = catalogue().knots["figure-eight-loop"].keeps
+    beside = Range(keeps.low / eight.high, keeps.expected / eight.expected, keeps.high / eight.low)
+    alone = knot.id == "figure-eight-loop" and pulled != "along"
+    shares = tying.slick_keeps if alone else times(tying.slick_keeps, beside)
+    return shares.map(lambda kept: min(1.0, kept)), "slick-knots-each"
 
 
 def slick_runs_n(knot: Knot, thickness_m: float) -> Range:

@@ -108,6 +108,9 @@ def solve_rows(
     rows = len(keeps)
     first = _over_first(network, motion, keeps, direction, grips)
     matrix = np.add.reduceat(balance[None] * first[:, None, :], network.starts, axis=2)
+    if matrix.shape[1] != matrix.shape[2]:
+        problem = "its pieces bear side by side: balance alone does not say what each of them bears"
+        raise refuse("ropes", problem, "leave one of two that run alike out, or lead them to nodes of their own")
     right = np.zeros((rows, len(balance), 1))
     right[:, -1] = 1.0
     try:

@@ -27,6 +27,7 @@ from rigging.telling.report import CAUTION
 from rigging.telling.rule import rule_text
 from rigging.telling.words import sentence, short_name, state_name, upper_first, why_missing
 
+_SOURCE_LETTERS = 80
 _ALONE = frozenset({"single", "shared-plate", "shared-feature"})
 # What nobody can take on: nothing holds, or hands alone.
 _NEVER = frozenset({"falls", "hands-alone"})
@@ -176,7 +177,8 @@ class _Telling:
             return CheckRow(id, row.state, name, "look", "", "", "", "", why, _answer(id, "look", why))
         shown, signed = self._said(row, self.say), self._said(row, Wording())
         falls = row.standing.found.drop_m is None or row.standing.hands_off_m is None
-        level: Level = "stop" if falls else "look" if row.standing.behind.far_m is None else "note"
+        weak = row.weakest is not None and row.weakest.verdict == "below"
+        level: Level = "stop" if falls else "look" if weak or row.standing.behind.far_m is None else "note"
         return CheckRow(id, row.state, name, level, *shown, "", _answer(id, level, *signed), row.up_m)
 
     def _said(self, row: Row, say: Wording) -> tuple[str, str, str, str]:
@@ -241,7 +243,15 @@ def _source(found: Found) -> str:
     part, shelf = found.values.get("part"), catalogue().sources
     told = [one.source for one in part.symbols] if isinstance(part, Part) else [SOURCE_IDS.get(found.kind, "")]
     ids = [id for one in told for id in one.split()]
-    return "; ".join(shelf[id].text for id in dict.fromkeys(ids) if id in shelf) or TRADE
+    texts = [shelf[id].text for id in dict.fromkeys(ids) if id in shelf and shelf[id].kind not in ("G", "C")]
+    return "; ".join(_cut(one) for one in texts) or TRADE
+
+
+def _cut(text: str) -> str:
+    """The beginning of an origin, for one line; all of it is told with the figure's working."""
+    if len(text) <= _SOURCE_LETTERS:
+        return text
+    return f"{text[:_SOURCE_LETTERS].rsplit(' ', 1)[0].rstrip(',;:(')} …"
 
 
 def _brief(text: str) -> str:

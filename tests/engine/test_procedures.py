@@ -293,7 +293,7 @@ def test_a_drop_loop_says_how_many_it_takes_and_how_many_without_a_block(id, the
     assert (two.ideal, six.ideal, two.there) == (2, 6, there)
     assert two.hand_n == pytest.approx(load_n / (1 + block), rel=1e-9)
     assert six.hand_n == pytest.approx(load_n / (1 + block) / (1 + eta + eta**2), rel=1e-9)
-    assert two.bare == math.ceil(load_n / (1 + eta) / plan.team.sustained_n) > two.haulers
+    assert two.bare == math.ceil(load_n / (1 + eta) / catalogue().people.sustained_n.expected) > two.haulers
 
 
 def test_alone_the_load_goes_from_the_arrest_to_the_picket_to_the_buried_anchor():

@@ -13,8 +13,9 @@ from rigging.document import Plan
 from rigging.judging.check import Check, thing_of
 from rigging.judging.judged import judge
 from rigging.judging.removal import Standing
-from rigging.mechanics.holds import HANDS, LyingRig, drop, lying
+from rigging.mechanics.holds import HANDS, Drop, LyingRig, drop, lying
 from rigging.quantities.faults import Refused
+from rigging.site.conditions import hand_hold_n, heave_n
 from tests.engine.test_random_plans import changed_at_random
 from tests.plans import demo_plan, one_rope_plan
 
@@ -33,7 +34,11 @@ def filed(standing: Standing) -> Filed:
 
 
 def asked(rig: Filed) -> float | None:
-    """The drop, of a file whose pieces have lengths; a length shorter than the route by rounding is the route's."""
+    return opened(rig).drop_m
+
+
+def opened(rig: Filed) -> Drop:
+    """How the load lies, of a file whose pieces have lengths; a length shorter than the route by rounding is the route's."""
     at = {name: node["at"] for name, node in rig["nodes"].items()}
     pieces = []
     for piece in rig["pieces"]:
@@ -46,7 +51,7 @@ def asked(rig: Filed) -> float | None:
                 "slack_m": max(0.0, piece["length"] - long),
             }
         )
-    return drop(lying(LyingRig.model_validate({**rig, "pieces": pieces}))).drop_m
+    return drop(lying(LyingRig.model_validate({**rig, "pieces": pieces})))
 
 
 def without(rig: Filed, part: str) -> Filed:
@@ -82,6 +87,38 @@ def feature_out(plan: Plan, rig: Filed, feature: str) -> Filed:
     return rig
 
 
+def torn(plan: Plan, standing: Standing, rig: Filed, part: str) -> Filed:
+    """The hands' strand of a line whose device, belay or anchor is the part: gone where its tension is more than those hands hold."""
+    for line in standing.rig.lines:
+        of = line.line
+        tied = {leg.feature for leg in plan.anchor(of.anchor).arrangement.legs}
+        mine = {
+            f"{of.id}:device",
+            f"{of.id}:belay",
+            f"anchor:{of.anchor}",
+            *(f"feature:{one}" for one in tied if len(tied) == 1),
+        }
+        hands = {name for name, node in rig["nodes"].items() if node["kind"] == HANDS}
+        held = [
+            p["id"]
+            for p in rig["pieces"]
+            if p["id"].startswith(f"{of.id}:") and hands & {p["route"][0], p["route"][-1]}
+        ]
+        if part not in mine or not held:
+            continue
+        found = opened(rig)
+        if found.drop_m is None:
+            continue
+        comes_n = (
+            sum(found.tensions_kn.get(one, 0.0) for one in held) / rig["load"]["weight_kN"] * standing.pull_n(line)
+        )
+        hauls = standing.moment.solving in ("raising", "jammed")
+        people = plan.team.haulers if hauls else of.lowering.hands if of.lowering else 1
+        if comes_n > people * (heave_n(plan).low if hauls else hand_hold_n(plan).high):
+            rig = {**rig, "pieces": [p for p in rig["pieces"] if p["id"] not in held]}
+    return rig
+
+
 def same(found: float | None, by_hand: float | None) -> bool:
     return found is by_hand if None in (found, by_hand) else abs(found - by_hand) <= 0.01
 
@@ -103,6 +140,7 @@ def compared(plan: Plan) -> int:
                 continue
             for part in standing.parts:
                 left = feature_out(plan, rig, part[8:]) if part.startswith("feature:") else without(rig, part)
+                left = torn(plan, standing, left, part)
                 there = asked(left)
                 by_hand = None if there is None else max(0.0, there - here)
                 assert same(standing.further(part), by_hand), (id, off, part)

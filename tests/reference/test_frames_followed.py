@@ -146,6 +146,7 @@ def framed(
     """The main anchor of the demo as a frame at the top."""
     document = json.loads((Path(__file__).resolve().parents[2] / "demo" / "alder-gill.json").read_text("utf-8"))
     rated = {"rating_n": {"low": 30000, "expected": 40000, "high": 50000}, "basis": "for the test"}
+    document["team"]["heave_n"] = 350
     document["features"] += [
         {"id": f"ft{n}", "name": f"Foot {n}", "kind": "frame-foot", "x_m": x, "y_m": y, "z_m": z,
          "answers": {"ground": "firm", "hobbled": "yes"}, **rated} for n, (x, y, z) in enumerate(feet)]  # fmt: skip
