@@ -24,6 +24,9 @@ WORDS = (
 _SECTION_MM, _ABOVE_MM = 112, 66
 _HEIGHTS_MM = (80, 66, 52, 40)
 
+# So many open lines fit on a card.
+_MOST_OPEN = 4
+
 
 def shown(report: Report) -> StateReport:
     """The state that the card shows: coming up where it is planned, else going down, else held."""
@@ -70,7 +73,10 @@ def _story(document: Document, report: Report, found: CheckReport, height_mm: fl
     yield said(f"People. {_people(document)}.", "cell")
     yield said(f"Words. {WORDS}", "cell")
     if found.stops:
-        yield said("Open: " + " ".join(f"◆ {one.text}" for one in found.lines if one.open), "cell")
+        loud = [one for one in found.lines if one.open]
+        more = len(loud) - _MOST_OPEN
+        rest = [f"and {more} more: see the check sheet."] if more > 0 else []
+        yield said("Open: " + " ".join([*(f"◆ {one.text}" for one in loud[:_MOST_OPEN]), *rest]), "cell")
 
 
 def _beside(rows: list[Flowable], widths_mm: tuple[float, ...]) -> Flowable:

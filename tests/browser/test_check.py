@@ -99,7 +99,7 @@ def test_a_second_person_signs_a_change_opens_what_it_changed_and_it_goes_on_pap
     assert observer.call("POST", f"/plans/{plan}/sign", {"id": str(uuid.uuid4()), "revision": 1}).get("faults")
     # The leader ties another knot: the lines it speaks of come open, for everybody, and no others.
     before = {row["line"]: row["answer"] for row in member.call("GET", f"/plans/{plan}/signed")}
-    knot = "anchors__0__alternatives__0__legs__0__extension_knot"
+    knot = "lines__0__load_knot"
     changed_plan = changed(demo_document(), **{knot: "figure-nine-loop"})
     saved = leader.call("PUT", f"/plans/{plan}", {"base": 1, "id": str(uuid.uuid4()), "document": changed_plan})
     told = leader.call("POST", "/check", changed_plan)

@@ -43,6 +43,7 @@ export function useCheck(document: Document, plan: string): CheckOf | null {
   // Where the load starts is told at once; what is found further up its way follows.
   const told = everywhere && (everywhere.of === asked || here?.of !== asked) ? everywhere : here;
   const check = told?.check;
+  const whole = told === everywhere && everywhere?.of === asked;
   const rows = useQuery({
     queryKey: ["signed", plan],
     queryFn: async () =>
@@ -53,14 +54,16 @@ export function useCheck(document: Document, plan: string): CheckOf | null {
   const signed = new Map((rows.data ?? []).map((one) => [one.line, one]));
   const standing = (line: { id: string; answer: string }): Standing => {
     const last = signed.get(line.id);
-    return !last ? "unsigned" : last.answer === line.answer ? "signed" : "came-open";
+    if (!last) return "unsigned";
+    // What was signed was asked over the whole way: until that is there, nothing comes open.
+    return !whole || last.answer === line.answer ? "signed" : "came-open";
   };
   const all = [
     ...check.rows.map((one) => ({ id: one.id, answer: one.answer, stops: one.level === "stop" })),
     ...check.lines.map((one) => ({ id: one.id, answer: one.answer, stops: one.open })),
   ];
   const done = all.filter((one) => !one.stops && standing(one) === "signed").length;
-  return { check, whole: told === everywhere && everywhere?.of === asked, signed, all, standing, answered: done };
+  return { check, whole, signed, all, standing, answered: done };
 }
 
 /** Puts the name of whoever is signed in under lines (all that can be signed, where none are named). */
