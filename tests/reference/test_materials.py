@@ -6,13 +6,16 @@ from typing import Any
 
 import pytest
 
+from rigging.anchors.chain import leg_chain
+from rigging.anchors.rig import rig_anchor
 from rigging.catalogue import Section, Sourced, Turns, catalogue
 from rigging.catalogue.__main__ import TABLES, numbers
-from rigging.document import Rope
+from rigging.document import Plan, Rope
 from rigging.lines.catch import TEST_FALL_M, TEST_KG, TEST_ROPE_M
 from rigging.lines.tied import device_holding, device_strength_n, knot_holds
 from rigging.mechanics.dynamics import arrest, arrests
 from rigging.quantities.ranges import Range, exactly
+from tests.frames import STANDS
 
 KIT = catalogue()
 G = 9.80665
@@ -153,6 +156,28 @@ def test_a_flat_overhand_is_always_judged_by_where_it_rolls_and_by_its_own_tails
     assert unlike.slips_n is not None and unlike.slips_n.high <= 10_000 and unlike.slips_n.low < 2000
     # A join is as strong as the weaker of its ropes.
     assert unlike.breaks_n.high == pytest.approx(KIT.ropes["dynamic-half-8.5"].strength_n.high * flat.keeps.high)
+
+
+def test_a_leg_of_a_frame_buckles_by_its_length_and_section():
+    """Euler's load of a strut pinned at both ends, π²·E·I/L² (any text on strength of materials)."""
+    plan = Plan.model_validate(STANDS)
+    rig = rig_anchor(plan, plan.anchor("frame").arrangement)
+    tube = KIT.slings["frame-tube"].section
+    assert tube is not None
+    for line in rig.lines:
+        link = next(one for one in leg_chain(plan.anchor("frame").arrangement, line) if one.id == "buckles")
+        low = math.pi**2 * tube.modulus_pa.low * tube.second_moment_m4.low / line.spans_m**2
+        assert link.strength_n.low == pytest.approx(low)
+    # A 50 mm tube of 3 mm, 3 m long, by hand: I = π·(0.05⁴ − 0.044⁴)/64 = 0.123·10⁻⁶ m⁴, 9.4 kN.
+    by_hand = math.pi**2 * 70e9 * math.pi * (0.05**4 - 0.044**4) / 64 / 3.0**2
+    ends = [
+        math.pi**2 * e * i / 9
+        for e, i in (
+            (tube.modulus_pa.low, tube.second_moment_m4.low),
+            (tube.modulus_pa.high, tube.second_moment_m4.high),
+        )
+    ]
+    assert by_hand == pytest.approx(9_400, rel=0.02) and ends[0] < by_hand < ends[1]
 
 
 def test_every_rope_has_a_ceiling_of_people_and_the_weaker_the_lower():

@@ -5,6 +5,7 @@ import { useSettings } from "../../app/settings";
 import { Choice, NumberField } from "../../ui/fields";
 import { degrees, digits, shown, spanned } from "../../ui/format";
 import { FigureWithWorking } from "../../ui/WorkingView";
+import { StateChoice } from "../sizeup/ledger";
 
 interface RowProps {
   leg: Leg;
@@ -162,6 +163,13 @@ export function LegRow({
             onChange={(pretension_n) =>
               onChange({ pretension_n, ...(pretension_n === null ? {} : { length_m: null }) })
             }
+          />
+          <StateChoice
+            none="as the day"
+            catalogue={catalogue}
+            value={leg.state}
+            disabled={disabled}
+            onChange={(state) => onChange({ state })}
           />
           {leg.tie_off ? (
             <TieOffFields leg={leg} catalogue={catalogue} disabled={disabled} onChange={onChange} />
