@@ -105,7 +105,7 @@ function Sheet({ plan, left, session, catalogue }: Props & { plan: Plan; left: K
   // From the first report on, the state that is looked at stays until another is asked for.
   if (asked === null && report) ask(report.opens_in);
   const holds = useHolds(document, stateId, gone, stage === "check");
-  const check = useCheck(document, plan.id);
+  const check = useCheck(document, plan.id, stage === "check");
   const way = useWay(document, onWay.on, onWay.tight);
   const job = way?.jobs.find((one) => one.job === (state?.group === "lower" ? "lowering" : "raising")) ?? way?.jobs[0];
   const { sought, goTo } = onWay;

@@ -8,6 +8,8 @@ import { useFollowing } from "./useFollowing";
 import { useStill } from "./useStill";
 
 const STILL_MS = 250;
+// The whole way is asked at once where the check is looked at, elsewhere once nothing has been touched for a while.
+const IDLE_MS = 3000;
 
 export type Standing = "signed" | "came-open" | "unsigned";
 
@@ -23,27 +25,25 @@ export interface CheckOf {
   answered: number;
 }
 
-export function useCheck(document: Document, plan: string): CheckOf | null {
+export function useCheck(document: Document, plan: string, looked: boolean): CheckOf | null {
   const [{ force, length }] = useSettings();
   const still = useStill(document, STILL_MS);
-  const asked = useMemo(
-    () => ({ body: still, params: { query: { force_unit: force, length_unit: length } } }),
-    [still, force, length],
-  );
+  const idle = useStill(still, looked ? 0 : IDLE_MS, !looked);
+  const query = useMemo(() => ({ params: { query: { force_unit: force, length_unit: length } } }), [force, length]);
   const askHere = useCallback(
-    async () => ({ of: asked, check: answered(await api.POST("/api/check/here", asked)) }),
-    [asked],
+    async () => ({ of: still, check: answered(await api.POST("/api/check/here", { ...query, body: still })) }),
+    [still, query],
   );
   const askWhole = useCallback(
-    async () => ({ of: asked, check: answered(await api.POST("/api/check", asked)) }),
-    [asked],
+    async () => idle && { of: idle, check: answered(await api.POST("/api/check", { ...query, body: idle })) },
+    [idle, query],
   );
   const { answer: here } = useFollowing(askHere);
   const { answer: everywhere } = useFollowing(askWhole);
   // Where the load starts is told at once; what is found further up its way follows.
-  const told = everywhere && (everywhere.of === asked || here?.of !== asked) ? everywhere : here;
+  const told = everywhere && (everywhere.of === still || here?.of !== still) ? everywhere : here;
   const check = told?.check;
-  const whole = told === everywhere && everywhere?.of === asked;
+  const whole = told === everywhere && everywhere?.of === still;
   const rows = useQuery({
     queryKey: ["signed", plan],
     queryFn: async () =>
