@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 
@@ -10,6 +11,7 @@ import numpy as np
 
 from rigging.anchors.pull import Pulling
 from rigging.anchors.rig import LEVELS, AnchorRig
+from rigging.mechanics.bounds import UNASKED
 from rigging.mechanics.built import follow
 from rigging.mechanics.dynamics import catch
 from rigging.mechanics.legs import Hangs, hang_all
@@ -92,8 +94,10 @@ def _at(curve: Array, forces: Array, peak_n: float) -> Array:
 
 
 def _range(values: list[float]) -> Range:
-    """The first as expected."""
-    return Range(min(values), values[0], max(values))
+    """The first as expected; the least may lie between what was asked, a little lower; the most is at a corner, and no more than what slips."""
+    low, high = min(values), max(values)
+    little = UNASKED * (high - low) if math.isfinite(high - low) else 0.0
+    return Range(max(0.0, low - little), values[0], high)
 
 
 def _places(rig: AnchorRig, gone: int | None, levels: Array, loads_n: Array, unit: Array) -> tuple[Array, Array]:

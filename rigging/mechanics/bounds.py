@@ -63,7 +63,7 @@ def ends_and_middles(count: int) -> Array:
 
 
 # Between the places of a box that were asked a figure may go on by so much of its spread (measured, tests/reference/test_containment.py).
-_UNASKED = 0.003
+UNASKED = 0.003
 
 
 def beyond(values: Array, corner: NDArray[np.bool_]) -> tuple[Array, Array]:
@@ -72,7 +72,7 @@ def beyond(values: Array, corner: NDArray[np.bool_]) -> tuple[Array, Array]:
     were not asked."""
     ends = values[corner]
     low, high = np.nanmin(values, axis=0), np.nanmax(values, axis=0)
-    little = _UNASKED * (high - low)
+    little = UNASKED * (high - low)
     return low - (np.nanmin(ends, axis=0) - low) - little, high + (high - np.nanmax(ends, axis=0)) + little
 
 
