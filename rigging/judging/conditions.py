@@ -57,8 +57,7 @@ def _kit(plan: Plan) -> Iterator[Found]:
 def _grips(plan: Plan, line: Line, place: HitchPlace) -> Iterator[Found]:
     """A hitch or clamp that may not grip at all as wet, icy or muddy as it is."""
     state = place.made.state or plan.rope(line.rope).state
-    share = {"hitch": "hitch", "clamp": "clamp", "device": "device"}[place.hitch.form]
-    if getattr(condition(state), share).low > 0:
+    if getattr(condition(state), place.hitch.form).low > 0:
         return
     about = f"{line.id}:{'ratchet' if place.place == 'capture' else place.place}"
     values = {"line": line.id, "place": place.place, "hitch": place.hitch.name, "state": condition(state).name}

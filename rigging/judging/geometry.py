@@ -11,13 +11,13 @@ import numpy as np
 from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.judging.found import Found, Level
+from rigging.judging.line_parts import TURNS_RAD
 from rigging.lines.rig import LineRig
 from rigging.lines.solve import Solved
 from rigging.lines.way import LineWay
 from rigging.lines.whole_way import stations
 from rigging.mechanics.vectors import Vector, length, minus, plus
 
-_TURNS_RAD = math.radians(10)
 # Strands nearer than this where they cross touch; nearly parallel ones lie side by side on purpose.
 _TOUCH_M, _ASIDE_RAD = 0.15, math.radians(8)
 # What no rope is led over bare.
@@ -57,7 +57,7 @@ def _bare_edges(plan: Plan, ways: dict[str, LineWay]) -> Iterator[Found]:
             (line, index, turn)
             for line, way in ways.items()
             for index, turn in enumerate(way.over.turns, start=1)
-            if turn.edge == edge and turn.turn_rad > _TURNS_RAD
+            if turn.edge == edge and turn.turn_rad > TURNS_RAD
         ]
         if not met or edge.protection is not None:
             continue

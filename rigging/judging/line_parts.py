@@ -28,7 +28,7 @@ from rigging.quantities.ranges import Range, times
 from rigging.quantities.symbols import Symbol, symbol
 
 # A rope that turns less than this lies nearly straight.
-_TURNS_RAD = math.radians(10)
+TURNS_RAD = math.radians(10)
 # Round less than so many of its diameters it keeps clearly less than straight.
 _THIN_DIAMETERS = 2.5
 
@@ -149,7 +149,7 @@ def _bent(plan: Plan, line: LineForces) -> Iterator[Part]:
     edges = {one.name: one for one in plan.site.edges}
     for number, index, one in line.passes():
         crossing = line.rig.crossings[one.id]
-        if line.network.ropes[number].id not in line.rig.main or crossing.turn_rad < _TURNS_RAD:
+        if line.network.ropes[number].id not in line.rig.main or crossing.turn_rad < TURNS_RAD:
             continue
         edge = edges.get(crossing.name) if crossing.role == "edge" else None
         share = (

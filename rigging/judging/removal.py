@@ -82,16 +82,19 @@ class Standing:
         """The rig without a part, and without hands that would have to hold alone what it held for them, and can not."""
         left = self._without(part)
         for line in self.rig.lines:
-            if part in self._bears_for_hands(line):
+            if part in self._bear_for_hands[line.line.id]:
                 torn = self._torn(line, left)
                 left = replace(left, pieces=tuple(one for one in left.pieces if one.id not in torn))
         return left
 
-    def _bears_for_hands(self, line: LineRig) -> frozenset[str]:
-        """What bears for the hands on a line: its device or belay, the anchor that hangs on, the one feature of that."""
-        node, id = anchor_node(line.line.anchor), line.line.id
-        features = [f"feature:{one}" for one, anchors in _hanging_on(self.plan).items() if line.line.anchor in anchors]
-        return frozenset((f"{id}:device", f"{id}:belay", node, *features))
+    @cached_property
+    def _bear_for_hands(self) -> dict[str, frozenset[str]]:
+        """What bears for the hands on each line: its device or belay, the anchor that hangs on, the one feature of that."""
+        hanging, found = _hanging_on(self.plan), {}
+        for line in (one.line for one in self.rig.lines):
+            features = [f"feature:{one}" for one, anchors in hanging.items() if line.anchor in anchors]
+            found[line.id] = frozenset((f"{line.id}:device", f"{line.id}:belay", anchor_node(line.anchor), *features))
+        return found
 
     def _torn(self, line: LineRig, left: Lying) -> frozenset[str]:
         """Pieces of a line that end in hands, where more would come on them than those hands hold."""
@@ -141,7 +144,7 @@ class Standing:
 
     def further(self, part: str) -> float | None:
         """How much further the load goes without a part."""
-        if part.startswith("feature:") or any(part in self._bears_for_hands(line) for line in self.rig.lines):
+        if part.startswith("feature:") or any(part in mine for mine in self._bear_for_hands.values()):
             there = drop(self.without(part)).drop_m
             return None if there is None or self.found.drop_m is None else max(0.0, there - self.found.drop_m)
         return further(self.lying, self.found, part)

@@ -123,8 +123,8 @@ def _wet_share(hitch: Hitch, state: Condition | None) -> tuple[str, str, Range, 
     """What wet, ice and mud leave of what it grips with; None where it is dry."""
     if state in (None, "dry"):
         return None
-    found, number = condition(state), {"hitch": "hitch", "clamp": "clamp", "device": "device"}[hitch.form]
-    return f"k_{found.id}", found.name.lower(), getattr(found, number), found.origin(number)
+    found = condition(state)
+    return f"k_{found.id}", found.name.lower(), getattr(found, hitch.form), found.origin(hitch.form)
 
 
 def _over(one: Range, other: Range) -> Range:

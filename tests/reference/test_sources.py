@@ -4,7 +4,7 @@ import math
 from collections import defaultdict
 
 from rigging.catalogue import catalogue
-from rigging.catalogue.__main__ import settling
+from rigging.catalogue.__main__ import TABLES, settling
 from rigging.document import Plan
 from rigging.judging.judged import judge
 from rigging.judging.margins import share_of_rule, weakest_of
@@ -13,18 +13,6 @@ from rigging.quantities.ranges import Range, exactly
 from tests.plans import demo_plan
 
 STATES = ("held", "lowering", "raising", "between-hauls")
-TABLES = (
-    "bends",
-    "surfaces",
-    "contacts",
-    "devices",
-    "hitches",
-    "knots",
-    "ropes",
-    "slings",
-    "attachments",
-    "connectors",
-)
 
 
 def measured(plan: Plan) -> list[float]:

@@ -128,8 +128,7 @@ def _cleaned(found: Found, plan: Plan) -> Iterator[Mend]:
 
 
 def _out_of_bags(found: Found, plan: Plan) -> Iterator[Mend]:
-    number = next(n for n, one in enumerate(plan.kit) if one.age_years == found.values["years"])
-    yield Mend("out-of-bags", (Edit("remove", f"/kit/{number}"),))
+    yield Mend("out-of-bags", (Edit("remove", f"/kit/{found.key}"),))
 
 
 def _turned(found: Found, plan: Plan) -> Iterator[Mend]:
