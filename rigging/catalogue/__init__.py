@@ -52,7 +52,6 @@ class Bend(Entry):
     eta: Range
     minds: list[str] = []
     sheave_m: Range
-    passes_knots: bool = False
     strength_n: Range
 
 
@@ -144,7 +143,6 @@ class Hitch(Entry):
     releases_under_load: bool
     releases_below_n: Range | None = None
     minds_itself: bool = False
-    teeth: bool = False
     look: str
 
 

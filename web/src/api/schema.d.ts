@@ -1457,11 +1457,6 @@ export interface components {
              */
             minds: string[];
             sheave_m: components["schemas"]["Range"];
-            /**
-             * Passes Knots
-             * @default false
-             */
-            passes_knots: boolean;
             strength_n: components["schemas"]["Range"];
         };
         /**
@@ -1862,11 +1857,6 @@ export interface components {
              * @default false
              */
             minds_itself: boolean;
-            /**
-             * Teeth
-             * @default false
-             */
-            teeth: boolean;
             /** Look */
             look: string;
         };
