@@ -196,8 +196,8 @@ def main() -> None:
                 }
                 leader.call("POST", f"/plans/{plan}/log", {**entry, "revision": revision})
             lines(leader, plan, shot)
-            leader.open(plan, "size-up")
-            page.get_by_role("tab", name="Rule").click()
+            leader.fresh_plan("size-up", base=demo_document, day__state="wet", day__temperature_c=2)
+            page.get_by_role("tab", name="Day").click()
             shot(page, "size-up")
             leader.open(plan, "log")
             shot(page, "log")

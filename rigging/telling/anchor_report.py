@@ -17,11 +17,12 @@ from rigging.telling.working import Figure
 class FeatureReport:
     """A candidate: where it lies from the working point in use, what it holds, the verdict its inspection leads to.
 
-    `alone` is its margin if it alone held this anchor's pull (None: not known), `off_pull_rad` how far it lies off straight
+    `kind` is what it was taken for when this was worked out, `alone` is its margin if it alone held this anchor's pull (None: not known), `off_pull_rad` how far it lies off straight
     behind the pull; `rank` orders the candidates by what they would do here, best first; `loaded` says whether the
     arrangement that is taken pulls on it."""
 
     id: str
+    kind: str
     distance: Figure
     bearing_rad: float
     holds: Figure | None

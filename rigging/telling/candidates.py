@@ -51,8 +51,8 @@ def _feature(
     if pull and found.strength_n and pull.force_n.high > 0:
         alone = found.strength_n.low * max(0.0, behind) / pull.force_n.high
     return FeatureReport(
-        id=feature.id, distance=distance, bearing_rad=math.atan2(away[1], away[0]), holds=holds, why_not=found.why_not,
-        limit=found.limit, higher_up=_higher_up(feature, rise, say), open_questions=len(missing_answers(feature)),
+        id=feature.id, kind=feature.kind, distance=distance, bearing_rad=math.atan2(away[1], away[0]), holds=holds,
+        why_not=found.why_not, limit=found.limit, higher_up=_higher_up(feature, rise, say), open_questions=len(missing_answers(feature)),
         verdict=judged.verdict, reasons=list(judged.reasons), doubts=doubtful_readings(feature, say),
         guard=kind_of(feature).guarded, loaded=any(leg.feature == feature.id for leg in arrangement.legs),
         off_pull_rad=math.acos(behind), alone=alone, rank=0,

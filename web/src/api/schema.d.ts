@@ -3792,13 +3792,15 @@ export interface components {
          * FeatureReport
          * @description A candidate: where it lies from the working point in use, what it holds, the verdict its inspection leads to.
          *
-         *     `alone` is its margin if it alone held this anchor's pull (None: not known), `off_pull_rad` how far it lies off straight
+         *     `kind` is what it was taken for when this was worked out, `alone` is its margin if it alone held this anchor's pull (None: not known), `off_pull_rad` how far it lies off straight
          *     behind the pull; `rank` orders the candidates by what they would do here, best first; `loaded` says whether the
          *     arrangement that is taken pulls on it.
          */
         FeatureReport: {
             /** Id */
             id: string;
+            /** Kind */
+            kind: string;
             distance: components["schemas"]["Figure"];
             /** Bearing Rad */
             bearing_rad: number;

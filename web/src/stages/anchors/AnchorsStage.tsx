@@ -239,7 +239,7 @@ export function AnchorsStage({ open, catalogue, state, pointedAt, onPointed }: P
           <FeatureSheet
             feature={touched}
             index={document.features.indexOf(touched)}
-            report={anchors.features.find((one) => one.id === touched.id)}
+            report={anchors.features.find((one) => one.id === touched.id && one.kind === touched.kind)}
             caution={anchors.caution}
             catalogue={catalogue}
             canEdit={canEdit}

@@ -111,7 +111,7 @@ export function FeatureSheet({
       {report?.holds ? (
         <FigureWithWorking figure={report.holds} label={`${feature.name} holds`} />
       ) : (
-        <p className="text-over">◆ {report?.why_not}</p>
+        <p className="text-over">{report ? `◆ ${report.why_not}` : "◇ being worked out"}</p>
       )}
       {report?.limit ? <p className="font-label">{upperFirst(report.limit)}.</p> : null}
       {report?.higher_up ? <p className="font-label font-semibold">{report.higher_up}</p> : null}
