@@ -294,14 +294,32 @@ def _point(spot: Array) -> Point3:
 
 @dataclass(frozen=True)
 class Holds:
-    """The whole study: the drop as it is (None: it falls) and what bears it there; for every part the further drop when
-    it is taken away (None: nothing holds); the parts without which nothing does; where the nodes then lie."""
+    """The whole study of a rig: `settled` says what bears it and where its nodes then lie; what is asked of `parts` taken away is worked
+    out when it is asked for."""
 
-    drop_m: float | None
-    holds: tuple[str, ...]
-    without: dict[str, float | None]
-    single_points: tuple[str, ...]
+    rig: Lying
     settled: Drop
+    parts: tuple[str, ...]
+
+    @property
+    def drop_m(self) -> float | None:
+        """How far the load goes as it is; None: it falls."""
+        return self.settled.drop_m
+
+    @property
+    def holds(self) -> tuple[str, ...]:
+        """What bears the load."""
+        return bears(self.settled, self.rig.weight_kn)
+
+    @cached_property
+    def without(self) -> dict[str, float | None]:
+        """For every part the further drop when it is taken away; None: nothing holds."""
+        return {part: further(self.rig, self.settled, part) for part in self.parts}
+
+    @property
+    def single_points(self) -> tuple[str, ...]:
+        """The parts without which nothing holds."""
+        return tuple(sorted(part for part, far in self.without.items() if far is None))
 
 
 def bears(found: Drop, weight_kn: float) -> tuple[str, ...]:
@@ -311,10 +329,7 @@ def bears(found: Drop, weight_kn: float) -> tuple[str, ...]:
 
 def study(rig: Lying, parts: Iterable[str] | None = None) -> Holds:
     """What holds, and with each part taken away in turn (all of them unless `parts` names some)."""
-    whole = drop(rig)
-    without = {part: further(rig, whole, part) for part in (rig.parts if parts is None else parts)}
-    single = tuple(sorted(part for part, far in without.items() if far is None))
-    return Holds(whole.drop_m, bears(whole, rig.weight_kn), without, single, whole)
+    return Holds(rig, drop(rig), rig.parts if parts is None else tuple(parts))
 
 
 def further(rig: Lying, whole: Drop, part: str) -> float | None:

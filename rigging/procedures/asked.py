@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 from rigging.mechanics.holds import HANDS, Drop, Holds, Lying, bears, drop, study
 from rigging.procedures.state import State
@@ -18,13 +19,25 @@ class Behind:
 
 @dataclass(frozen=True)
 class Asked:
-    """What holds after an edit, hands on and hands off (the same where no hands hold); what it hangs on and what is behind."""
+    """What holds after an edit, hands on and hands off (the same where no hands hold)."""
 
     state: State
     holds: Holds
     hands_off: Holds
-    on: tuple[str, ...]
-    behind: Behind
+
+    @cached_property
+    def _standing(self) -> tuple[tuple[str, ...], Behind]:
+        return _standing(self.state, self.holds.rig, self.holds.settled)
+
+    @property
+    def on(self) -> tuple[str, ...]:
+        """What the load hangs on."""
+        return self._standing[0]
+
+    @property
+    def behind(self) -> Behind:
+        """What is behind that."""
+        return self._standing[1]
 
     @property
     def alone(self) -> tuple[str, ...]:
@@ -35,8 +48,7 @@ class Asked:
 def ask(state: State) -> Asked:
     lying = state.lying()
     holds = study(lying)
-    off = study(lying.without(HANDS)) if HANDS in lying.parts else holds
-    return Asked(state, holds, off, *_standing(state, lying, holds.settled))
+    return Asked(state, holds, study(lying.without(HANDS)) if HANDS in lying.parts else holds)
 
 
 def _standing(state: State, lying: Lying, found: Drop) -> tuple[tuple[str, ...], Behind]:

@@ -8,13 +8,13 @@ from django.core.management import call_command
 from django.core.management.base import CommandError
 from django.db import connection
 from operations.models import broken_links
-from pydantic import ValidationError
 
 from rigging.document import Plan as Document
-from rigging.quantities.faults import Refused
 from rigging.telling.check import check
 from tests.engine.test_random_plans import changed_at_random
 from tests.plans import changed, demo_document
+
+SAID = ("level", "name", "holds_on", "behind", "hands_off", "weakest", "why_not")
 
 
 def sign(person, plan, revision=1, lines=None, id=None):
@@ -67,24 +67,27 @@ def test_an_old_revision_and_an_open_line_are_not_signed(people, plan):
     assert "untied:Hazel" not in {row["line"] for row in sign(people["member"], plan, 2)[1]}
 
 
+def said(told):
+    """What each row of a check says."""
+    return {row["id"]: [row[one] for one in SAID] for row in told["rows"]}
+
+
 def test_fifty_edits_of_a_signed_plan_open_exactly_the_lines_whose_answers_differ(people, plan):
     """What stays signed says word for word what it said when it was signed."""
     rows = sign(people["member"], plan)[1]
     signed = {row["line"]: row["answer"] for row in rows}
-    before = {one.id: (one.level, one.said()) for one in check(Document.model_validate(demo_document())).rows}
+    before = said(people["member"].send("POST", "/check", demo_document())[1])
     luck, base, done = random.Random(8), 1, 0
     while done < 50:
         document = changed_at_random(luck)
-        try:
-            there = check(Document.model_validate(document))
-        except (ValidationError, Refused):
+        status, told = people["member"].send("POST", "/check", document)
+        if status == 422:
             continue
         status, saved = people["leader"].save(plan, base, document)
         assert status == 200
         base, done = saved["number"], done + 1
-        told = people["member"].send("POST", "/check", document)[1]
         still = {row["id"] for row in told["rows"] if signed.get(row["id"]) == row["answer"]}
-        assert still == {row.id for row in there.rows if before.get(row.id) == (row.level, row.said())}
+        assert still == {id for id, words in said(told).items() if before.get(id) == words}
     assert {row["line"]: row["answer"] for row in people["member"].get(f"/plans/{plan.id}/signed")[1]} == signed
 
 
