@@ -130,13 +130,15 @@ class Device(Entry):
 class Hitch(Entry):
     """What grabs a rope: a friction hitch, a clamp, or a device. `slip_n` is where it starts to slide on one rope (None: it
     cuts instead), `breaks_n` where its cord breaks round two together, on which it does not slide, or a clamp cuts the
-    sheath. `cord` and `wraps` are what a hitch is usually tied with; a `pair` lies in line. One that `releases_under_load` is opened by hand
+    sheath. `cord` and `wraps` are what a hitch is usually tied with, `wraps_least` the fewest that are
+    still usual (None: `wraps`); a `pair` lies in line. One that `releases_under_load` is opened by hand
     while it bears no more than `releases_below_n` (None: whatever it bears)."""
 
     form: Literal["hitch", "clamp", "device"] = "hitch"
     slip_n: Range | None = None
     breaks_n: Range
     wraps: int | None = None
+    wraps_least: int | None = None
     cord: str | None = None
     pair: bool = False
     both_ways: bool

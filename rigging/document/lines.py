@@ -192,6 +192,18 @@ class Haul(Strict):
     reach_m: Annotated[float, Field(gt=0, le=500)] | None = None
     own: OwnPiece | None = None
 
+    @property
+    def load_grabbed(self) -> bool:
+        """Whether the system's load is a grab on the main rope: unless it is at the load, or the rope itself just ends there."""
+        ends = [piece for piece in self.system.ropes for name in piece if name == self.system.load]
+        simple = len(ends) == 1 and self.system.load in (ends[0][0], ends[0][-1])
+        return self.attached == "grab" and not simple
+
+    @property
+    def grabs(self) -> bool:
+        """Whether anything of it grabs the rope, but for its capture."""
+        return self.load_grabbed or "grab" in self.system.nodes.values()
+
     @model_validator(mode="after")
     def _all_known(self) -> Haul:
         places = [place.id for place in bends(self.system)]

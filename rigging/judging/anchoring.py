@@ -21,6 +21,8 @@ from rigging.site.features import inspection_rejects, kind_of, overridden, rejec
 WIDE_RAD, TOO_WIDE_RAD = math.radians(90), math.radians(120)
 # Beyond this a connector made for one direction is pulled across (common practice, no source).
 _ACROSS_RAD = math.radians(75)
+# A leg is against the others from this cosine of its angle with them together (common practice, no source).
+_AGAINST = 0.5
 
 
 def find_anchors(plan: Plan) -> Iterator[Found]:
@@ -136,10 +138,17 @@ def _leg(rig: AnchorRig, line: LegLine, where: str) -> Iterator[Found]:
 
 
 def widest_rad(rig: AnchorRig) -> tuple[float, tuple[int, int]]:
-    """Widest angle between two legs at the working point, and which two."""
+    """Widest angle between two legs at the working point that bear together, and which two; a leg that lies against all the others
+    only keeps the point in its place."""
     away = [at(line.feature) - at(rig.arrangement.point) for line in rig.lines]
     unit = [one / np.linalg.norm(one) for one in away]
+    together = np.sum(unit, axis=0)
+    ties = {
+        n
+        for n, one in enumerate(unit)
+        if len(unit) > 2 and one @ (together - one) < -_AGAINST * np.linalg.norm(together - one)
+    }
     found = (0.0, (0, 0))
-    for i, j in itertools.combinations(range(len(unit)), 2):
+    for i, j in itertools.combinations([n for n in range(len(unit)) if len(ties) > 1 or n not in ties], 2):
         found = max(found, (math.acos(float(np.clip(unit[i] @ unit[j], -1, 1))), (i, j)))
     return found

@@ -5,7 +5,7 @@ found is gathered from all states, each thing once, most urgent first."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, Literal
@@ -45,15 +45,15 @@ _LOSS_M = 1.0
 _FAR_M = 3.0
 _LEG_LEVELS: dict[Outcome, Level] = {"gives": "stop", "nothing": "stop", "unknown": "unknown", "below": "look"}
 _TOPICS: dict[str, Topic] = {
-    **dict.fromkeys(("single", "loss", "shared-device", "shared-plate", "shared-feature", "nothing-catches", "caught", "does-not-stop", "reaches-ground",
+    **dict.fromkeys(("single", "loss", "shared-device", "shared-plate", "shared-feature", "shares-feature", "nothing-catches", "caught", "does-not-stop", "reaches-ground",
                      "belay-test", "falls", "leg-goes"), "parts"),
     **dict.fromkeys(("hands-off-lower", "hands-off-raise", "hands-alone", "unminded", "brake-unminded", "belay-unminded", "two-jobs",
                      "not-there", "belay-by-hands", "guard"), "hands-off"),
     **dict.fromkeys(("below", "slips-under-load", "unknown", "hand-too-much", "may-not-run", "no-slide", "anchor-fails", "cap", "no-cap",
                      "cap-defeated", "worse-than-straight", "unsaid", "hardest-place", "damage-in-pull", "rejected", "inspection-rejects", "overridden", "drum-unsaid", "temporary-last"), "margins"),
-    **dict.fromkeys(("step-refused", "too-few-people"), "ground"),
+    **dict.fromkeys(("step-refused", "place-refused", "too-few-people"), "ground"),
     **dict.fromkeys(("gives-first", "people-ceiling", "too-few-haulers"), "jam"),
-    **dict.fromkeys(("releases", "release-missing", "release-tied", "capture-release"), "release"),
+    **dict.fromkeys(("join-on-way", "releases", "release-missing", "release-tied", "capture-release"), "release"),
     **dict.fromkeys(("edge-nobody", "untied", "tied-to-load", "people-below", "below-unsaid", "way-short", "way-long", "way-unsaid", "no-reset",
                      "way-crossed", "span-low", "span-ground"), "ground"),
     **dict.fromkeys(("bitten", "span-fails", "span-single", "span-below", "span-slips", "span-unlimited", "frame-tips", "frame-may-tip", "frame-by-guys", "frame-stands", "breaks-first", "crowded", "too-old", "worn", "may-not-grip", "wire-knot", "wire-grip", "kit-too-old", "misloaded", "material-short", "prop-weak", "gate-unlocked", "stood", "creeps", "unlike", "heats"), "margins"),
@@ -174,7 +174,18 @@ class Check:
             found.append(line_of(Found("belay-by-hands", "look", f"{line}:belay", {"line": line}, line), "held"))
         for thing, (id, part, states) in singles.items():
             found.append(line_of(self._single(thing, part, id, states), id))
-        return found
+        return [*found, *self._tied_twice(set(singles))]
+
+    def _tied_twice(self, alone: set[str]) -> Iterator[Line]:
+        """A feature that several lines' anchors are tied to, where it is not all that they hang on."""
+        bearing: dict[str, list[str]] = {}
+        for id in dict.fromkeys(line.anchor for line in self.plan.lines):
+            for leg in self.plan.anchor(id).arrangement.legs:
+                bearing.setdefault(leg.feature, []).append(id)
+        for feature, anchors in bearing.items():
+            if len(set(anchors)) > 1 and f"feature:{feature}" not in alone:
+                values = {"feature": feature, "anchors": list(dict.fromkeys(anchors))}
+                yield line_of(Found("shares-feature", "look", f"feature:{feature}", values, feature), "held")
 
     def _losses(self) -> list[Line]:
         """Every part whose loss lets the load go further before something holds: onto what, how hard, past what."""

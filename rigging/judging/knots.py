@@ -105,7 +105,7 @@ def _hitch(plan: Plan, line: Line, place: HitchPlace) -> Iterator[Found]:
     values |= {"cord": cord.name, "cord_m": cord.thickness_m, "wraps": wraps, "usual": hitch.wraps}
     if wraps > tying.wraps_most:
         yield Found("wraps-many", "look", about, values, key)
-    elif made.wraps is not None and hitch.wraps is not None and made.wraps < hitch.wraps:
+    elif made.wraps is not None and hitch.wraps is not None and made.wraps < (hitch.wraps_least or hitch.wraps):
         yield Found("wraps-few", "look", about, values, key)
     if too_thick(cord, rope):
         yield Found("cord-thick", "stop" if cord.thickness_m >= rope.diameter_m else "look", about, values, key)

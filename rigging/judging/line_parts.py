@@ -215,7 +215,7 @@ def _held_by(plan: Plan, line: LineForces, place: Place) -> HitchHold:
 
 def _grabs(plan: Plan, line: LineForces) -> Iterator[Part]:
     haul = line.rig.line.haul
-    if haul is None or line.rig.mode != "hauling":
+    if haul is None or not haul.grabs or line.rig.mode != "hauling":
         return
     hitch = _held_by(plan, line, "grab")
     nodes = [node for node in line.network.nodes.values() if node.travels and node.kind in ("grab", "block")]

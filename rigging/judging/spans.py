@@ -101,14 +101,25 @@ def _line_parts(plan: Plan, line: TensionLine, place: AtPlace) -> Iterator[Part]
         )  # fmt: skip
 
 
-def _alone(plan: Plan, line: TensionLine) -> Iterator[Found]:
-    """What the load of a tension line hangs on alone where no other rope is on it; tag lines hold it along the line, not up."""
-    if line.ropes == 1:
-        values = {"line": line.id, "what": catalogue().ropes[plan.rope(line.rope).kind].name, "end": False}
+def _alone(plan: Plan, line: TensionLine, number: int) -> Iterator[Found]:
+    """What the load of a tension line hangs on alone: all of it, but where another tension line has its like. Tag lines, and the lines of
+    another part of the work, hold it along the line, not up."""
+    others = [one for one in plan.tension_lines if one is not line]
+    if line.ropes == 1 and all(one.rope == line.rope for one in others):
+        values = {"line": line.id, "number": number, "what": catalogue().ropes[plan.rope(line.rope).kind].name, "end": False}
         yield Found("span-single", "stop", f"{line.id}:rope", values, f"{line.id}:rope")
     for anchor in (line.anchor, line.far):
+        if not all(_hangs_on(plan, one, anchor) for one in others):
+            continue
         values = {"line": line.id, "what": plan.anchor(anchor).name, "end": True}
         yield Found("span-single", "stop", f"anchor:{anchor}", values, f"{line.id}:{anchor}")
+
+
+def _hangs_on(plan: Plan, line: TensionLine, anchor: str) -> bool:
+    """Whether a tension line goes when an anchor does: tied to it, or to nothing but what it is tied to."""
+    gone = {leg.feature for leg in plan.anchor(anchor).arrangement.legs}
+    ends = (line.anchor, line.far)
+    return anchor in ends or any({leg.feature for leg in plan.anchor(one).arrangement.legs} <= gone for one in ends)
 
 
 def find_spans(plan: Plan) -> Iterator[Found]:
@@ -136,8 +147,7 @@ def find_spans(plan: Plan) -> Iterator[Found]:
                 "number": number,
             }
             yield Found("span-low", "stop", about, values, line.id)
-        if not plan.lines:
-            yield from _alone(plan, line)
+        yield from _alone(plan, line, number)
         fed = max(one.fed_m for one in found.places)
         if line.slips is not None and fed > 0.01:
             values = {"line": line.id, "fed_m": fed, "device": catalogue().devices[line.slips].name}

@@ -8,7 +8,7 @@ from collections.abc import Iterable
 from dataclasses import replace
 
 from rigging.catalogue import catalogue
-from rigging.catalogue.haul import HAND, HaulSystem, bends
+from rigging.catalogue.haul import HAND, bends
 from rigging.document import Haul, Line
 from rigging.lines.layout import Layout
 from rigging.lines.parts import Crossing, bend_crossing, minded
@@ -131,19 +131,12 @@ def _placed(layout: Layout, haul: Haul) -> dict[str, str]:
             names[name] = layout.add(name, "block", layout.nodes[on].at if own else layout.at(out), on=on)
         elif kind != "load":
             names[name] = layout.add(name, kind, layout.at(out), axis=-1)
-        elif _needs_own_grab(system, haul):
+        elif haul.load_grabbed:
             names[name] = layout.add(name, "grab", layout.at(reach * (1 - _GRAB_STATION)), axis=-1)
         else:
             names[name] = LOAD
     names[HAND] = layout.name("hands")
     return names
-
-
-def _needs_own_grab(system: HaulSystem, haul: Haul) -> bool:
-    """Whether the system's load node becomes a grab on the main rope: unless the rope itself just ends there."""
-    ends = [piece for piece in system.ropes for name in piece if name == system.load]
-    simple = len(ends) == 1 and system.load in (ends[0][0], ends[0][-1])
-    return haul.attached == "grab" and not simple
 
 
 def _over_corners(piece: list[str], up: list[str]) -> list[str]:

@@ -54,7 +54,7 @@ def hitches_of(line: Line) -> list[HitchPlace]:
     if line.lowering:
         add("brake", line.lowering.brake_hitch, line.lowering.hitch_made, line.lowering.hitch_m)
     if line.haul:
-        add("grab", line.haul.grab, line.haul.grab_made, 0.1)
+        add("grab", line.haul.grab if line.haul.grabs else None, line.haul.grab_made, 0.1)
         add("capture", line.haul.capture, line.haul.capture_made, 0.3)
     if line.belay and line.belay.holds == "hitch":
         add("belay", line.belay.what, line.belay.made, 0.3, line.belay.round_ropes)

@@ -69,7 +69,8 @@ class Place:
 
 @dataclass(frozen=True)
 class Event:
-    """Something that comes to something: `metre` of the job at which it does, and where the load then is."""
+    """Something that comes to something: `metre` of the job at which it does, and where the load then is; `number` tells which join or
+    damaged place of its rope it is."""
 
     kind: Kind
     line: str
@@ -79,6 +80,7 @@ class Event:
     x_m: float
     z_m: float
     run_m: float
+    number: int = 0
 
 
 @dataclass(frozen=True)
@@ -188,25 +190,25 @@ class _Events:
         yield from self._end()
         yield from self._resets()
 
-    def _event(self, kind: Kind, job: Job, to: str, out_m: float) -> Event:
+    def _event(self, kind: Kind, job: Job, to: str, out_m: float, number: int = 0) -> Event:
         x, z, run = where(self.places, self.line.id, out_m)
         metre = out_m - self.top if job == "lowering" else self.bottom - out_m
-        return Event(kind, self.line.id, job, metre, to, x, z, run)
+        return Event(kind, self.line.id, job, metre, to, x, z, run, number)
 
     def _marks(self) -> Iterator[Event]:
         """Joins and damaged places of the line's rope."""
         rope, first = self.rope, self.line.end == "first"
-        marks: list[tuple[Kind, float]] = [("join", one.at_m) for one in rope.joins]
-        marks += [("damage", one.at_m) for one in rope.damage]
-        for kind, at_m in marks:
+        marks: list[tuple[Kind, int, float]] = [("join", number, one.at_m) for number, one in enumerate(rope.joins)]
+        marks += [("damage", number, one.at_m) for number, one in enumerate(rope.damage)]
+        for kind, number, at_m in marks:
             for name, from_point_m in stations(self.plan, self.line, self.way):
                 out_m = (at_m if first else rope.length_m - at_m) + from_point_m
                 if not self.top < out_m < self.bottom:
                     continue
                 if self.lowers and name not in ("ratchet", "block"):
-                    yield self._event(kind, "lowering", name, out_m)
+                    yield self._event(kind, "lowering", name, out_m, number)
                 if self.raises and name != "device":
-                    yield self._event(kind, "raising", name, out_m)
+                    yield self._event(kind, "raising", name, out_m, number)
 
     def _end(self) -> Iterator[Event]:
         """The rope's end at what lowers it, before the load is down."""

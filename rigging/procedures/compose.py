@@ -34,7 +34,7 @@ def composed(plan: Plan, own: dict[str, ProcedureGiven] | None = None) -> Operat
     """
     composer = _Composer(plan, own or {})
     sections = tuple(composer.measured())
-    return Operation(sections, tuple(lacks(composer.ground, sections)))
+    return Operation(sections, tuple(lacks(composer.ground, sections)), composer.way)
 
 
 class _Composer:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from rigging.document import Plan
-from rigging.lines.whole_way import Job
+from rigging.lines.whole_way import Job, WholeWay
 from rigging.procedures.run import Step
 
 _MOVES: dict[str, Job] = {"haul": "raising", "lower": "lowering"}
@@ -88,6 +88,7 @@ class Lacks:
 class Operation:
     sections: tuple[Section, ...]
     lacks: tuple[Lacks, ...] = field(default=())
+    way: WholeWay | None = None
 
     @property
     def steps(self) -> list[Planned]:

@@ -5,6 +5,7 @@ What is found is gathered, each thing once, where it is worst, with its place.""
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
@@ -14,12 +15,15 @@ from rigging.judging.check import Check, Line, Row, gathered, line_of
 from rigging.judging.found import URGENCY, Found
 from rigging.judging.judged import judge
 from rigging.judging.margins import Part, share_of_rule
+from rigging.judging.removal import below_the_load
 from rigging.lines.whole_way import Travel, at_work
 from rigging.procedures.compose import composed
 from rigging.procedures.operation import Operation
-from rigging.quantities.faults import Refused
+from rigging.quantities.faults import Fault, Refused
 
 _TENTHS = 10
+# Where a join on its way has to be passed; over edges and round redirects it is watched.
+_PASSED = ("device", "ratchet", "belay")
 # What may be otherwise where the load is elsewhere; how things lie and who is named is asked once.
 _ALONG = frozenset({
     "below", "slips-under-load", "too-few-haulers", "hand-too-much", "may-not-run", "worse-than-straight", "leg-goes", "anchor-fails", "single", "shared-plate",
@@ -34,6 +38,15 @@ class There:
 
     up_m: float
     checked: Check
+
+
+@dataclass(frozen=True)
+class Unasked:
+    """A place of the way at which the plan can not be laid out, and why."""
+
+    up_m: float
+    fault: Fault
+    below: list[str]
 
 
 class Study:
@@ -55,18 +68,23 @@ class Study:
 
     @cached_property
     def places(self) -> tuple[There, ...]:
-        """Every tenth of the load's way up, checked; no place at which the plan can not be laid out."""
+        """Every tenth of the load's way up at which the plan can be laid out, checked."""
+        return tuple(one for one in self._tenths if isinstance(one, There))
+
+    @cached_property
+    def _tenths(self) -> list[There | Unasked]:
         if not self.plan.lines:
-            return ()
+            return []
         travel = Travel(self.plan, at_work(self.plan))
-        found = []
+        found: list[There | Unasked] = []
         for tenth in range(1, _TENTHS + 1):
             up_m = travel.far_m * tenth / _TENTHS
+            there = travel.moved(up_m)
             try:
-                found.append(There(up_m, Check(judge(travel.moved(up_m)))))
-            except Refused:
-                continue
-        return tuple(found)
+                found.append(There(up_m, Check(judge(there))))
+            except Refused as refused:
+                found.append(Unasked(up_m, refused.faults[0], below_the_load(there)))
+        return found
 
     @cached_property
     def operation(self) -> Operation | None:
@@ -101,7 +119,7 @@ class Study:
             for line in there.checked.lines:
                 if line.found.kind in _ALONG and _worse(line, found.get(line.id)):
                     found[line.id] = replace(line, up_m=there.up_m, of=there.checked)
-        return gathered([*found.values(), *self._steps()])
+        return gathered([*found.values(), *self._steps(), *self._joins(), *self._unasked()])
 
     def _steps(self) -> list[Line]:
         """What the operation would refuse, or has too few people for."""
@@ -119,6 +137,38 @@ class Study:
             values = {"duty": lack.duty, "steps": len(lack.keys), "needed": lack.needed, "there": lack.there}
             found.append(line_of(Found("too-few-people", "look", "hand", values, lack.duty), ""))
         return found
+
+    def _unasked(self) -> Iterator[Line]:
+        """Places at which the plan can not be laid out, by what it can not be for; and who stands below them."""
+        for one in self._tenths:
+            if isinstance(one, Unasked):
+                found = Found("place-refused", "look", "load", {"fault": one.fault}, one.fault.path)
+                yield replace(line_of(found, ""), up_m=one.up_m, of=self.start)
+                if one.below:
+                    below = Found("people-below", "look", "load", {"people": one.below})
+                    yield replace(line_of(below, "raising"), up_m=one.up_m, of=self.start)
+
+    def _joins(self) -> list[Line]:
+        """Joins that come to a device, a ratchet or a belay while the load is on its way: each is passed there."""
+        events = self.operation.way.events if self.operation and self.operation.way else ()
+        found: dict[str, Line] = {}
+        for one in events:
+            if one.kind != "join" or one.comes_to not in _PASSED:
+                continue
+            rope = next(line.rope for line in self.plan.lines if line.id == one.line)
+            number = next(n for n, there in enumerate(self.plan.ropes) if there.id == rope)
+            at_m = self.plan.ropes[number].joins[one.number].at_m
+            values: dict[str, Any] = {
+                "line": one.line,
+                "at_m": at_m,
+                "to": one.comes_to,
+                "job": one.job,
+                "metre": one.metre,
+            }
+            key = f"{self.plan.ropes[number].id}:{one.number}"
+            met = line_of(Found("join-on-way", "look", f"{one.line}:rope", values, key), one.job)
+            found.setdefault(key, replace(met, up_m=one.run_m, of=self.start))
+        return list(found.values())
 
 
 def _worse(line: Line, known: Line | None) -> bool:

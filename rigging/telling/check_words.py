@@ -169,6 +169,9 @@ TELL: dict[str, Teller] = {
     "single": _single,
     "shared-plate": _shared_plate,
     "shared-feature": _shared_feature,
+    "shares-feature": lambda v, p, s: (
+        f"{p.feature(v['feature']).name} bears {listed(lower_first(p.anchor(one).name) for one in v['anchors'])}: what pulls it out weakens all of them.",
+        "Put one of them on another feature."),
     "falls": lambda v, p, s: ("Nothing holds the load: it falls.", "Choose what holds it here."),
     "hands-alone": lambda v, p, s: (
         "The load hangs on hands alone: if they let go, it falls.", "A ratchet, a belay, or a device that holds by itself."),
@@ -204,6 +207,10 @@ TELL: dict[str, Teller] = {
     "knot-inside": lambda v, p, s: (
         f"{line_name(p, v['line'])}: the join {s.length(v['at_m'])} from the load lies in {_STATIONS.get(v['to'], lower_first(v['to']))} where the load is now.",
         "Lay the rope so that it lies clear, or begin with the procedure that passes it."),
+    "place-refused": lambda v, p, s: (f"{sentence(v['fault'].problem)}", sentence(v["fault"].right)),
+    "join-on-way": lambda v, p, s: (
+        f"{line_name(p, v['line'])}: the join {s.length(v['at_m'])} from the load comes to {_STATIONS[v['to']]} after {s.length(v['metre'])} of {v['job']}, and is passed there.",
+        "Rig for it, or tie the rope so that its join never comes there."),
     "bitten": lambda v, p, s: (
         f"{v['edge']}: the rope has bitten into the lip; hauled over it, {v['passes'].low * 100:.0f} to {v['passes'].high * 100:.0f} % of the pull gets through.",
         "Pad it, or take a fresh strand: a drop loop beside it."),

@@ -179,6 +179,8 @@ ALSO = {
     "bare edge": {"may-not-run", "too-few-haulers"}, "corner nobody entered": {"may-not-run", "too-few-haulers"}, "load heavier than the clutch": {"may-not-run", "below"},
     "back tie not tight": {"leg-goes"}, "device that gives too little friction": {"heats"},
     "weathered rope": {"may-not-run"},
+    # Both tie the main anchor to the fir, which the belay is on.
+    "legs too wide": {"shares-feature"}, "connector pulled three ways": {"shares-feature"},
     "haulers across a rope": {"strands-touch", "too-few-haulers"}, "munter over a long lower": {"may-not-run"},
     "thin cord that breaks before it slips": {"below"},
     # Next to nothing gets through it: all else is overloaded.

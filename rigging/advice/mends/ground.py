@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator
 
 from rigging.advice.mends.holding import to_other_anchor
-from rigging.advice.mends.mend import Mend, Mender, line_at, line_of, setting
+from rigging.advice.mends.mend import Mend, Mender, line_at, line_of, setting, straight_back
 from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.document.edits import Edit
@@ -64,11 +64,7 @@ def _turn_walk(found: Found, plan: Plan) -> Iterator[Mend]:
 def _apart(found: Found, plan: Plan) -> Iterator[Mend]:
     number, line = line_at(plan, line_of(found))
     if line.haul is not None and line.haul.redirects:
-        edits = (
-            Edit("replace", f"/lines/{number}/haul/redirects", []),
-            Edit("replace", f"/lines/{number}/haul/walk_rad", None),
-        )
-        yield Mend("straight-back", edits)
+        yield straight_back(number)
 
 
 def _tie_in(found: Found, plan: Plan) -> Iterator[Mend]:

@@ -188,6 +188,7 @@ MENDERS: dict[str, Mender] = {
     "no-reset": _ratchet_on_line,
     "single": _belay,
     "nothing-catches": _belay,
+    "shares-feature": _own_anchor,
     "shared-plate": _own_anchor,
     "shared-feature": _own_anchor,
 }

@@ -31,6 +31,15 @@ def line_at(plan: Plan, line: str) -> tuple[int, Line]:
     return next((number, one) for number, one in enumerate(plan.lines) if one.id == line)
 
 
+def straight_back(line: int) -> Mend:
+    """A line hauled straight back: without its redirects."""
+    edits = (
+        Edit("replace", f"/lines/{line}/haul/redirects", []),
+        Edit("replace", f"/lines/{line}/haul/walk_rad", None),
+    )
+    return Mend("straight-back", edits)
+
+
 def line_of(found: Found) -> str:
     return str(found.values.get("line") or found.about.partition(":")[0])
 

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from typing import Any
 
 from rigging.advice.mends.holding import best_feature
-from rigging.advice.mends.mend import HITCH, PULLEY, Mend, Mender, line_at, setting
+from rigging.advice.mends.mend import HITCH, PULLEY, Mend, Mender, line_at, setting, straight_back
 from rigging.catalogue import catalogue
 from rigging.catalogue.haul import bends
 from rigging.document import Feature, Leg, Line, Place3, Plan
@@ -25,7 +25,11 @@ def _stronger(found: Found, plan: Plan) -> Iterator[Mend]:
         return
     number, line = line_at(plan, part.id.partition(":")[0])
     wanted = part.force_n.high * part.target
-    if part.kind == "load-connector":
+    if part.kind == "device-connector":
+        yield setting("uncrowd", f"/lines/{number}/lowering/crowded", False, what="Larger connector")
+    elif part.kind == "load-connector":
+        if line.load_connector_crowded:
+            yield setting("uncrowd", f"/lines/{number}/load_connector_crowded", False, what="Larger connector")
         yield from _next_up("connectors", f"/lines/{number}/load_connector", line.load_connector, wanted)
     elif part.kind in ("rope", "load-knot"):
         if part.kind == "load-knot":
@@ -120,6 +124,9 @@ def _stronger_anchor(part: Any, plan: Plan) -> Iterator[Mend]:
             )
             yield Mend("turns", edits, {"turns": 4})
     yield from other_feature(plan, f"{here}/legs/{index}/feature", wanted)
+    for number, line in enumerate(plan.lines):
+        if line.haul and any(one.anchor == anchor for one in line.haul.redirects):
+            yield straight_back(number)
 
 
 def other_feature(plan: Plan, path: str, wanted: float) -> Iterator[Mend]:

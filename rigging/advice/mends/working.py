@@ -120,6 +120,22 @@ def _less_slack(found: Found, plan: Plan) -> Iterator[Mend]:
         yield setting("slack", f"/lines/{number}/slack_m", _SLACK_M, length_m=_SLACK_M)
 
 
+def _caught_sooner(found: Found, plan: Plan) -> Iterator[Mend]:
+    """A loss that another line catches: that line drawn in."""
+    for part in found.values["gone"].onto:
+        number = next((n for n, one in enumerate(plan.lines) if one.id == part.partition(":")[0]), None)
+        if number is not None and plan.lines[number].slack_m > _SLACK_M:
+            yield setting("slack", f"/lines/{number}/slack_m", _SLACK_M, length_m=_SLACK_M)
+            return
+
+
+def _slack_there(found: Found, plan: Plan) -> Iterator[Mend]:
+    """A place that a line's slack does not reach to: that line drawn in."""
+    number = next((n for n in range(len(plan.lines)) if found.values["fault"].path == f"lines[{n}].slack_m"), None)
+    if number is not None:
+        yield setting("slack", f"/lines/{number}/slack_m", _SLACK_M, length_m=_SLACK_M)
+
+
 def _grip_more(found: Found, plan: Plan) -> Iterator[Mend]:
     if found.level == "note":
         return
@@ -166,6 +182,8 @@ def _lower_on(found: Found, plan: Plan) -> Iterator[Mend]:
 
 
 MENDERS: dict[str, Mender] = {
+    "loss": _caught_sooner,
+    "place-refused": _slack_there,
     "falls": _lower_on,
     "belay-by-hands": _by_device,
     "hand-too-much": _more_friction,
