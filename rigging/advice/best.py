@@ -11,24 +11,25 @@ from typing import Literal
 import numpy as np
 
 from rigging.advice.changes import Change, changes
-from rigging.advice.swaps import priced
 from rigging.catalogue import catalogue
+from rigging.checks.gathered import Listed, at_place
 from rigging.document import Feature, Plan
 from rigging.judging.anchors import AnchorState, anchor_states
-from rigging.judging.check import Check, Line, thing_of
-from rigging.judging.findings import haulers_needed
 from rigging.judging.judged import judge
 from rigging.judging.margins import Part, share_of_rule, weakest_of
 from rigging.judging.parts import parts_in_load_order
 from rigging.judging.removal import Standing
 from rigging.lines.lengths import haul_rope_m, resets_of, stretch_m
 from rigging.lines.parts import Crossing
+from rigging.lines.people import haulers_needed
 from rigging.lines.solve import LineForces, Solved, Solver, ways_of
 from rigging.lines.states import Moment, moments
+from rigging.lines.swaps import priced
 from rigging.quantities.faults import Refused
 from rigging.quantities.ranges import Range
 from rigging.site.conditions import hand_hold_n, sustained_n
 from rigging.site.features import kind_of, missing_answers, rejected_because
+from rigging.study.place import AtPlace, thing_of
 
 Job = Literal["lowering", "raising"]
 Goal = Literal["margin", "hand", "brake", "haulers", "resets", "singles", "minutes"]
@@ -150,18 +151,18 @@ class Offered:
     """Changes to offer, most first, and apart from them those that bring a stop which the plan has not, each with what it brings."""
 
     changes: list[Tried]
-    stopped: list[tuple[Tried, list[Line]]]
+    stopped: list[tuple[Tried, list[Listed]]]
 
 
 def offered(plan: Plan, found: Best, goal: Goal, most: int) -> Offered:
     """The first of the changes that help by a goal, each put in and checked as any plan is."""
-    here = {line.id for line in _stops(plan)}
+    here = {one.found.id for one in _stops(plan)}
     changes: list[Tried] = []
-    stopped: list[tuple[Tried, list[Line]]] = []
+    stopped: list[tuple[Tried, list[Listed]]] = []
     for one in found.ranked(goal):
         if len(changes) >= most or len(changes) + len(stopped) >= 2 * most:
             break
-        brings = [line for line in _stops(one.change.plan) if line.id not in here]
+        brings = [line for line in _stops(one.change.plan) if line.found.id not in here]
         if brings:
             stopped.append((one, brings))
         else:
@@ -169,8 +170,8 @@ def offered(plan: Plan, found: Best, goal: Goal, most: int) -> Offered:
     return Offered(changes, stopped)
 
 
-def _stops(plan: Plan) -> list[Line]:
-    return [line for line in Check(judge(plan)).lines if line.found.level == "stop"]
+def _stops(plan: Plan) -> list[Listed]:
+    return [one for one in at_place(AtPlace(judge(plan))) if one.found.level == "stop"]
 
 
 def to_inspect(plan: Plan) -> list[Feature]:

@@ -12,12 +12,12 @@ from rigging.catalogue.haul import HaulSystem, bends
 from rigging.document import Belay, Haul, Line, Lowering, OwnPiece, Plan
 from rigging.document.edits import Edit
 from rigging.judging.anchors import anchor_states
-from rigging.judging.findings import haulers_needed
 from rigging.judging.margins import Part, weakest_of
 from rigging.judging.parts import parts_in_load_order
 from rigging.lines.catch import Caught, passes_as_expected
 from rigging.lines.every_state import solve
 from rigging.lines.lengths import haul_rope_m, resets_of, stroke_of
+from rigging.lines.people import haulers_needed
 from rigging.lines.solve import Solved, Solver, ways_of
 from rigging.lines.states import hauling_line, moments
 from rigging.lines.tied import HitchHold, cord_length_m, hitch_hold, hitches_of

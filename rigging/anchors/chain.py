@@ -87,7 +87,7 @@ def _strand(line: LegLine, sling: SlingMaterial, meaning: str) -> tuple[list[Ran
 def _drum(line: LegLine) -> Iterator[Link]:
     """A drum's own parts: drum and axle by their ratings, the strap and the connector that hold it."""
     leg, tie = line.leg, line.leg.tie_off
-    if leg.method != "drum-tie-off" or tie is None:
+    if not method_of(leg).drum or tie is None:
         return
     for id, name, rating in (("drum", "Drum", tie.drum_n), ("axle", "Axle of the drum", tie.axle_n)):
         if rating is not None:

@@ -111,7 +111,7 @@ def tension_left(turns: float, mu: Range) -> Range:
 
 def surface_of(leg: Leg, feature: Feature) -> str:
     """What the material of a leg lies round: a drum's own surface, else the feature's."""
-    if leg.method != "drum-tie-off":
+    if not method_of(leg).drum:
         return kind_of(feature).surface
     return leg.tie_off.surface if leg.tie_off else "rounded-steel"
 

@@ -58,7 +58,8 @@ class Bend(Entry):
 class Surface(Entry):
     """What a rope bends over: friction coefficient `mu`, `eta` per half turn for a roller, or `passes`, the share of the
     tension that gets through whatever the angle where the rope has bitten in. `leaves`: on rope that runs over it bare; `edge_keeps`:
-    strength that a rope under tension keeps over it bare, `sawn_keeps` where it moves sideways on it."""
+    strength that a rope under tension keeps over it bare, `sawn_keeps` where it moves sideways on it; one that `cuts` no rope is led over
+    bare."""
 
     role: Literal["ground", "protection"]
     mu: Range | None = None
@@ -67,6 +68,12 @@ class Surface(Entry):
     leaves: Literal["fuzz", "grit"] | None = None
     edge_keeps: Range | None = None
     sawn_keeps: Range | None = None
+    cuts: bool = False
+
+    @property
+    def bites(self) -> bool:
+        """Whether the rope has bitten into it."""
+        return self.passes is not None
 
     @property
     def friction(self) -> tuple[Literal["η", "μ", "k"], Range]:
@@ -216,13 +223,15 @@ class Turns(Strict):
 
 
 class AttachmentMethod(Entry):
-    """A way round a feature: the strands that pull, the share of their sum that arrives, and how the material lies."""
+    """A way round a feature: the strands that pull, the share of their sum that arrives, and how the material lies; on a `drum`, or on the feature
+    itself."""
 
     strands: int
     strands_per_turn: int
     turns: Turns
     keeps: Range
     path: Literal["basket", "choker", "wrap-pull", "tie-off", "loop", "post"]
+    drum: bool = False
     knot: str | None
     knot_bears: bool
     of_loop: bool
@@ -272,6 +281,10 @@ class Condition(Entry):
     hand: Range
     pull: Range
     stretch: Range
+
+    def grips(self, form: Literal["hitch", "clamp", "device"]) -> Range:
+        """Share of its dry grip that what grips a rope keeps."""
+        return {"hitch": self.hitch, "clamp": self.clamp, "device": self.device}[form]
 
 
 class Option(Entry):
@@ -347,7 +360,8 @@ class Tying(Sourced):
     `wear`: strength left of a rope by its look. `per_wrap`, `beyond_wrap`: grip for each wrap more than usual, and for each
     beyond `wraps_most`. `per_mm_thick`: grip for each millimetre that a cord is thicker than the rope less `cord_thinner_m`. `thin_ratio`: of
     a device's ratio, and `thin_slips` of where it slips, on rope of `thin_m` and thinner, all of it from `full_m`; `sheath_ratio` by the rope's look. `test_keeps`: strength that the
-    competence test asks to be left.
+    competence test asks to be left. `device_keeps_heat`: of what a lower turns into heat; from `softens_k` warmer nylon softens, slick cord
+    from `slick_softens_k`.
     """
 
     wear: dict[str, Range]
@@ -382,6 +396,10 @@ class Tying(Sourced):
     rest_loaded_s: float
     test_keeps: float
     sun_keeps: Range
+    device_keeps_heat: Range
+    device_j_per_kg_k: float
+    softens_k: float
+    slick_softens_k: float
 
 
 class People(Sourced):

@@ -1,59 +1,16 @@
-"""Frames: whether the pull on the head goes down inside the feet, and what stands by its guys alone."""
+"""Frames: what is one, and how far inside its feet the pull on its head goes down."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
-
 import numpy as np
 
-from rigging.anchors.rig import at
 from rigging.judging.anchors import AnchorState
-from rigging.judging.found import Found
-from rigging.lines.rig import anchor_node
-from rigging.lines.solve import Solved
-from rigging.mechanics.bounds import Cloud
 from rigging.mechanics.vectors import Array
 from rigging.site.features import kind_of
 
 
 def is_frame(state: AnchorState) -> bool:
     return any(kind_of(leg.line.feature).pushes for leg in state.legs)
-
-
-def find_frames(solved: Iterable[Solved], anchors: dict[tuple[str, str], AnchorState]) -> Iterator[Found]:
-    """Every frame in the state in which it stands worst."""
-    worst: dict[str, tuple[float, Found]] = {}
-    for one in solved:
-        for anchor, pulls in one.on_anchors.items():
-            state = anchors.get((one.id, anchor))
-            if state is None or not is_frame(state):
-                continue
-            inside, found = _stands(state, anchor, one.id, pulls)
-            if anchor not in worst or inside < worst[anchor][0]:
-                worst[anchor] = (inside, found)
-    yield from (found for _, found in worst.values())
-
-
-def _stands(state: AnchorState, anchor: str, id: str, pulls: Cloud) -> tuple[float, Found]:
-    """How far inside its feet the pull goes down (negative: outside), and what follows."""
-    feet = [at(leg.line.feature) for leg in state.legs if kind_of(leg.line.feature).pushes]
-    guys = [leg for leg in state.legs if not kind_of(leg.line.feature).pushes]
-    head = state.legs[0].line.toward
-    inside = min(inside_m(head, pull, np.array(feet)) for pull in pulls.extremes if np.linalg.norm(pull) > 1e-6)
-    toward = (float(pulls.along[0]), float(pulls.along[1]))
-    values = {
-        "anchor": anchor, "inside_m": inside, "state": id, "guys": len(guys), "feet": len(feet), "toward": toward,
-    }  # fmt: skip
-    about = anchor_node(anchor)
-    if state.states is None:
-        return inside - 2e6, Found("frame-tips", "stop", about, values, anchor)
-    if state.states.falls:
-        return inside - 1e6, Found("frame-may-tip", "stop", about, {**values, "swung": False}, anchor)
-    if state.states.falls_swung:
-        return inside, Found("frame-may-tip", "look", about, {**values, "swung": True}, anchor)
-    if inside < 0:
-        return inside, Found("frame-by-guys", "look", about, values, anchor)
-    return inside, Found("frame-stands", "note", about, values, anchor)
 
 
 def inside_m(head: Array, pull: Array, feet: Array) -> float:

@@ -1,4 +1,4 @@
-"""A plan once through compile → solve → judge: every state, its anchors, parts and findings, without words."""
+"""A plan once through compile → solve → judge: every state, its anchors and parts, without words."""
 
 from __future__ import annotations
 
@@ -7,8 +7,6 @@ from dataclasses import dataclass
 from rigging.catalogue.haul import Advantage, advantage
 from rigging.document import Plan
 from rigging.judging.anchors import AnchorState, anchor_states
-from rigging.judging.findings import find_in_state, find_rope, find_site
-from rigging.judging.found import Found
 from rigging.judging.margins import Part
 from rigging.judging.parts import all_parts
 from rigging.lines.every_state import solve_all
@@ -20,7 +18,7 @@ from rigging.lines.solve import LineForces, Missing, Solved, Solver, Unasked
 
 @dataclass(frozen=True)
 class Judged:
-    """A plan compiled, solved and judged, without words: every state, its anchors, parts and findings.
+    """A plan compiled, solved and judged, without words: every state, its anchors and parts.
 
     `given` is the plan as it was given, `plan` the one that was worked out: with no line yet, the load held as planned.
     """
@@ -31,11 +29,9 @@ class Judged:
     states: dict[str, Solved | Missing | Unasked]
     anchors: dict[tuple[str, str], AnchorState]
     parts: dict[str, list[Part]]
-    found: dict[str, list[Found]]
     gives: Advantage | None
     hauling: LineForces | None
     budgets: list[Budget]
-    general: list[Found]
 
 
 def judge(plan: Plan, only: str | None = None) -> Judged:
@@ -55,12 +51,5 @@ def judge(plan: Plan, only: str | None = None) -> Judged:
     hauling = raising.lines[0] if raising else None
     haul = hauling.rig.line.haul if hauling else None
     gives = advantage(haul.system, eta_of(plan, haul)) if haul else None
-    found = {
-        id: find_in_state(
-            plan, one, parts[id], [a for (state, _), a in anchors.items() if state == id], gives, solver.ways
-        )
-        for id, one in solved.items()
-    }
     rope = budgets(plan, solver.ways, hauling)
-    general = [*find_rope(rope), *find_site(plan, solver.ways, solver.resting)]
-    return Judged(given, plan, solver, states, anchors, parts, found, gives, hauling, rope, general)
+    return Judged(given, plan, solver, states, anchors, parts, gives, hauling, rope)

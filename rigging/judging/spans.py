@@ -4,18 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Any
 
 from rigging.catalogue import catalogue
 from rigging.document import Plan, TensionLine
 from rigging.judging.anchors import anchor_states
-from rigging.judging.found import Found
 from rigging.judging.margins import Part, judged, share_of_rule, weakest_of
 from rigging.judging.parts import anchor_parts
 from rigging.lines.tension_line import AtPlace, along_line
 from rigging.lines.tied import device_strength_n, knot_holds
 from rigging.mechanics.bounds import Cloud
-from rigging.quantities.faults import Refused
 from rigging.quantities.ranges import Range, exactly, times
 from rigging.quantities.symbols import symbol
 
@@ -99,58 +96,3 @@ def _line_parts(plan: Plan, line: TensionLine, place: AtPlace) -> Iterator[Part]
             f"{line.id}:device", "locked-device", device.name, "", f"{line.id}:device", "", False, place.tension_n, slips, "slips",
             "n · slip load", told,
         )  # fmt: skip
-
-
-def _alone(plan: Plan, line: TensionLine, number: int) -> Iterator[Found]:
-    """What the load of a tension line hangs on alone: all of it, but where another tension line has its like. Tag lines, and the lines of
-    another part of the work, hold it along the line, not up."""
-    others = [one for one in plan.tension_lines if one is not line]
-    if line.ropes == 1 and all(one.rope == line.rope for one in others):
-        values = {"line": line.id, "number": number, "what": catalogue().ropes[plan.rope(line.rope).kind].name, "end": False}
-        yield Found("span-single", "stop", f"{line.id}:rope", values, f"{line.id}:rope")
-    for anchor in (line.anchor, line.far):
-        if not all(_hangs_on(plan, one, anchor) for one in others):
-            continue
-        values = {"line": line.id, "what": plan.anchor(anchor).name, "end": True}
-        yield Found("span-single", "stop", f"anchor:{anchor}", values, f"{line.id}:{anchor}")
-
-
-def _hangs_on(plan: Plan, line: TensionLine, anchor: str) -> bool:
-    """Whether a tension line goes when an anchor does: tied to it, or to nothing but what it is tied to."""
-    gone = {leg.feature for leg in plan.anchor(anchor).arrangement.legs}
-    ends = (line.anchor, line.far)
-    return anchor in ends or any({leg.feature for leg in plan.anchor(one).arrangement.legs} <= gone for one in ends)
-
-
-def find_spans(plan: Plan) -> Iterator[Found]:
-    """What to say of every tension line: its weakest part at its worst place, what is under the load, what slips."""
-    for number, line in enumerate(plan.tension_lines):
-        about = f"{line.id}:rope"
-        values: dict[str, Any]
-        try:
-            found = crossing(plan, line, 21)
-        except Refused as refused:
-            values = {"line": line.id, "why": refused.faults[0].problem}
-            yield Found("span-fails", "stop", about, values, line.id)
-            continue
-        thin = found.weakest[found.thinnest]
-        if thin is not None and thin.verdict == "below" and thin.gives != "slips":
-            values = {"line": line.id, "part": thin, "run_m": found.places[found.thinnest].run_m, "number": number}
-            yield Found("span-below", "stop", thin.about, values, line.id)
-        if found.lowest is None:
-            yield Found("span-ground", "unknown", about, {"line": line.id}, line.id)
-        elif (clear := found.places[found.lowest].clear_m) is not None and clear.low < LEAST_CLEAR_M:
-            values = {
-                "line": line.id,
-                "clear_m": clear.low,
-                "run_m": found.places[found.lowest].run_m,
-                "number": number,
-            }
-            yield Found("span-low", "stop", about, values, line.id)
-        yield from _alone(plan, line, number)
-        fed = max(one.fed_m for one in found.places)
-        if line.slips is not None and fed > 0.01:
-            values = {"line": line.id, "fed_m": fed, "device": catalogue().devices[line.slips].name}
-            yield Found("span-slips", "note", about, values, line.id)
-        elif line.slips is None:
-            yield Found("span-unlimited", "look", about, {"line": line.id, "number": number}, line.id)

@@ -19,12 +19,15 @@ from rigging.quantities.ranges import Range, exactly
 _NEXT_TO_NOTHING_M = 0.02
 
 
+BudgetJob = Literal["lower", "raise", "catch", "span"]
+
+
 @dataclass(frozen=True)
 class Budget:
     """A job's rope: there, needed on the line, kept back, what has to come from other pieces, and what another line takes of the same
     rope at the same time, in metres."""
 
-    job: Literal["lower", "raise", "catch", "span"]
+    job: BudgetJob
     line: str
     rope: str
     there_m: float

@@ -7,8 +7,8 @@ from dataclasses import replace
 from functools import cached_property
 
 from rigging.document import Line, Plan
-from rigging.judging.findings import haulers_needed
 from rigging.lines.lengths import stroke_of
+from rigging.lines.people import haulers_needed
 from rigging.lines.rig import LOAD, LineRig, anchor_node
 from rigging.lines.solve import Solved, Solver, ways_of
 from rigging.lines.states import Moment, hauling_line, moments

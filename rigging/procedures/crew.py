@@ -6,8 +6,8 @@ from collections.abc import Iterable, Iterator
 
 from rigging.catalogue import catalogue
 from rigging.catalogue.haul import bends
-from rigging.judging.findings import haulers_needed
 from rigging.lines.parts import minded
+from rigging.lines.people import haulers_needed
 from rigging.mechanics.holds import HANDS
 from rigging.procedures.asked import Asked
 from rigging.procedures.begin import Ground

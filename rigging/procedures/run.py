@@ -13,7 +13,7 @@ from pydantic import Field, ValidationError
 from rigging.catalogue import catalogue
 from rigging.catalogue.haul import HAND, Advantage, HaulSystem, advantage, bends
 from rigging.document import Plan
-from rigging.judging.findings import haulers_needed
+from rigging.lines.people import haulers_needed
 from rigging.lines.rig import anchor_node
 from rigging.procedures.asked import Asked, ask
 from rigging.procedures.begin import RAISING, Ground

@@ -21,8 +21,8 @@ from rigging.anchors.wraps import (
     turns_of,
 )
 from rigging.catalogue import catalogue
+from rigging.checks.found import Level
 from rigging.document import Plan, Prop
-from rigging.judging.found import Level
 from rigging.judging.pulls import line_heading_rad
 from rigging.quantities.ranges import Range
 from rigging.quantities.units import Wording

@@ -14,10 +14,12 @@ from rigging.anchors.rig import AnchorRig, LegLine, at, check_pull, material_nee
 from rigging.anchors.states import SWEEP, States, Swing, all_states, prop_force, slider_eta
 from rigging.anchors.wraps import Need, assign, friction_of, method_of, tension_left, turns_of, what_would_reach
 from rigging.catalogue import catalogue
+from rigging.checks.anchors.made import Made
+from rigging.checks.anchors.wide import widest_rad
+from rigging.checks.found import URGENCY
+from rigging.checks.gathered import of_made
 from rigging.document import Anchor, Arrangement, Plan
-from rigging.judging.anchoring import find_rigged, find_tied, widest_rad
 from rigging.judging.anchors import LegStrength, leg_strengths
-from rigging.judging.found import URGENCY
 from rigging.judging.legs_gone import Outcome, leg_gone
 from rigging.judging.pulls import pulling
 from rigging.lines.every_state import solve
@@ -52,10 +54,10 @@ from rigging.telling.anchor_report import (
     SweepReport,
 )
 from rigging.telling.candidates import candidates
-from rigging.telling.found_words import finding_of
 from rigging.telling.report import CAUTION, Finding, Spot
 from rigging.telling.span import span_report
-from rigging.telling.words import state_name, why_missing
+from rigging.telling.words import finding_of
+from rigging.telling.words.names import state_name, why_missing
 from rigging.telling.working import KNOWN, Asked, Figure, Told, Trace, Working, step
 
 # No rule of the team covers an anchor that has lost a leg: strength over peak below this is said.
@@ -186,7 +188,7 @@ def _arrangement(
     known = [leg for leg in legs if leg.margin is not None]
     weakest = min(known, key=lambda leg: leg.margin or 0.0, default=None)
     findings = [
-        *(finding_of(one, plan, say) for one in (*find_tied(plan, arrangement), *find_rigged(rig))), *find_legs(legs, plan.rules.anchors_ratio, say), *find_removals(gone),
+        *(finding_of(one, plan, say) for one in of_made(Made(plan, arrangement))), *find_legs(legs, plan.rules.anchors_ratio, say), *find_removals(gone),
         *find_rigging(rig, say), *find_scheme(plan, rig, states, say), *find_shape(rig, say),
         *(find_span(rig, span, say) if span else []), *find_unknown_features(rig), *find_kit(plan),
         *(find_prop(arrangement.prop, prop, plan.rules.others_ratio, say) if arrangement.prop and prop else []),

@@ -12,13 +12,13 @@ from rigging.advice.best import GOALS, Best, Effect, Goal, Tried, offered, to_in
 from rigging.advice.best import best as tried_out
 from rigging.advice.one_pulley import one_pulley
 from rigging.catalogue import catalogue
+from rigging.checks.gathered import Listed
 from rigging.document import Plan
-from rigging.judging.check import Line
 from rigging.lines.states import hauling_line
 from rigging.quantities.units import Wording
 from rigging.telling.check import EditOut
-from rigging.telling.found_words import told as told_of
-from rigging.telling.words import line_name, lower_first, short_name
+from rigging.telling.words import told as told_of
+from rigging.telling.words.names import line_name, lower_first, short_name
 
 GOAL_NAMES: dict[Goal, str] = {
     "margin": "Weakest margin", "hand": "Pull at the hands", "brake": "Brake hand", "haulers": "Haulers", "resets": "Resets",
@@ -97,7 +97,7 @@ def best_report(plan: Plan, goal: Goal = "margin", most: int = 12, say: Wording 
     )  # fmt: skip
 
 
-def _change(one: Tried, found: Best, goal: Goal, plan: Plan, say: Wording, lines: list[Line]) -> ChangeReport:
+def _change(one: Tried, found: Best, goal: Goal, plan: Plan, say: Wording, lines: list[Listed]) -> ChangeReport:
     text = change_text(one.change.kind, one.change.values, plan)
     outcomes = [_outcome(each, found.now, one, plan, say) for each in GOALS]
     told = [row for row in outcomes if row.better != "same" or row.goal == goal]

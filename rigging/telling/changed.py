@@ -11,7 +11,7 @@ from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.quantities.ranges import Range
 from rigging.quantities.units import Wording
-from rigging.telling.words import line_name, listed, lower_first, spoken
+from rigging.telling.words.names import line_name, listed, lower_first, spoken
 
 TOLD_WHOLE = frozenset(
     ["system", "at", "load_at", "point", "profile", "frame", "answers", "rating_n", "planning_n", "prop", "span", "pull", "joins", "damage", "own",

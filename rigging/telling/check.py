@@ -9,28 +9,36 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict
 
-from rigging.advice.mends import mends_of
 from rigging.catalogue import catalogue
+from rigging.checks import mends_of
+from rigging.checks.found import Found, Level, Topic
+from rigging.checks.gathered import Listed, at_place, everywhere
+from rigging.checks.holding.falls import Falls
+from rigging.checks.holding.hands_alone import HandsAlone
+from rigging.checks.holding.loss import Loss
+from rigging.checks.holding.shared_feature import SharedFeature
+from rigging.checks.holding.shared_plate import SharedPlate
+from rigging.checks.holding.single import Single
+from rigging.checks.identity import mark_of, mark_of_row
+from rigging.checks.operation.step_refused import StepRefused
 from rigging.document import Plan
-from rigging.judging.check import Check, Row, Topic
-from rigging.judging.check import Line as CheckedLine
-from rigging.judging.found import Found, Level
 from rigging.judging.judged import judge
 from rigging.judging.margins import Part
 from rigging.judging.removal import Gone
 from rigging.quantities.units import Wording
+from rigging.study.place import AtPlace, Row
 from rigging.study.whole import Study
-from rigging.telling.check_words import SOURCE_IDS, TRADE, mend_label
-from rigging.telling.found_words import told
 from rigging.telling.holding import Said
 from rigging.telling.report import CAUTION
 from rigging.telling.rule import rule_text
-from rigging.telling.words import sentence, short_name, state_name, upper_first, why_missing
+from rigging.telling.words import told
+from rigging.telling.words.mends import mend_label
+from rigging.telling.words.names import sentence, short_name, state_name, upper_first, why_missing
 
 _SOURCE_LETTERS = 80
-_ALONE = frozenset({"single", "shared-plate", "shared-feature"})
+_TRADE = "Common practice, no source"
 # What nobody can take on: nothing holds, or hands alone.
-_NEVER = frozenset({"falls", "hands-alone"})
+_NEVER = (Falls, HandsAlone)
 TOPICS: dict[Topic, str] = {
     "parts": "Every part taken away", "hands-off": "Hands off", "margins": "Margins", "jam": "Stuck load", "release": "Let off under load",
     "geometry": "How it lies", "ground": "People and ground",
@@ -64,7 +72,7 @@ class Accepted:
 
 @dataclass(slots=True)
 class CheckRow:
-    """One state in one line of words. `answer` stands for everything it says: what is signed. `up_m`: how far up its way the load is where
+    """One state in one line of words. `answer` stands for what it says: what is signed; `words` for how it says it. `up_m`: how far up its way the load is where
     the weakest part is so (None: where it starts)."""
 
     id: str
@@ -77,6 +85,7 @@ class CheckRow:
     weakest: str
     why_not: str
     answer: str
+    words: str
     up_m: float | None = None
 
     def said(self) -> str:
@@ -88,7 +97,7 @@ class CheckRow:
 @dataclass(slots=True)
 class CheckLine:
     """One line of the check: what, how much, why; what would mend it. `source` is where its rule or value comes from; `gone` is the part to be taken away to see it;
-    `lapsed` says that it was accepted and what that hung on has changed. `open`: it stands in the way of loading. `where`: how far up its way
+    `lapsed` says that it was accepted and what that hung on has changed. `open`: it stands in the way of loading. `answer`, `words`: as of a row. `where`: how far up its way
     the load is, in metres, or the step's id (None: where it starts)."""
 
     id: str
@@ -106,6 +115,7 @@ class CheckLine:
     lapsed: bool
     open: bool
     answer: str
+    words: str
     mends: list[MendReport]
     where: float | str | None = None
 
@@ -139,7 +149,7 @@ def check(plan: Plan, say: Wording | None = None) -> CheckReport:
         If the plan can not be laid out.
     """
     study = Study(plan)
-    return _Telling(study.start, study.rows, study.lines, say or Wording()).report()
+    return _Telling(study.start, study.rows, everywhere(study), say or Wording()).report()
 
 
 def check_here(plan: Plan, say: Wording | None = None) -> CheckReport:
@@ -150,15 +160,15 @@ def check_here(plan: Plan, say: Wording | None = None) -> CheckReport:
     Refused
         If the plan can not be laid out.
     """
-    here = Check(judge(plan))
-    return _Telling(here, here.rows, here.lines, say or Wording()).report()
+    here = AtPlace(judge(plan))
+    return _Telling(here, here.rows, at_place(here), say or Wording()).report()
 
 
 class _Telling:
-    """Tells one checked plan. What is signed is always told in SI's everyday units, whatever is shown."""
+    """Tells one checked plan."""
 
-    def __init__(self, checked: Check, rows: list[Row], lines: list[CheckedLine], say: Wording):
-        self.checked, self.plan, self.say = checked, checked.plan, say
+    def __init__(self, here: AtPlace, rows: list[Row], lines: list[Listed], say: Wording):
+        self.here, self.plan, self.say = here, here.plan, say
         self.rows, self.lines = rows, lines
 
     def report(self) -> CheckReport:
@@ -172,14 +182,18 @@ class _Telling:
     def _row(self, row: Row) -> CheckRow:
         id, name = f"state:{row.state}", state_name(self.plan, row.state)
         if row.standing is None:
-            moment = self.checked.judged.states[row.state].moment
+            moment = self.here.states[row.state].moment
             why = sentence(why_missing(moment, row.missing.faults if row.missing else ()))
-            return CheckRow(id, row.state, name, "look", "", "", "", "", why, _answer(id, "look", why))
+            return CheckRow(
+                id, row.state, name, "look", "", "", "", "", why, mark_of_row(row, "look"), worded(id, "look", why)
+            )
         shown, signed = self._said(row, self.say), self._said(row, Wording())
         falls = row.standing.found.drop_m is None or row.standing.hands_off_m is None
         weak = row.weakest is not None and row.weakest.verdict == "below"
         level: Level = "stop" if falls else "look" if weak or row.standing.behind.far_m is None else "note"
-        return CheckRow(id, row.state, name, level, *shown, "", _answer(id, level, *signed), row.up_m)
+        return CheckRow(
+            id, row.state, name, level, *shown, "", mark_of_row(row, level), worded(id, level, *signed), row.up_m
+        )
 
     def _said(self, row: Row, say: Wording) -> tuple[str, str, str, str]:
         assert row.standing is not None
@@ -194,57 +208,62 @@ class _Telling:
             weakest += f", {say.length(row.up_m)} up" if row.up_m else ""
         return _brief(said.holds_on()) or "what is tied", _brief(behind), said.hands_off(), weakest
 
-    def _line(self, line: CheckedLine) -> CheckLine:
+    def _line(self, line: Listed) -> CheckLine:
         found, plan = line.found, self.plan
         text, mend = self._told(line, self.say)
-        answer = _answer(found.id, found.level, *self._told(line, Wording()))
+        answer, words = mark_of(found), worded(found.id, found.level, *self._told(line, Wording()))
         acceptance = next((one for one in plan.accepted if one.check == found.id), None)
-        holds = acceptance is not None and acceptance.answer == answer
+        holds = acceptance is not None and acceptance.answer in (answer, words)
         accepted = Accepted(acceptance.by, acceptance.reason) if acceptance and holds else None
-        gone = found.values.get("gone")
+        gone = getattr(found, "gone", None)
         return CheckLine(
-            id=found.id, topic=line.topic, level=found.level, text=text, mend=mend, source=_source(found), about=found.about, state=line.state,
-            state_name=state_name(plan, line.state) if line.state else "", gone=gone.part if isinstance(gone, Gone) else None,
-            acceptable=found.level in ("stop", "look") and found.kind not in _NEVER, accepted=accepted,
-            lapsed=acceptance is not None and not holds, open=found.level in ("stop", "unknown") and accepted is None, answer=answer,
+            id=found.id, topic=found.topic, level=found.level, text=text, mend=mend, source=_source(found), about=found.about, state=found.state,
+            state_name=state_name(plan, found.state) if found.state else "", gone=gone.part if isinstance(gone, Gone) else None,
+            acceptable=found.level in ("stop", "look") and not isinstance(found, _NEVER), accepted=accepted,
+            lapsed=acceptance is not None and not holds, open=found.level in ("stop", "unknown") and accepted is None, answer=answer, words=words,
             mends=[
                 MendReport(mend_label(one, self.say), [EditOut(e.op, e.path, e.value) for e in one.edits])
                 for one in mends_of(found, plan)
             ],
-            where=found.key if found.kind == "step-refused" else line.up_m,
+            where=found.key if isinstance(found, StepRefused) else line.up_m,
         )  # fmt: skip
 
-    def _told(self, line: CheckedLine, say: Wording) -> tuple[str, str]:
+    def _told(self, line: Listed, say: Wording) -> tuple[str, str]:
         text, mend = self._here(line, say)
         return (f"{say.length(line.up_m)} up: {text}" if line.up_m else text), mend
 
-    def _here(self, line: CheckedLine, say: Wording) -> tuple[str, str]:
+    def _here(self, line: Listed, say: Wording) -> tuple[str, str]:
         found = line.found
         text, mend = told(found, self.plan, say)
-        gone = found.values.get("gone")
-        if not isinstance(gone, Gone):
+        gone = getattr(found, "gone", None)
+        if not isinstance(gone, Gone) or isinstance(found, SharedPlate | SharedFeature):
             return text, mend
-        said = Said((line.of or self.checked).standings[found.values["state"]], say)
-        if found.kind in _ALONE:
-            if found.kind == "single":
-                made = _made_of(found.values["what"])
-                text = f"One thing alone: {said.name(gone.part)}{f' ({made})' if made else ''}. If it goes, {said.then(gone)}."
+        said = Said(line.at.standings[found.state], say)
+        if isinstance(found, Single):
+            made = _made_of(found.what)
+            text = (
+                f"One thing alone: {said.name(gone.part)}{f' ({made})' if made else ''}. If it goes, {said.then(gone)}."
+            )
             return text, mend
-        if found.kind == "loss":
-            bears = found.values["bears"]
+        if isinstance(found, Loss):
+            bears = found.bears_n
             harder = bears is not None and gone.caught is not None and gone.caught.peak_n > bears
-            more = f", more than the {say.force(bears)} that the least of what catches it bears" if harder else ""
+            more = (
+                f", more than the {say.force(bears)} that the least of what catches it bears"
+                if harder and bears
+                else ""
+            )
             return f"{upper_first(said.name(gone.part))} goes: {said.then(gone)}{more}.", mend
         return f"{text} If it slips, {said.then(gone)}.", mend
 
 
 def _source(found: Found) -> str:
     """Where a line's rule or value comes from: what its part was rated by, the catalogue's origin of the rule, or the trade."""
-    part, shelf = found.values.get("part"), catalogue().sources
-    told = [one.source for one in part.symbols] if isinstance(part, Part) else [SOURCE_IDS.get(found.kind, "")]
-    ids = [id for one in told for id in one.split()]
+    part, shelf = getattr(found, "part", None), catalogue().sources
+    origins = [one.source for one in part.symbols] if isinstance(part, Part) else [found.source]
+    ids = [id for one in origins for id in one.split()]
     texts = [shelf[id].text for id in dict.fromkeys(ids) if id in shelf and shelf[id].kind not in ("G", "C")]
-    return "; ".join(_cut(one) for one in texts) or TRADE
+    return "; ".join(_cut(one) for one in texts) or _TRADE
 
 
 def _cut(text: str) -> str:
@@ -268,6 +287,7 @@ def _made_of(what: str) -> str:
     return ""
 
 
-def _answer(*said: str) -> str:
-    """What is said, in one short mark: alike answers have the same."""
+def worded(*said: str) -> str:
+    """What is said, in one short mark: what signatures and acceptances went by before they went by kinds and values. Those given then
+    hold as long as the same is said."""
     return hashlib.sha256("\n".join(said).encode()).hexdigest()[:16]

@@ -15,7 +15,7 @@ from rigging.document import Plan
 from rigging.quantities.units import Wording
 from rigging.site.conditions import hand_hold_n
 from rigging.telling.check import EditOut
-from rigging.telling.words import short_name
+from rigging.telling.words.names import short_name
 
 
 @dataclass(slots=True)

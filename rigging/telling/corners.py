@@ -9,7 +9,7 @@ from rigging.lines.solve import LineForces, Solved
 from rigging.mechanics.tension import still_passes
 from rigging.mechanics.vectors import Array
 from rigging.quantities.ranges import Range
-from rigging.telling.words import listed, lower_first
+from rigging.telling.words.names import listed, lower_first
 
 # What moves a figure by less than this share of its own width is not named.
 _NAMED, _MOST = 0.04, 5

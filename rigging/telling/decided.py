@@ -16,7 +16,7 @@ from rigging.quantities.units import Wording
 from rigging.telling.best import GOAL_NAMES, value_text
 from rigging.telling.changed import TOLD_WHOLE, Change, in_words
 from rigging.telling.check import check_here
-from rigging.telling.words import lower_first, upper_first
+from rigging.telling.words.names import lower_first, upper_first
 
 _MOST_ANSWERS = 3
 _MOST_EFFECTS = 3

@@ -12,7 +12,7 @@ from rigging.gear.becomes import URGENCY, Becomes, Reason, becomes, reasons, tex
 from rigging.gear.worn import Kind, Worn
 from rigging.quantities.ranges import Range
 from rigging.quantities.units import Wording
-from rigging.telling.words import line_name, lower_first, part_name, upper_first
+from rigging.telling.words.names import line_name, lower_first, part_name, upper_first
 
 BECOMES: dict[Becomes, str] = {
     "bag": "back into the bag", "inspect": "inspect before it is used again", "rest": "rest before it is loaded again", "retire": "retire",

@@ -16,7 +16,7 @@ from rigging.lines.tied import Place, cord_length_m, hitches_of
 from rigging.mechanics.network import Rope
 from rigging.quantities.faults import refuse
 from rigging.quantities.units import Wording
-from rigging.telling.words import line_name, lower_first, state_name, upper_first
+from rigging.telling.words.names import line_name, lower_first, state_name, upper_first
 
 
 @dataclass(slots=True)

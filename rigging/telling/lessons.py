@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from rigging.catalogue import catalogue
 from rigging.readings.learn import Unsure
-from rigging.telling.words import listed, lower_first
+from rigging.telling.words.names import listed, lower_first
 
 
 def value_name(one: Unsure) -> str:

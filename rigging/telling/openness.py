@@ -4,20 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from rigging.checks.gathered import in_state
+from rigging.checks.holding import hands_off_lower
 from rigging.document import Plan
-from rigging.judging.judged import Judged
 from rigging.lines.parts import minded
-from rigging.lines.solve import Solved
 from rigging.quantities.units import Wording
 from rigging.site.features import estimate, kind_of, missing_answers
-from rigging.telling.found_words import told
+from rigging.study.place import AtPlace
 from rigging.telling.report import Finding, NextStep, StageOpen, StateReport
+from rigging.telling.words import told
 
 _NEEDED = ("held", "lowering", "raising", "between-hauls")
 
 
 def open_items(
-    plan: Plan, states: list[StateReport], general: list[Finding], judged: Judged, say: Wording
+    plan: Plan, states: list[StateReport], general: list[Finding], here: AtPlace, say: Wording
 ) -> list[StageOpen]:
     """What each stage still leaves open."""
     open_yet = [f for f in general if f.level != "note"]
@@ -28,9 +29,14 @@ def open_items(
         for state in states
         if not state.available and state.id in _NEEDED and state.why_not
     ]
-    lines += [told(one, plan, say)[0] for rows in judged.found.values() for one in rows if one.level == "stop"]
+    lines += [
+        told(one, plan, say)[0]
+        for solved in here.solved.values()
+        for one in in_state(here, solved)
+        if one.level == "stop"
+    ]
     anchors = [f.text for f in open_yet if ":leg:" in f.about]
-    for state in judged.anchors.values():
+    for state in here.judged.anchors.values():
         anchors += [f"{leg.line.feature.name}: {leg.feature.why_not}." for leg in state.legs if leg.feature.why_not]
         anchors += list(state.faults)
     return [
@@ -38,12 +44,12 @@ def open_items(
     ]  # fmt: skip
 
 
-def next_steps(plan: Plan, judged: Judged) -> list[NextStep]:
+def next_steps(here: AtPlace) -> list[NextStep]:
     """What is open before the rope can be loaded, first things first."""
-    return list(_steps(plan, judged))
+    return list(_steps(here.judged.given, here))
 
 
-def _steps(plan: Plan, judged: Judged) -> Iterator[NextStep]:
+def _steps(plan: Plan, here: AtPlace) -> Iterator[NextStep]:
     for anchor in plan.anchors:
         for leg in anchor.arrangement.legs:
             feature = plan.feature(leg.feature)
@@ -61,7 +67,7 @@ def _steps(plan: Plan, judged: Judged) -> Iterator[NextStep]:
     main = plan.line("main")
     if main and main.lowering is None:
         yield NextStep("lines", "lowering", "Choose what lowers: nothing holds the rope at the station yet.")
-    if main and main.lowering and main.lowering.brake_hitch is None and "hands-off-lower" in _kinds(judged, "lowering"):
+    if main and main.lowering and main.lowering.brake_hitch is None and _runs_free(here):
         yield NextStep(
             "lines", "brake-hitch", "Put a hitch on the brake side: if everybody lets go, nothing holds the load."
         )
@@ -75,5 +81,6 @@ def _steps(plan: Plan, judged: Judged) -> Iterator[NextStep]:
         yield NextStep("lines", "belay", "Add a belay or a second rope: the main line is the one thing that holds.")
 
 
-def _kinds(judged: Judged, state: str) -> set[str]:
-    return {one.kind for one in judged.found.get(state, [])} if isinstance(judged.states.get(state), Solved) else set()
+def _runs_free(here: AtPlace) -> bool:
+    lowering = here.solved.get("lowering")
+    return lowering is not None and any(hands_off_lower.find_in_state(here, lowering))

@@ -16,7 +16,7 @@ from rigging.procedures.operation import Asks, Lacks, Operation, Planned, Sectio
 from rigging.procedures.run import Step
 from rigging.procedures.state import Item, State, line_of
 from rigging.quantities.units import Wording
-from rigging.telling.words import line_name, listed, lower_first, upper_first
+from rigging.telling.words.names import line_name, listed, lower_first, upper_first
 
 # A drop shorter than this is stretch and settling.
 _STAYS_M = 0.01

@@ -6,10 +6,14 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 from rigging.catalogue import catalogue
+from rigging.checks.anchors.made import Made
+from rigging.checks.found import Found
+from rigging.checks.gathered import in_state, tied_to
+from rigging.checks.holding.caught import Caught as CaughtFound
+from rigging.checks.holding.reaches_ground import ReachesGround
+from rigging.checks.lying import bare_corner, swing
+from rigging.checks.ropes import short
 from rigging.document import Plan
-from rigging.judging.anchoring import find_tied
-from rigging.judging.findings import haulers_range
-from rigging.judging.found import Found
 from rigging.judging.judged import Judged, judge
 from rigging.judging.margins import Part, weakest_of
 from rigging.judging.pulls import lines_on
@@ -17,6 +21,7 @@ from rigging.lines.catch import Caught
 from rigging.lines.hauling import reach_m
 from rigging.lines.lengths import Budget, clearance_of, resets_of, sinks_m, stretch_m, stroke_of
 from rigging.lines.parts import eta_of, open_bends
+from rigging.lines.people import haulers_range
 from rigging.lines.rig import LineRig, anchor_node
 from rigging.lines.solve import LineForces, Missing, Solved, Unasked
 from rigging.lines.tied import rope_ea_n
@@ -28,8 +33,8 @@ from rigging.quantities.symbols import symbol
 from rigging.quantities.units import Wording
 from rigging.site.conditions import heave_n, sustained_n
 from rigging.site.load import load_mass
+from rigging.study.place import AtPlace
 from rigging.telling.corners import corner_words
-from rigging.telling.found_words import caught_text, finding_of
 from rigging.telling.openness import next_steps, open_items
 from rigging.telling.report import (
     CAUTION,
@@ -51,7 +56,9 @@ from rigging.telling.report import (
 )  # fmt: skip
 from rigging.telling.rule import rule_report
 from rigging.telling.strands import Named, crossing_reports, strand_reports, walk
-from rigging.telling.words import line_name, part_mend, part_name, state_name, why_missing
+from rigging.telling.words import finding_of
+from rigging.telling.words.holding import caught_text
+from rigging.telling.words.names import line_name, part_mend, part_name, state_name, why_missing
 from rigging.telling.working import JUDGED, KNOWN, Asked, Figure, Told, Trace, Working, step
 
 _CASES: dict[str, tuple[str, str]] = {
@@ -93,28 +100,31 @@ class _Telling:
     def __init__(self, judged: Judged, say: Wording, asked: Asked, only: str | None = None):
         self.only = only
         self.judged, self.plan, self.say, self.asked = judged, judged.plan, say, asked
+        self.here = AtPlace(judged)
         self.trace = Trace("plan", "see the symbols", "see the symbols", asked)
 
     def report(self) -> Report:
         judged, plan = self.judged, self.plan
         states = [self._state(id, one) for id, one in judged.states.items()]
-        general = [self._finding(one) for one in (*self._tied(), *judged.general)]
+        general = [self._finding(one) for one in self._general()]
         return Report(
             caution=CAUTION, site=self._site(), lines=[self._line(line.id) for line in plan.lines],
             haul=self._haul(), budgets=[self._budget(one) for one in judged.budgets], states=states,
             opens_in=next((one.id for one in states if one.id == "raising" and one.available), None)
             or next((one.id for one in states if one.available), states[0].id),
             findings=general, whole=None if self.only is not None else WholeReport(
-                rule_report(plan, judged, self.say), open_items(plan, states, general, judged, self.say),
-                next_steps(judged.given, judged)),
+                rule_report(plan, judged, self.say), open_items(plan, states, general, self.here, self.say),
+                next_steps(self.here)),
         )  # fmt: skip
 
-    def _tied(self) -> Iterator[Found]:
-        """What the anchors in use are tied to."""
+    def _general(self) -> Iterator[Found]:
+        """What is to be heard whatever the state: what the anchors in use are tied to, rope, how the load and its rope lie."""
         pulled = {anchor for _, anchor in self.judged.anchors}
         for anchor in self.plan.anchors:
             if anchor.id in pulled or lines_on(self.plan, anchor.id):
-                yield from find_tied(self.plan, anchor.arrangement, f"{anchor_node(anchor.id)}:")
+                yield from tied_to(Made(self.plan, anchor.arrangement, f"{anchor_node(anchor.id)}:"))
+        for check in (short, bare_corner, swing):
+            yield from check.find(self.here)
 
     def _finding(self, found: Found) -> Finding:
         return finding_of(found, self.plan, self.say)
@@ -144,7 +154,7 @@ class _Telling:
             hand=self._hand(one, hand, trace) if hand else None, hand_line=hand.rig.line.id if hand else "",
             anchors=[self._anchor(one, id, pulls, trace) for id, pulls in one.on_anchors.items()],
             rungs=[self._rung(one, part, trace) for part in parts], weakest=weakest.id if weakest else None,
-            findings=[self._finding(found) for found in self.judged.found[id]], catch=self._catch(one, trace),
+            findings=[self._finding(found) for found in in_state(self.here, one)], catch=self._catch(one, trace),
         )  # fmt: skip
 
     def _node(self, solved: Solved, rig: LineRig, node: Node) -> NodeReport:
@@ -260,6 +270,29 @@ class _Telling:
                 else None
             )
             return CatchReport(gone, by, drop, None, None, None, "", text)
+        far, peak, clutch = solved.drop_m or 0.0, solved.peak, solved.clutch
+        assert peak is not None
+        rope = self.plan.rope(solved.rig.line(by).line.rope)
+        kind = catalogue().ropes[rope.kind]
+        drop = trace.figure("drop", exactly(far), "m", lambda: Told(
+            "Free drop before anything is tight", "furthest that every piece's length allows, less where it hung before",
+            [symbol("slack", "left in the line that catches", solved.rig.line(by).line.slack_m, "m", "leader")]))  # fmt: skip
+        on_peak = trace.figure("peak", peak, "N", lambda: Told(
+            "Peak at the load", "F = W·(1 + √(1 + 2·h·EA/(W·L))), no more than what slips",
+            [symbol("h", "free drop", far, "m", "geometry"), symbol("L", "rope in service", solved.rope_m, "m", "geometry"),
+             symbol("EA", kind.name, rope_ea_n(rope, catching=True), "N", kind.origin("catch_ea_n")),
+             *([symbol("slip", clutch.name, clutch.slip_n, "N", "hitch-slip")] if clutch else [])]))  # fmt: skip
+        slid = solved.slid and trace.figure("slid", solved.slid, "m", lambda: Told(
+            "Rope that slips through", "y = (W·(h + x) − S·x/2) / (S − W)", [symbol("W", "load's pull", solved.lines[0].at_load, "N", "incline")]))  # fmt: skip
+        stops = solved.stops_in and trace.figure(
+            "stops", solved.stops_in, "m", lambda: Told("Stops after", "stretch + slip")
+        )
+        heard = in_state(self.here, solved)
+        caught = next((one for one in heard if isinstance(one, CaughtFound | ReachesGround)), None)
+        text = (
+            caught_text(caught, self.plan, self.say) if caught else next((self._finding(one).text for one in heard), "")
+        )
+        return CatchReport(gone, by, drop, None, None, None, "", text)
         far, peak, clutch = solved.drop_m or 0.0, solved.peak, solved.clutch
         assert peak is not None
         rope = self.plan.rope(solved.rig.line(by).line.rope)

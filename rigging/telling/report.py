@@ -7,8 +7,8 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
+from rigging.checks.found import Level
 from rigging.document.lines import Role
-from rigging.judging.found import Level
 from rigging.quantities.ranges import Range
 from rigging.telling.working import Figure
 

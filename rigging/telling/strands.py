@@ -6,12 +6,12 @@ import math
 from collections.abc import Callable, Iterable
 from functools import partial
 
-from rigging.advice.swaps import Priced, priced
 from rigging.catalogue import catalogue
 from rigging.lines.catch import Caught
 from rigging.lines.parts import Crossing, passed_on
 from rigging.lines.rig import LOAD, LineRig
 from rigging.lines.solve import LineForces, Solved
+from rigging.lines.swaps import Priced, priced
 from rigging.mechanics.network import Pass, Strand
 from rigging.quantities.symbols import Symbol, symbol
 from rigging.site.load import GRAVITY, Resting

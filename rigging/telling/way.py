@@ -9,8 +9,8 @@ from pydantic import BaseModel, ConfigDict
 
 from rigging.document import Line, Plan
 from rigging.judging.along import Along, judged_along
-from rigging.judging.findings import haulers_range
 from rigging.judging.spans import LEAST_CLEAR_M, Crossing, crossing
+from rigging.lines.people import haulers_range
 from rigging.lines.states import hauling_line
 from rigging.lines.way import place_of
 from rigging.lines.whole_way import Event, Job, Kind, Travel, whole_way
@@ -19,7 +19,7 @@ from rigging.quantities.ranges import Range
 from rigging.quantities.units import Wording
 from rigging.site.conditions import hand_hold_n, sustained_n
 from rigging.telling.report import Spot
-from rigging.telling.words import line_name, lower_first, short_name
+from rigging.telling.words.names import line_name, lower_first, short_name
 
 # What an event asks for, by what comes to what.
 _PROCEDURES: dict[tuple[Kind, Job, str], str] = {

@@ -15,7 +15,7 @@ from rigging.quantities.units import Wording
 from rigging.telling.check import CheckReport, check
 from rigging.telling.plan import analyse
 from rigging.telling.report import LineReport, Report, StateReport
-from rigging.telling.words import lower_first
+from rigging.telling.words.names import lower_first
 from rigging.telling.working import Figure
 
 WORDS = (

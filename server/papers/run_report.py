@@ -22,7 +22,7 @@ from rigging.document import Plan as Document
 from rigging.quantities.units import Wording
 from rigging.readings.places import places
 from rigging.telling.gear import GearReport
-from rigging.telling.words import lower_first
+from rigging.telling.words.names import lower_first
 
 _TIME = "%Y-%m-%d %H:%M:%S"
 _KINDS = {

@@ -13,7 +13,7 @@ from readings.models import Cell, unpacked
 from readings.watching import place_in
 from rigging.document import Plan as Document
 from rigging.document.plan import Found
-from rigging.judging.findings import haulers_range
+from rigging.lines.people import haulers_range
 from rigging.procedures.operation import Planned
 from rigging.quantities.faults import refuse
 from rigging.quantities.ranges import Range

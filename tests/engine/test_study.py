@@ -7,15 +7,16 @@ import pytest
 from pydantic import ValidationError
 
 from rigging.__main__ import main
+from rigging.checks.gathered import at_place, everywhere
 from rigging.document import Plan
 from rigging.document.edits import Edit, plan_edited
 from rigging.judging.along import judged_along
-from rigging.judging.check import Check
 from rigging.judging.judged import judge
 from rigging.judging.margins import share_of_rule
 from rigging.lines.whole_way import Travel, at_work, whole_way
 from rigging.procedures.compose import composed
 from rigging.quantities.faults import Refused
+from rigging.study.place import AtPlace
 from rigging.study.whole import Study
 from rigging.telling.check import check, check_here
 from tests.engine.test_random_plans import changed_at_random
@@ -57,7 +58,7 @@ def test_every_row_is_the_worst_that_any_place_of_the_way_has(seed):
             plan = Plan.model_validate(changed_at_random(luck))
             study = Study(plan)
             rows = {row.state: row for row in study.rows}
-            told = {line.id: line for line in study.lines}
+            told = {line.found.id: line for line in everywhere(study)}
         except (ValidationError, Refused):
             continue
         if not plan.lines:
@@ -66,18 +67,18 @@ def test_every_row_is_the_worst_that_any_place_of_the_way_has(seed):
         travel = Travel(plan, at_work(plan))
         for tenth in range(11):
             try:
-                there = Check(judge(travel.moved(travel.far_m * tenth / 10)))
+                there = AtPlace(judge(travel.moved(travel.far_m * tenth / 10)))
             except Refused:
                 continue
             for row in there.rows:
                 if row.state in rows:
                     assert share_of_rule(rows[row.state].weakest) <= share_of_rule(row.weakest) + 1e-9
-            for line in there.lines:
+            for line in at_place(there):
                 if (
                     line.found.kind in ("below", "slips-under-load", "falls", "single", "loss")
                     and line.found.level == "stop"
                 ):
-                    assert told[line.id].found.level == "stop", line.id
+                    assert told[line.found.id].found.level == "stop", line.found.id
         for along in judged_along(plan, whole_way(plan, at_work(plan), 11)):
             row = rows.get(along.job)
             for part in along.weakest:
@@ -109,7 +110,7 @@ def test_hands_do_not_hold_what_the_device_held_for_them():
     """One line alone: its anchor or its device gone, gloved hands behind it hold nothing of two kilonewtons."""
     plan = demo_plan()
     alone = plan.model_copy(update={"lines": [plan.lines[0]], "ropes": [plan.ropes[0]]})
-    study = Check(judge(alone))
+    study = AtPlace(judge(alone))
     standing = study.standings["lowering"]
     assert standing.found.drop_m is not None
     assert standing.gone("anchor:main").further_m is None

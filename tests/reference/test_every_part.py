@@ -9,13 +9,14 @@ from typing import Any
 import pytest
 from pydantic import ValidationError
 
+from rigging.checks.gathered import at_place
 from rigging.document import Plan
-from rigging.judging.check import Check, thing_of
 from rigging.judging.judged import judge
 from rigging.judging.removal import Standing
 from rigging.mechanics.holds import HANDS, Drop, LyingRig, drop, lying
 from rigging.quantities.faults import Refused
 from rigging.site.conditions import hand_hold_n, heave_n
+from rigging.study.place import AtPlace, thing_of
 from tests.engine.test_random_plans import changed_at_random
 from tests.plans import demo_plan, one_rope_plan
 
@@ -125,7 +126,7 @@ def same(found: float | None, by_hand: float | None) -> bool:
 
 def compared(plan: Plan) -> int:
     """Every part of every working state, hands on and hands off, and the single points of the sheet; how many parts."""
-    checked = Check(judge(plan))
+    checked = AtPlace(judge(plan))
     count, singles = 0, set()
     for id in WORKING:
         if id not in checked.standings:
@@ -147,7 +148,7 @@ def compared(plan: Plan) -> int:
                 count += 1
                 if by_hand is None and not off and part != HANDS:
                     singles.add(thing_of(standing, part))
-    named = [line for line in checked.lines if line.found.kind in ("single", "shared-plate", "shared-feature")]
+    named = [line for line in at_place(checked) if line.found.kind in ("single", "shared-plate", "shared-feature")]
     assert {line.found.id.partition(":")[2] for line in named} == singles
     return count
 

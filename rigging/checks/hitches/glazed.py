@@ -1,0 +1,30 @@
+"""Cord glazed by an earlier slip."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from rigging.checks.found import Found
+from rigging.checks.hitches.on_line import tied_anew, tied_hitches
+from rigging.checks.mending import Mend
+from rigging.document import Plan
+from rigging.lines.tied import Place
+from rigging.study.place import AtPlace
+
+
+class Glazed(Found, topic="geometry", source="hitch-cord"):
+    line: str
+    place: Place
+    hitch: str
+
+
+def find(here: AtPlace) -> Iterator[Glazed]:
+    for one in tied_hitches(here):
+        if one.at.made.glazed:
+            yield Glazed(
+                level="look", about=one.about, key=one.key, line=one.line.id, place=one.at.place, hitch=one.held.name
+            )
+
+
+def mends(found: Glazed, plan: Plan) -> Iterator[Mend]:
+    yield tied_anew(plan, found.line, found.place, "new-cord", {"glazed": False})

@@ -1,0 +1,25 @@
+"""Steps of the operation that can not be done on this plan."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from rigging.checks.found import Found
+from rigging.quantities.faults import Fault
+from rigging.study.whole import Study
+
+
+class StepRefused(Found, topic="ground"):
+    section: str
+    do: str
+    fault: Fault
+
+
+def find_over(study: Study) -> Iterator[tuple[StepRefused, None]]:
+    for section in study.operation.sections if study.operation else ():
+        for one in section.steps:
+            fault = next((fault for made in one.step.made for fault in made.refused), None)
+            if fault is not None:
+                yield StepRefused(
+                    level="stop", about="load", key=one.key, section=section.name, do=one.step.given.do, fault=fault
+                ), None  # fmt: skip
