@@ -60,6 +60,7 @@ lint: setup-test check-types
 	.venv/bin/ruff check .
 	.venv/bin/ruff format --check rigging server tests
 	.venv/bin/mypy
+	.venv/bin/lint-imports --no-logo
 	cd web && npm run -s format && npm run -s lint && npm run -s check
 
 test: setup-test lint build

@@ -73,7 +73,7 @@ class Surface(Entry):
     @property
     def bites(self) -> bool:
         """Whether the rope has bitten into it."""
-        return self.passes is not None
+        return self.role == "ground" and self.passes is not None
 
     @property
     def friction(self) -> tuple[Literal["η", "μ", "k"], Range]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import ClassVar, Literal, dataclass_transform
 
 # unknown: what was not entered, and counts as open.
@@ -13,11 +13,11 @@ URGENCY: tuple[Level, ...] = ("stop", "unknown", "look", "note")
 Topic = Literal["parts", "hands-off", "margins", "jam", "release", "geometry", "ground"]
 
 
-@dataclass_transform(kw_only_default=True, frozen_default=True)
+@dataclass_transform(kw_only_default=True, frozen_default=True, field_specifiers=(field,))
 @dataclass(frozen=True, kw_only=True)
 class Found:
     """One finding: how urgent, the part it is about, the state in which it is so; `key` tells it from its like. Each kind is a class of its
-    own in a file of its own, with the values behind it.
+    own in a file of its own, with the values behind it; what is not compared is not told, and only used to mend it.
 
     Of each kind: the `topic` it stands under on the sheet, the `source` of its rule or value in the catalogue ("": common practice),
     whether it may be otherwise `anywhere` along the way, and whether another line of the check says it `better`, so that only a

@@ -7,61 +7,73 @@ from __future__ import annotations
 
 import hashlib
 import json
+from collections.abc import Iterable
 from dataclasses import fields, is_dataclass
 from functools import singledispatch
 from typing import Any
 
 from rigging.checks.found import Found
+from rigging.checks.holding.single import made_of
 from rigging.judging.legs_gone import LegGone
 from rigging.judging.margins import Part
 from rigging.judging.removal import Gone
+from rigging.mechanics.holds import HANDS
 from rigging.quantities.faults import Fault
-from rigging.study.place import Row
+from rigging.quantities.ranges import Range
+from rigging.study.place import Row, thing_of
 
 _WHERE = ("about", "state")
 
 
 def mark_of(found: Found) -> str:
     """A finding in one short mark: alike findings have the same."""
-    values = [plain(getattr(found, one.name)) for one in fields(found) if one.name not in _WHERE]
-    return mark(found.kind, *values)
+    told = [one for one in fields(found) if one.compare and one.name not in _WHERE]
+    return mark(found.kind, *(_named(one.name, getattr(found, one.name)) for one in told))
 
 
 def mark_of_row(row: Row, level: str) -> str:
-    """A row of the check in one short mark."""
+    """A row of the check in one short mark: what it holds on and what is behind, a device by its kind; how far, how weak."""
     if row.standing is None:
         missing = [one.path for one in row.missing.faults] if row.missing else []
         return mark("row", row.state, level, missing)
-    behind = row.standing.behind
-    weak = plain(row.weakest), plain(row.up_m)
+    standing, weakest = row.standing, row.weakest
+
+    def things(parts: Iterable[str]) -> list[tuple[str, str]]:
+        named = (thing_of(standing, one) if one != HANDS else one for one in parts)
+        return [(thing, made_of(standing.plan, thing) if thing.endswith(":device") else "") for thing in named]
+
+    weak = None
+    if weakest is not None and weakest.margin is not None:
+        what = weakest.where or weakest.thing if weakest.kind in ("attachment", "feature") else ""
+        weak = weakest.kind, what, plain(weakest.margin.low), plain(row.up_m)
+    behind = standing.behind
     return mark(
-        "row",
-        row.state,
-        level,
-        row.standing.on,
-        behind.onto,
-        plain(behind.far_m),
-        plain(row.standing.hands_off_m),
-        weak,
-    )
+        "row", row.state, level, things(standing.on), things(behind.onto), plain(behind.far_m), plain(standing.hands_off_m), weak
+    )  # fmt: skip
 
 
 def mark(*values: Any) -> str:
     return hashlib.sha256(json.dumps(values, sort_keys=True).encode()).hexdigest()[:16]
 
 
+def _named(name: str, value: Any) -> Any:
+    """A value by its field: forces as they are told, in kilonewtons."""
+    if name.endswith("_n") and isinstance(value, float | Range):
+        return plain(value / 1000 if isinstance(value, float) else value.map(lambda one: one / 1000))
+    return plain(value)
+
+
 @singledispatch
 def plain(value: Any) -> Any:
     """A value by what it says."""
     if is_dataclass(value):
-        return [plain(getattr(value, one.name)) for one in fields(value)]
+        return [_named(one.name, getattr(value, one.name)) for one in fields(value)]
     return value
 
 
 @plain.register
 def _(value: float) -> Any:
-    # What is less than a millimetre or a newton is nothing.
-    return 0.0 if abs(value) < 1e-3 else float(f"{value:.2g}")
+    return round(value, 2) if abs(value) < 0.1 else float(f"{value:.2g}")
 
 
 @plain.register
@@ -76,14 +88,18 @@ def _(value: Any) -> Any:
 
 
 @plain.register
+def _(value: Range) -> Any:
+    return [plain(value.low), plain(value.high)]
+
+
+@plain.register
 def _(value: Part) -> Any:
     return [
         value.id,
         value.thing,
         value.gives,
-        plain(value.force_n),
-        plain(value.strength_n),
-        plain(value.margin),
+        _named("force_n", value.force_n),
+        _named("strength_n", value.strength_n),
         value.target,
     ]
 

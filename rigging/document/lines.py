@@ -202,7 +202,8 @@ class Haul(Strict):
     @property
     def grabs(self) -> bool:
         """Whether anything of it grabs the rope, but for its capture."""
-        return self.load_grabbed or "grab" in self.system.nodes.values()
+        nodes, ends = self.system.nodes, {end for piece in self.system.ropes for end in (piece[0], piece[-1])}
+        return self.load_grabbed or "grab" in nodes.values() or any(nodes.get(end) == "block" for end in ends)
 
     @model_validator(mode="after")
     def _all_known(self) -> Haul:

@@ -292,31 +292,6 @@ class _Telling:
         text = (
             caught_text(caught, self.plan, self.say) if caught else next((self._finding(one).text for one in heard), "")
         )
-        return CatchReport(gone, by, drop, None, None, None, "", text)
-        far, peak, clutch = solved.drop_m or 0.0, solved.peak, solved.clutch
-        assert peak is not None
-        rope = self.plan.rope(solved.rig.line(by).line.rope)
-        kind = catalogue().ropes[rope.kind]
-        drop = trace.figure("drop", exactly(far), "m", lambda: Told(
-            "Free drop before anything is tight", "furthest that every piece's length allows, less where it hung before",
-            [symbol("slack", "left in the line that catches", solved.rig.line(by).line.slack_m, "m", "leader")]))  # fmt: skip
-        on_peak = trace.figure("peak", peak, "N", lambda: Told(
-            "Peak at the load", "F = W·(1 + √(1 + 2·h·EA/(W·L))), no more than what slips",
-            [symbol("h", "free drop", far, "m", "geometry"), symbol("L", "rope in service", solved.rope_m, "m", "geometry"),
-             symbol("EA", kind.name, rope_ea_n(rope, catching=True), "N", kind.origin("catch_ea_n")),
-             *([symbol("slip", clutch.name, clutch.slip_n, "N", "hitch-slip")] if clutch else [])]))  # fmt: skip
-        slid = solved.slid and trace.figure("slid", solved.slid, "m", lambda: Told(
-            "Rope that slips through", "y = (W·(h + x) − S·x/2) / (S − W)", [symbol("W", "load's pull", solved.lines[0].at_load, "N", "incline")]))  # fmt: skip
-        stops = solved.stops_in and trace.figure(
-            "stops", solved.stops_in, "m", lambda: Told("Stops after", "stretch + slip")
-        )
-        values = self.judged.found[solved.id]
-        told_values = next((one.values for one in values if one.kind in ("caught", "reaches-ground")), None)
-        text = (
-            caught_text(told_values, self.plan, self.say)
-            if told_values
-            else next((self._finding(one).text for one in values), "")
-        )
         return CatchReport(gone, by, drop, on_peak, slid or None, stops or None, clutch.name if clutch else "", text)
 
     # The haul, ropes and the ground

@@ -6,7 +6,7 @@ from reportlab.platypus import Flowable
 
 from papers.sheet import heading, pdf, said, table
 from rigging.document import Plan as Document
-from rigging.telling.check import CheckLine, check
+from rigging.telling.check import CheckLine, CheckRow, check
 
 _LEVELS = {"stop": "STOP", "unknown": "not known", "look": "look"}
 
@@ -18,13 +18,13 @@ def check_sheet(plan: Plan) -> bytes:
     found = check(document)
     signed = signed_lines(plan)
 
-    def by(id: str, answer: str) -> str:
-        last = signed.get(id)
-        fits = last is not None and last[0]["answer"] == answer
+    def by(one: CheckLine | CheckRow) -> str:
+        last = signed.get(one.id)
+        fits = last is not None and last[0]["answer"] in (one.answer, one.words)
         return f"{last[1].author.get_username()}, {last[1].time:%H:%M} UTC" if last and fits else "________"
 
     rows = [
-        (one.name, one.why_not or one.holds_on, one.behind, one.hands_off, one.weakest, by(one.id, one.answer))
+        (one.name, one.why_not or one.holds_on, one.behind, one.hands_off, one.weakest, by(one))
         for one in found.rows
     ]
     story: list[Flowable] = [
@@ -38,7 +38,7 @@ def check_sheet(plan: Plan) -> bytes:
     for topic, name in found.topics.items():
         lines = [one for one in found.lines if one.topic == topic]
         if lines:
-            story += [heading(name), table(("", "line", "signed"), ((_level(one), _text(one), by(one.id, one.answer)) for one in lines), (22, 133, 25))]  # fmt: skip
+            story += [heading(name), table(("", "line", "signed"), ((_level(one), _text(one), by(one)) for one in lines), (22, 133, 25))]  # fmt: skip
     return pdf(f"Check: {document.title}", revision, story)
 
 

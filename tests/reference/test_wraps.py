@@ -38,7 +38,7 @@ def test_a_drum_of_steel_on_a_tree_is_steel():
     on_drum = Leg.model_validate({"feature": "t", "method": "drum-tie-off", "material": "rope-11", "tie_off": drum})
     left = tension_left(4, friction_of(on_drum, tree))
     assert (left.low, left.expected, left.high) == pytest.approx((0.00187, 0.00657, 0.02305), rel=0.01)
-    on_bark = on_drum.model_copy(update={"method": "tie-off", "tie_off": None})
+    on_bark = on_drum.model_copy(update={"method": "round-turn", "tie_off": None})
     assert tension_left(4, friction_of(on_bark, tree)).high < 1e-3
 
 

@@ -39,4 +39,4 @@ def mends(found: Crowded, plan: Plan) -> Iterator[Mend]:
         )
         yield Mend("uncrowd", edits, {"what": catalogue().connectors["steel"].name})
     else:
-        yield setting("uncrowd", f"/lines/{number}/lowering/crowded", False, what="Larger connector")
+        yield setting("uncrowd", f"/lines/{number}/lowering/crowded", False)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import field
 
 from rigging.checks.found import Found
 from rigging.lines.catch import Caught as CaughtState
@@ -21,7 +22,7 @@ class Caught(Found, topic="parts", source="peak"):
     peak_n: Range | None
     stops_in_m: Range
     slid_m: Range | None
-    clutch: Clutch | None
+    clutch: Clutch | None = field(compare=False)
 
 
 def find_in_state(here: AtPlace, solved: Solved) -> Iterator[Caught]:

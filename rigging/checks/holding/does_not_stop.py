@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import field
 
 from rigging.checks.found import Found
 from rigging.checks.holding.caught import arrested
@@ -19,7 +20,7 @@ class DoesNotStop(Found, topic="parts", anywhere=True):
     line: str
     by: str
     surely: bool
-    clutch: Clutch | None
+    clutch: Clutch | None = field(compare=False)
 
 
 def find_in_state(here: AtPlace, solved: Solved) -> Iterator[DoesNotStop]:

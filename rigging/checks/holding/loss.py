@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from rigging.checks.found import Found, Level
+from rigging.checks.holding.single import made_of
 from rigging.checks.mending import Mend, drawn_in, line_number
 from rigging.document import Plan
 from rigging.judging.removal import Gone
@@ -18,8 +19,9 @@ _FAR_M = 3.0
 
 
 class Loss(Found, topic="parts", anywhere=True):
-    """`bears_n`: what the least of what catches it bears (None: nothing is known of that)."""
+    """`what` the part's thing is made of, as the catalogue has it; `bears_n`: what the least of what catches it bears (None: nothing is known of that)."""
 
+    what: str
     gone: Gone
     bears_n: float | None
 
@@ -33,7 +35,15 @@ def find(here: AtPlace) -> Iterator[Loss]:
                 continue
             gone, thing = standing.gone(part), thing_of(standing, part)
             bears_n = _bears_n(here, gone)
-            found = Loss(level=_level(gone, bears_n), about=part, key=thing, state=id, gone=gone, bears_n=bears_n)
+            found = Loss(
+                level=_level(gone, bears_n),
+                about=part,
+                key=thing,
+                state=id,
+                what=made_of(here.plan, thing),
+                gone=gone,
+                bears_n=bears_n,
+            )
             if thing not in worst or found.urgency < worst[thing].urgency:
                 worst[thing] = found
     yield from worst.values()

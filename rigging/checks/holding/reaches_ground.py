@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import field
 
 from rigging.checks.found import Found
 from rigging.checks.holding.caught import arrested, down_first
@@ -23,7 +24,7 @@ class ReachesGround(Found, topic="parts", anywhere=True):
     peak_n: Range | None
     stops_in_m: Range
     slid_m: Range | None
-    clutch: Clutch | None
+    clutch: Clutch | None = field(compare=False)
     clearance_m: float
 
 

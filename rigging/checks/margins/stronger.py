@@ -22,10 +22,10 @@ def stronger(part: Part, plan: Plan) -> Iterator[Mend]:
     line = plan.lines[number]
     wanted = part.force_n.high * part.target
     if part.kind == "device-connector":
-        yield setting("uncrowd", f"/lines/{number}/lowering/crowded", False, what="Larger connector")
+        yield setting("uncrowd", f"/lines/{number}/lowering/crowded", False)
     elif part.kind == "load-connector":
         if line.load_connector_crowded:
-            yield setting("uncrowd", f"/lines/{number}/load_connector_crowded", False, what="Larger connector")
+            yield setting("uncrowd", f"/lines/{number}/load_connector_crowded", False)
         yield from _next_up("connectors", f"/lines/{number}/load_connector", line.load_connector, wanted)
     elif part.kind in ("rope", "load-knot"):
         if part.kind == "load-knot":

@@ -34,4 +34,4 @@ def find(here: AtPlace) -> Iterator[LoopOpen]:
 
 def mends(found: LoopOpen, plan: Plan) -> Iterator[Mend]:
     path = f"/ropes/{rope_number(plan, found.rope)}/damage/{found.number}/in_loop"
-    yield setting("in-loop", path, "connector", what="Connector in its loop")
+    yield setting("in-loop", path, "connector", inside="connector")

@@ -35,4 +35,4 @@ def may_be_drawn_through(rope: Rope, damage: Damage) -> bool:
 
 def mends(found: LoopSlick, plan: Plan) -> Iterator[Mend]:
     path = f"/ropes/{rope_number(plan, found.rope)}/damage/{found.number}/in_loop"
-    yield setting("in-loop", path, "overhand", what="Overhand in its loop")
+    yield setting("in-loop", path, "overhand", inside="overhand")

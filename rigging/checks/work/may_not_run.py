@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import field
 
 from rigging.catalogue import catalogue
 from rigging.checks.found import Found
@@ -17,11 +18,12 @@ from rigging.study.place import AtPlace
 class MayNotRun(Found, topic="margins", source="device-runs", anywhere=True):
     line: str
     device: str
-    hand_n: Range
+    least_n: float
+    hand_n: Range = field(compare=False)
 
     @property
     def room(self) -> float:
-        return self.hand_n.low
+        return self.least_n
 
 
 def find_in_state(here: AtPlace, solved: Solved) -> Iterator[MayNotRun]:
@@ -30,7 +32,14 @@ def find_in_state(here: AtPlace, solved: Solved) -> Iterator[MayNotRun]:
         hand, of = line.running.hand, line.rig.line.id
         if line.at_load.expected > 0 and hand.low < catalogue().people.device_runs_n:
             yield MayNotRun(
-                level="look", about=f"{of}:device", key=key, state=solved.id, line=of, device=device.name, hand_n=hand
+                level="look",
+                about=f"{of}:device",
+                key=key,
+                state=solved.id,
+                line=of,
+                device=device.name,
+                least_n=hand.low,
+                hand_n=hand,
             )
 
 

@@ -7,7 +7,7 @@ from typing import Any
 
 from rigging.checks.mending import Mend
 from rigging.quantities.units import Wording
-from rigging.telling.words.names import lower_first
+from rigging.telling.words.names import lower_first, upper_first
 
 Labeller = Callable[[dict[str, Any], Wording], str]
 _MEND: dict[str, Labeller] = {
@@ -32,14 +32,14 @@ _MEND: dict[str, Labeller] = {
     "hang": lambda v, s: f"Load hung {s.length(v['length_m'])} under the line",
     "guy": lambda v, s: f"Guy to {v['feature']}",
     "join-at": lambda v, s: f"Join {s.length(v['length_m'])} from the load",
-    "in-loop": lambda v, s: v["what"],
+    "in-loop": lambda v, s: f"{upper_first(v['inside'])} in its loop",
     "wraps": lambda v, s: f"{v['wraps']} wraps",
     "cord": lambda v, s: v["what"],
     "cord-length": lambda v, s: f"Loop of {s.length(v['length_m'])} of cord",
     "knot-off": lambda v, s: "Joining knot off the rope",
     "new-cord": lambda v, s: "New cord",
     "other-rope": lambda v, s: "Another rope, looked at",
-    "uncrowd": lambda v, s: f"{v['what']}, with room",
+    "uncrowd": lambda v, s: f"{v.get('what', 'Larger connector')}, with room",
     "system": lambda v, s: v["what"],
     "haulers": lambda v, s: f"{v['count']} pull",
     "longer-rope": lambda v, s: f"Rope of {s.length(v['length_m'])}",

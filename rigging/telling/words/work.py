@@ -77,7 +77,7 @@ def led_wrong(found: LedWrong, plan: Plan, say: Wording) -> Pair:
 
 def may_not_run(found: MayNotRun, plan: Plan, say: Wording) -> Pair:
     return (
-        f"Only {say.force(found.hand_n.low)} may be left at the hand: {lower_first(found.device)} may not run by itself.",
+        f"Only {say.force(found.least_n)} may be left at the hand: {lower_first(found.device)} may not run by itself.",
         "Feed the rope, or take a device with less friction.",
     )
 

@@ -1371,7 +1371,8 @@ export interface components {
         };
         /**
          * AttachmentMethod
-         * @description A way round a feature: the strands that pull, the share of their sum that arrives, and how the material lies.
+         * @description A way round a feature: the strands that pull, the share of their sum that arrives, and how the material lies; on a `drum`, or on the feature
+         *     itself.
          */
         AttachmentMethod: {
             /**
@@ -1401,6 +1402,11 @@ export interface components {
              * @enum {string}
              */
             path: "basket" | "choker" | "wrap-pull" | "tie-off" | "loop" | "post";
+            /**
+             * Drum
+             * @default false
+             */
+            drum: boolean;
             /** Knot */
             knot: string | null;
             /** Knot Bears */
@@ -1810,7 +1816,8 @@ export interface components {
          * Hitch
          * @description What grabs a rope: a friction hitch, a clamp, or a device. `slip_n` is where it starts to slide on one rope (None: it
          *     cuts instead), `breaks_n` where its cord breaks round two together, on which it does not slide, or a clamp cuts the
-         *     sheath. `cord` and `wraps` are what a hitch is usually tied with; a `pair` lies in line. One that `releases_under_load` is opened by hand
+         *     sheath. `cord` and `wraps` are what a hitch is usually tied with, `wraps_least` the fewest that are
+         *     still usual (None: `wraps`); a `pair` lies in line. One that `releases_under_load` is opened by hand
          *     while it bears no more than `releases_below_n` (None: whatever it bears).
          */
         Hitch: {
@@ -1840,6 +1847,8 @@ export interface components {
             breaks_n: components["schemas"]["Range"];
             /** Wraps */
             wraps?: number | null;
+            /** Wraps Least */
+            wraps_least?: number | null;
             /** Cord */
             cord?: string | null;
             /**
@@ -2183,7 +2192,8 @@ export interface components {
          * Surface
          * @description What a rope bends over: friction coefficient `mu`, `eta` per half turn for a roller, or `passes`, the share of the
          *     tension that gets through whatever the angle where the rope has bitten in. `leaves`: on rope that runs over it bare; `edge_keeps`:
-         *     strength that a rope under tension keeps over it bare, `sawn_keeps` where it moves sideways on it.
+         *     strength that a rope under tension keeps over it bare, `sawn_keeps` where it moves sideways on it; one that `cuts` no rope is led over
+         *     bare.
          */
         Surface: {
             /**
@@ -2214,6 +2224,11 @@ export interface components {
             leaves?: ("fuzz" | "grit") | null;
             edge_keeps?: components["schemas"]["Range"] | null;
             sawn_keeps?: components["schemas"]["Range"] | null;
+            /**
+             * Cuts
+             * @default false
+             */
+            cuts: boolean;
         };
         /**
          * Turns
@@ -2234,7 +2249,8 @@ export interface components {
          *     `wear`: strength left of a rope by its look. `per_wrap`, `beyond_wrap`: grip for each wrap more than usual, and for each
          *     beyond `wraps_most`. `per_mm_thick`: grip for each millimetre that a cord is thicker than the rope less `cord_thinner_m`. `thin_ratio`: of
          *     a device's ratio, and `thin_slips` of where it slips, on rope of `thin_m` and thinner, all of it from `full_m`; `sheath_ratio` by the rope's look. `test_keeps`: strength that the
-         *     competence test asks to be left.
+         *     competence test asks to be left. `device_keeps_heat`: of what a lower turns into heat; from `softens_k` warmer nylon softens, slick cord
+         *     from `slick_softens_k`.
          */
         Tying: {
             /**
@@ -2296,6 +2312,13 @@ export interface components {
             /** Test Keeps */
             test_keeps: number;
             sun_keeps: components["schemas"]["Range"];
+            device_keeps_heat: components["schemas"]["Range"];
+            /** Device J Per Kg K */
+            device_j_per_kg_k: number;
+            /** Softens K */
+            softens_k: number;
+            /** Slick Softens K */
+            slick_softens_k: number;
         };
         /**
          * AnchorPull
@@ -4153,7 +4176,7 @@ export interface components {
         /**
          * CheckLine
          * @description One line of the check: what, how much, why; what would mend it. `source` is where its rule or value comes from; `gone` is the part to be taken away to see it;
-         *     `lapsed` says that it was accepted and what that hung on has changed. `open`: it stands in the way of loading. `where`: how far up its way
+         *     `lapsed` says that it was accepted and what that hung on has changed. `open`: it stands in the way of loading. `answer`, `words`: as of a row. `where`: how far up its way
          *     the load is, in metres, or the step's id (None: where it starts).
          */
         CheckLine: {
@@ -4192,6 +4215,8 @@ export interface components {
             open: boolean;
             /** Answer */
             answer: string;
+            /** Words */
+            words: string;
             /** Mends */
             mends: components["schemas"]["MendReport"][];
             /** Where */
@@ -4221,7 +4246,7 @@ export interface components {
         };
         /**
          * CheckRow
-         * @description One state in one line of words. `answer` stands for everything it says: what is signed. `up_m`: how far up its way the load is where
+         * @description One state in one line of words. `answer` stands for what it says: what is signed; `words` for how it says it. `up_m`: how far up its way the load is where
          *     the weakest part is so (None: where it starts).
          */
         CheckRow: {
@@ -4248,6 +4273,8 @@ export interface components {
             why_not: string;
             /** Answer */
             answer: string;
+            /** Words */
+            words: string;
             /** Up M */
             up_m?: number | null;
         };

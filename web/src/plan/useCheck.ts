@@ -11,6 +11,9 @@ const STILL_MS = 250;
 // The whole way is asked at once where the check is looked at, elsewhere once nothing has been touched for a while.
 const IDLE_MS = 3000;
 
+/** What a line of the check goes by: its kind and values, and what it says. */
+export type Answered = { id: string; answer: string; words: string };
+
 export type Standing = "signed" | "came-open" | "unsigned";
 
 export interface CheckOf {
@@ -20,8 +23,8 @@ export interface CheckOf {
   /** The last signature of each line. */
   signed: Map<string, SignedLine>;
   /** Lines in the order of the sheet. */
-  all: { id: string; answer: string; stops: boolean }[];
-  standing: (line: { id: string; answer: string }) => Standing;
+  all: (Answered & { stops: boolean })[];
+  standing: (line: Answered) => Standing;
   answered: number;
 }
 
@@ -52,15 +55,16 @@ export function useCheck(document: Document, plan: string, looked: boolean): Che
   });
   if (!check) return null;
   const signed = new Map((rows.data ?? []).map((one) => [one.line, one]));
-  const standing = (line: { id: string; answer: string }): Standing => {
+  const standing = (line: Answered): Standing => {
     const last = signed.get(line.id);
     if (!last) return "unsigned";
     // What was signed was asked over the whole way: until that is there, nothing comes open.
-    return !whole || last.answer === line.answer ? "signed" : "came-open";
+    // Early signatures went by the words; they hold as long as the same is said.
+    return !whole || last.answer === line.answer || last.answer === line.words ? "signed" : "came-open";
   };
   const all = [
-    ...check.rows.map((one) => ({ id: one.id, answer: one.answer, stops: one.level === "stop" })),
-    ...check.lines.map((one) => ({ id: one.id, answer: one.answer, stops: one.open })),
+    ...check.rows.map((one) => ({ id: one.id, answer: one.answer, words: one.words, stops: one.level === "stop" })),
+    ...check.lines.map((one) => ({ id: one.id, answer: one.answer, words: one.words, stops: one.open })),
   ];
   const done = all.filter((one) => !one.stops && standing(one) === "signed").length;
   return { check, whole, signed, all, standing, answered: done };

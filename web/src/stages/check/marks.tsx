@@ -1,6 +1,6 @@
 /** How urgent a line is, and whether a second person has signed it: shape first, then words. */
 import type { CheckLine } from "../../api/types";
-import type { CheckOf } from "../../plan/useCheck";
+import type { Answered, CheckOf } from "../../plan/useCheck";
 import { clock } from "../../ui/format";
 import { LEVEL } from "../../ui/levels";
 
@@ -17,7 +17,7 @@ export function Mark({ level }: { level: CheckLine["level"] }) {
 }
 
 interface Props {
-  line: { id: string; answer: string };
+  line: Answered;
   found: CheckOf;
   onSign: (() => void) | null;
 }
