@@ -144,7 +144,7 @@ def _legs(options: argparse.Namespace) -> Any:
 
 def _holds(options: argparse.Namespace) -> Any:
     from rigging.mechanics.holds import HANDS, LyingRig, lying, study
-    from rigging.telling.procedures import holds_json
+    from rigging.telling.work.procedures import holds_json
 
     rig = lying(LyingRig.model_validate(read_file(options.file)))
     found = study(rig.without(HANDS) if options.hands_off else rig)
@@ -163,7 +163,7 @@ def _catch(options: argparse.Namespace) -> Any:
 
 def _check(options: argparse.Namespace) -> Any:
     from rigging.document import Plan
-    from rigging.telling.check import check
+    from rigging.telling.check.sheet import check
 
     return check(Plan.model_validate(read_file(options.plan))).model_dump(mode="json")
 
@@ -221,21 +221,21 @@ def _along(plan: Plan, line: TensionLine, positions: int) -> Any:
 
 def _analyse(options: argparse.Namespace) -> Any:
     from rigging.document import Plan
-    from rigging.telling.plan import analyse
+    from rigging.telling.sheet.report import analyse
 
     return analyse(Plan.model_validate(read_file(options.plan))).model_dump(mode="json")
 
 
 def _anchors(options: argparse.Namespace) -> Any:
     from rigging.document import Plan
-    from rigging.telling.anchors import study
+    from rigging.telling.anchors.report import study
 
     return study(Plan.model_validate(read_file(options.plan)), options.state).model_dump(mode="json")
 
 
 def _procedure(options: argparse.Namespace) -> Any:
     from rigging.document import Plan
-    from rigging.telling.procedures import procedure
+    from rigging.telling.work.procedures import procedure
 
     return procedure(Plan.model_validate(read_file(options.plan)), options.id)
 

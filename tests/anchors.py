@@ -3,8 +3,8 @@
 from typing import Any
 
 from rigging.document import Plan
-from rigging.telling.anchor_report import ArrangementReport
-from rigging.telling.anchors import study
+from rigging.telling.anchors.report import study
+from rigging.telling.anchors.shapes import ArrangementReport
 from tests.plans import changed, one_rope_document
 
 

@@ -27,9 +27,9 @@ from rigging.lines.whole_way import Travel, whole_way
 from rigging.mechanics.holds import Lying, Piece, drop
 from rigging.mechanics.holds import study as questioned
 from rigging.mechanics.legs import hang
-from rigging.telling.anchors import study
-from rigging.telling.plan import analyse
-from rigging.telling.way import way_report
+from rigging.telling.anchors.report import study
+from rigging.telling.sheet.report import analyse
+from rigging.telling.sheet.way import way_report
 from tests.anchors import leg, plan_of, tree
 from tests.browser.conftest import CHROMIUM, FLAGS, Person
 from tests.conftest import Server

@@ -12,7 +12,7 @@ from ninja.utils import check_csrf
 
 from accounts.models import Membership
 from rigging.quantities.faults import refuse
-from rigging.telling.report import CAUTION
+from rigging.telling.figures.shapes import CAUTION
 
 router = Router()
 

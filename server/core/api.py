@@ -18,19 +18,19 @@ from rigging.catalogue.haul import HaulSystem, add_redirect, drop_redirect, stac
 from rigging.document import Plan as Document
 from rigging.quantities.faults import refuse
 from rigging.quantities.units import FORCE_UNITS, LENGTH_UNITS, ForceUnit, LengthUnit, Wording, si_value
-from rigging.telling.anchor_report import AnchorsReport
-from rigging.telling.anchors import anchor_working, study
-from rigging.telling.asks import AsksReport, asks_report
-from rigging.telling.best import BestReport, best_report
-from rigging.telling.check import CheckReport, check, check_here
-from rigging.telling.choices import ChoicesReport, choices
-from rigging.telling.decided import DecidedReport, decided
-from rigging.telling.holding import HoldsReport, holding
-from rigging.telling.leading import LeadReport, lead
-from rigging.telling.plan import analyse, working_of
-from rigging.telling.report import Report
-from rigging.telling.way import WayReport, moved, way_report
-from rigging.telling.working import Working
+from rigging.telling.anchors.report import anchor_working, study
+from rigging.telling.anchors.shapes import AnchorsReport
+from rigging.telling.check.holding import HoldsReport, holding
+from rigging.telling.check.sheet import CheckReport, check, check_here
+from rigging.telling.figures.shapes import Report
+from rigging.telling.figures.working import Working
+from rigging.telling.sheet.asks import AsksReport, asks_report
+from rigging.telling.sheet.best import BestReport, best_report
+from rigging.telling.sheet.choices import ChoicesReport, choices
+from rigging.telling.sheet.leading import LeadReport, lead
+from rigging.telling.sheet.report import analyse, working_of
+from rigging.telling.sheet.way import WayReport, moved, way_report
+from rigging.telling.work.decided import DecidedReport, decided
 
 router = Router()
 

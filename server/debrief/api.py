@@ -24,7 +24,7 @@ from rigging.procedures.operation import Planned
 from rigging.quantities.faults import Refused
 from rigging.quantities.ranges import Range
 from rigging.readings.places import Motion, places
-from rigging.telling.operation import OperationReport, StepReport
+from rigging.telling.work.operation import OperationReport, StepReport
 
 router = Router()
 

@@ -8,7 +8,7 @@ from plans.models import Plan, Revision
 from pydantic import BaseModel
 
 from rigging.document import Plan as Document
-from rigging.telling.decided import decided
+from rigging.telling.work.decided import decided
 
 
 class Change(BaseModel):

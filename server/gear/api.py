@@ -19,7 +19,7 @@ from rigging.document.words import Text
 from rigging.gear.becomes import URGENCY, Becomes
 from rigging.quantities.faults import Fault, Refused
 from rigging.quantities.ranges import Strict
-from rigging.telling.gear import BECOMES, GearReport, PieceReport
+from rigging.telling.work.gear import BECOMES, GearReport, PieceReport
 
 router = Router()
 Seen = Literal["mud", "wet", "fuzz", "cut", "glazed", "bent", "shock"]

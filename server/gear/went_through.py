@@ -16,7 +16,7 @@ from rigging.document import Plan as Document
 from rigging.gear.worn import Done, Read, Worn, together, worked, worn
 from rigging.quantities.faults import Refused
 from rigging.readings.places import Place, place
-from rigging.telling.gear import GearReport, gear_report
+from rigging.telling.work.gear import GearReport, gear_report
 
 # A cell that read from so soon after a step began until so shortly before its end read throughout.
 _NEAR_MS = 10_000

@@ -21,7 +21,7 @@ from rigging.procedures.run import ProcedureGiven, known, walked
 from rigging.procedures.state import State
 from rigging.quantities.faults import Refused, faults_of, refuse
 from rigging.quantities.units import Wording
-from rigging.telling.operation import OperationReport, StepReport, Teller, operation_report
+from rigging.telling.work.operation import OperationReport, StepReport, Teller, operation_report
 
 
 @dataclass(frozen=True)

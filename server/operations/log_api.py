@@ -20,7 +20,7 @@ from readings.models import broken_seals
 from operations.models import LogEntry, append, sign, signed_lines
 from rigging.document import Plan as Document
 from rigging.quantities.faults import refuse
-from rigging.telling.check import check
+from rigging.telling.check.sheet import check
 
 router = Router()
 PAGE = 100

@@ -34,7 +34,7 @@ from rigging.document.words import Text
 from rigging.procedures.run import ProcedureGiven, known
 from rigging.quantities.faults import refuse
 from rigging.quantities.ranges import Strict
-from rigging.telling.operation import OperationReport, StepReport
+from rigging.telling.work.operation import OperationReport, StepReport
 
 router = Router()
 # A beat is sent this often, so that a connection that is gone is noticed at both ends.

@@ -28,7 +28,7 @@ from rigging.document import Plan as Document
 from rigging.procedures.begin import Ground
 from rigging.procedures.run import given_of, known, walked
 from rigging.quantities.faults import Refused, refuse
-from rigging.telling.operation import StepReport
+from rigging.telling.work.operation import StepReport
 
 # A guarded or temporary anchor that nobody has looked at for this long is said.
 LOOK_EVERY_S = 600

@@ -11,7 +11,7 @@ from plans.api import plan_of
 
 from rigging.document import Plan as Document
 from rigging.quantities.units import Wording
-from rigging.telling.plan import analyse
+from rigging.telling.sheet.report import analyse
 
 router = Router()
 

@@ -12,7 +12,7 @@ from reportlab.lib.utils import simpleSplit
 from papers.drawings import name_of
 from rigging.quantities.ranges import Range
 from rigging.quantities.units import Wording
-from rigging.telling.report import LineReport, NodeReport, StateReport, StrandReport
+from rigging.telling.figures.shapes import LineReport, NodeReport, StateReport, StrandReport
 
 _FONT, _LANE, _SIDE, _FOOT = 6.5, 9.5 * mm, 13 * mm, 12 * mm
 

@@ -6,7 +6,7 @@ from reportlab.platypus import Flowable
 
 from papers.sheet import heading, pdf, said, table
 from rigging.document import Plan as Document
-from rigging.telling.check import CheckLine, CheckRow, check
+from rigging.telling.check.sheet import CheckLine, CheckRow, check
 
 _LEVELS = {"stop": "STOP", "unknown": "not known", "look": "look"}
 
@@ -24,8 +24,7 @@ def check_sheet(plan: Plan) -> bytes:
         return f"{last[1].author.get_username()}, {last[1].time:%H:%M} UTC" if last and fits else "________"
 
     rows = [
-        (one.name, one.why_not or one.holds_on, one.behind, one.hands_off, one.weakest, by(one))
-        for one in found.rows
+        (one.name, one.why_not or one.holds_on, one.behind, one.hands_off, one.weakest, by(one)) for one in found.rows
     ]
     story: list[Flowable] = [
         said(document.place),

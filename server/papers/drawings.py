@@ -12,7 +12,7 @@ from reportlab.lib.units import mm
 
 from rigging.document import Plan as Document
 from rigging.lines.way import place_of
-from rigging.telling.report import NodeReport, Report, StateReport
+from rigging.telling.figures.shapes import NodeReport, Report, StateReport
 
 _MARK, _FONT = 4.4, 6.5
 Point = tuple[float, float]

@@ -12,11 +12,11 @@ from papers.sheet import counted_pdf, said, table
 from rigging.document import Plan as Document
 from rigging.quantities.ranges import Range
 from rigging.quantities.units import Wording
-from rigging.telling.check import CheckReport, check
-from rigging.telling.plan import analyse
-from rigging.telling.report import LineReport, Report, StateReport
+from rigging.telling.check.sheet import CheckReport, check
+from rigging.telling.figures.shapes import LineReport, Report, StateReport
+from rigging.telling.figures.working import Figure
+from rigging.telling.sheet.report import analyse
 from rigging.telling.words.names import lower_first
-from rigging.telling.working import Figure
 
 WORDS = (
     "ready · slow · stop · down · up · reset · set · rope off · clear. The one addressed repeats. Anyone may call stop."

@@ -21,8 +21,8 @@ from papers.sheet import gap, heading, pdf, said, table
 from rigging.document import Plan as Document
 from rigging.quantities.units import Wording
 from rigging.readings.places import places
-from rigging.telling.gear import GearReport
 from rigging.telling.words.names import lower_first
+from rigging.telling.work.gear import GearReport
 
 _TIME = "%Y-%m-%d %H:%M:%S"
 _KINDS = {

@@ -19,7 +19,7 @@ from reportlab.platypus import CondPageBreak, Flowable, LongTable, PageTemplate,
 from reportlab.platypus.doctemplate import BaseDocTemplate
 from reportlab.platypus.frames import Frame
 
-from rigging.telling.report import CAUTION
+from rigging.telling.figures.shapes import CAUTION
 
 _FONTS = Path(__file__).parent / "fonts"
 _PLAIN, _BOLD = "Sheet", "Sheet-Bold"

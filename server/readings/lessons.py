@@ -20,7 +20,7 @@ from rigging.quantities.ranges import Range
 from rigging.readings.learn import Lesson, Observed, learn
 from rigging.readings.steady import observed, stretches
 from rigging.site.conditions import sustained_n
-from rigging.telling.lessons import together_text, value_name
+from rigging.telling.work.lessons import together_text, value_name
 
 # An alarm is said within a second of what it is about.
 _BEFORE_S = 2.0

@@ -23,7 +23,7 @@ from rigging.procedures.operation import Planned
 from rigging.quantities.ranges import Range
 from rigging.readings.places import Along, Motion, Place, Predictor, place, places
 from rigging.readings.watch import SILENCE_S, Alarm, Watch
-from rigging.telling.alarms import alarm_text
+from rigging.telling.work.alarms import alarm_text
 
 # A leg whose force changes as fast as this much lengthening would make it is said to creep, metres a minute.
 _CREEP_M_PER_MIN = 0.0025

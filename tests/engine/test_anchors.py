@@ -8,8 +8,8 @@ from pydantic import ValidationError
 
 from rigging.__main__ import main
 from rigging.document import Plan
-from rigging.telling.anchors import study
-from rigging.telling.plan import analyse
+from rigging.telling.anchors.report import study
+from rigging.telling.sheet.report import analyse
 from tests.anchors import hung, leg, plan_of, said, tree, tried
 from tests.plans import DEMO, ROOT, changed, one_rope_document, one_rope_plan
 

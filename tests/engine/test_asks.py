@@ -6,7 +6,7 @@ import pytest
 
 from rigging.advice.asks import asks, unknowns, weakest
 from rigging.document import Plan
-from rigging.telling.asks import asks_report
+from rigging.telling.sheet.asks import asks_report
 from tests.plans import changed, demo_document
 
 

@@ -14,9 +14,9 @@ from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.document.edits import Edit, plan_edited
 from rigging.quantities.faults import Refused
-from rigging.telling.best import best_report
-from rigging.telling.check import check_here
-from rigging.telling.plan import analyse
+from rigging.telling.check.sheet import check_here
+from rigging.telling.sheet.best import best_report
+from rigging.telling.sheet.report import analyse
 from tests.engine.test_random_plans import changed_at_random
 from tests.plans import changed, demo_document, demo_plan, haul, one_rope_document
 

@@ -11,7 +11,7 @@ import pytest
 from rigging.document import Plan
 from rigging.document.edits import edited
 from rigging.quantities.faults import Refused
-from rigging.telling.check import CheckLine, check_here
+from rigging.telling.check.sheet import CheckLine, check_here
 from tests.plans import changed, demo_document, demo_plan, haul, one_rope_document
 from tests.sound import sound_document
 

@@ -11,7 +11,7 @@ from pydantic import ValidationError
 
 from rigging.document import Plan
 from rigging.quantities.units import Wording
-from rigging.telling.decided import changes_told, decided
+from rigging.telling.work.decided import changes_told, decided
 from tests.engine.test_random_plans import changed_at_random
 from tests.plans import demo_document, demo_plan
 

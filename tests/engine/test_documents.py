@@ -8,7 +8,7 @@ from pydantic import ValidationError
 from rigging.__main__ import main
 from rigging.document import Plan
 from rigging.quantities.faults import Refused, faults_of
-from rigging.telling.plan import analyse
+from rigging.telling.sheet.report import analyse
 from tests.plans import DEMO, changed, one_rope_document
 
 WRONG = [

@@ -14,7 +14,7 @@ from rigging.lines.tension_line import along_line
 from rigging.lines.whole_way import Travel
 from rigging.procedures.compose import composed
 from rigging.readings.places import Place, Predictor, place
-from rigging.telling.gear import gear_report
+from rigging.telling.work.gear import gear_report
 from tests.drawn import drawn_catalogue, drawn_plan
 from tests.plans import demo_document, demo_plan, one_rope_plan
 from tests.reference.test_tension_line import tight_document

@@ -4,7 +4,7 @@ import pytest
 
 from rigging.catalogue import catalogue
 from rigging.document import Plan
-from rigging.telling.check import check_here
+from rigging.telling.check.sheet import check_here
 from tests.plans import changed, on_one_feature
 
 REJECTS = [

@@ -7,7 +7,7 @@ from rigging.lines.rig import LOAD
 from rigging.lines.solve import Solver, ways_of
 from rigging.lines.states import moments
 from rigging.quantities.faults import Refused
-from rigging.telling.leading import lead
+from rigging.telling.sheet.leading import lead
 from tests.plans import demo_plan, haul, one_rope_plan
 
 SYSTEMS = sorted(catalogue().systems)

@@ -11,7 +11,7 @@ from rigging.readings.cell import Cell, Levels
 from rigging.readings.learn import Learner, Observed, learn
 from rigging.readings.places import place
 from rigging.readings.steady import stretches
-from rigging.telling.decided import decided
+from rigging.telling.work.decided import decided
 from tests.plans import demo_plan, over_edges
 from tests.rates import THREE, WIDER, learnt
 

@@ -12,8 +12,8 @@ from rigging.judging.judged import judge
 from rigging.lines.lengths import budgets, sinks_m, stretch_m
 from rigging.lines.way import place_of
 from rigging.lines.whole_way import whole_way
-from rigging.telling.check import check_here
-from rigging.telling.plan import analyse, working_of
+from rigging.telling.check.sheet import check_here
+from rigging.telling.sheet.report import analyse, working_of
 from tests.plans import changed, demo_document, hanging, haul, one_rope_document, one_rope_plan, over_edges
 from tests.reference.test_tension_line import tight_document
 

@@ -10,10 +10,10 @@ from rigging.document.edits import Edit, plan_edited
 from rigging.judging.judged import judge
 from rigging.quantities.faults import Refused, faults_of
 from rigging.site.load import GRAVITY
-from rigging.telling.check import check_here
-from rigging.telling.choices import choices
-from rigging.telling.holding import holding
-from rigging.telling.plan import analyse
+from rigging.telling.check.holding import holding
+from rigging.telling.check.sheet import check_here
+from rigging.telling.sheet.choices import choices
+from rigging.telling.sheet.report import analyse
 from tests.plans import changed, demo_document, demo_plan, hanging, haul, one_rope_plan, over_edges
 
 
@@ -247,7 +247,7 @@ def test_a_plan_just_begun_is_led_from_open_thing_to_open_thing():
     report = analyse(Plan.model_validate(document))
     assert [step.id for step in report.whole.next] == ["inspect:larch", "line"]
     # Anchors come before lines: with no line yet the anchor is judged for the load held on it, or what is planned.
-    from rigging.telling.anchors import study
+    from rigging.telling.anchors.report import study
 
     held = study(Plan.model_validate(document), report.opens_in, only="fixed").arrangements[0]
     assert held.available

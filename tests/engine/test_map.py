@@ -70,7 +70,7 @@ def asked(house: Path, code: str) -> str:
     demo = next((house / "demo").glob("*.json"))
     told = subprocess.run(
         [sys.executable, "-c", f"demo = open({str(demo)!r}).read()\n{code}"],
-        env={**os.environ, "PYTHONPATH": str(house)}, capture_output=True, text=True, timeout=120, check=False,
+        cwd=house, env={**os.environ, "PYTHONPATH": str(house)}, capture_output=True, text=True, timeout=120, check=False,
     )  # fmt: skip
     assert told.returncode == 0, told.stderr
     return told.stdout
@@ -128,7 +128,7 @@ def test_one_more_line_of_the_catalogue_is_offered(house, what, table):
     path = house / "rigging" / "catalogue" / f"{table}.yaml"
     line = next(row for row in path.read_text(encoding="utf-8").splitlines() if row.startswith("- {id: "))
     add(
-        house, f"catalogue/{table}.yaml", re.sub(r"id: [^,]+, name: [^,]+", "id: one-more, name: One more", line) + "\n"
+        house, f"catalogue/{table}.yaml", re.sub(r"id: [^,]+, name: (\"[^\"]*\"|[^,]+)", "id: one-more, name: One more", line) + "\n"
     )
     assert "One more" in asked(
         house, f"from rigging.catalogue import catalogue\nprint(catalogue().{table}['one-more'].name)"

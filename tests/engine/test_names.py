@@ -11,10 +11,10 @@ from pydantic import ValidationError
 from rigging.advice.choices import choices
 from rigging.document import Plan
 from rigging.quantities.faults import Refused
-from rigging.telling.anchors import study
-from rigging.telling.check import check_here
-from rigging.telling.holding import holding
-from rigging.telling.plan import analyse
+from rigging.telling.anchors.report import study
+from rigging.telling.check.holding import holding
+from rigging.telling.check.sheet import check_here
+from rigging.telling.sheet.report import analyse
 from tests.frames import STANDS
 from tests.plans import demo_document
 from tests.reference.test_tension_line import tight_document

@@ -8,8 +8,8 @@ from rigging.document import Plan
 from rigging.lines.whole_way import whole_way
 from rigging.procedures.compose import composed
 from rigging.procedures.run import made_of
-from rigging.telling.operation import operation_report
-from rigging.telling.plan import analyse
+from rigging.telling.sheet.report import analyse
+from rigging.telling.work.operation import operation_report
 from tests.engine.test_procedures import carabiners_only, on_snow, straight
 from tests.plans import demo_plan, one_rope_plan
 from tests.reference.test_tension_line import tight_document

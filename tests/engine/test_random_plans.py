@@ -16,15 +16,15 @@ from rigging.document import Plan
 from rigging.gear.worn import Read, Worked, worn
 from rigging.quantities.faults import Refused, faults_of
 from rigging.readings.places import Place
-from rigging.telling.anchors import study
-from rigging.telling.best import best_report
-from rigging.telling.check import check, check_here
-from rigging.telling.choices import choices
-from rigging.telling.gear import gear_report
-from rigging.telling.holding import holding
-from rigging.telling.leading import lead
-from rigging.telling.plan import analyse, working_of
-from rigging.telling.way import way_report
+from rigging.telling.anchors.report import study
+from rigging.telling.check.holding import holding
+from rigging.telling.check.sheet import check, check_here
+from rigging.telling.sheet.best import best_report
+from rigging.telling.sheet.choices import choices
+from rigging.telling.sheet.leading import lead
+from rigging.telling.sheet.report import analyse, working_of
+from rigging.telling.sheet.way import way_report
+from rigging.telling.work.gear import gear_report
 from tests.frames import STANDS
 from tests.plans import demo_document, haul
 from tests.reference.test_tension_line import tight_document

@@ -13,7 +13,7 @@ from rigging.quantities.ranges import Range
 from rigging.readings.cell import Cell, levels_of
 from rigging.readings.places import Along, Predictor, place, places
 from rigging.readings.watch import Watch
-from rigging.telling.alarms import alarm_text
+from rigging.telling.work.alarms import alarm_text
 from tests.plans import demo_plan
 from tests.rates import creeps, hauls, said, way
 

@@ -9,9 +9,9 @@ from pydantic import BaseModel
 
 from rigging.document import Plan
 from rigging.quantities.units import Wording
-from rigging.telling.plan import analyse, working_of
-from rigging.telling.report import Report, StateReport
-from rigging.telling.working import Figure
+from rigging.telling.figures.shapes import Report, StateReport
+from rigging.telling.figures.working import Figure
+from rigging.telling.sheet.report import analyse, working_of
 from tests.plans import (
     ROOT,
     changed,
@@ -234,8 +234,8 @@ def figures_of(value):
 def test_every_figure_of_the_demo_tells_its_working_with_known_sources_when_asked():
     from rigging.catalogue import catalogue
     from rigging.judging.judged import judge
-    from rigging.telling.plan import _Telling
-    from rigging.telling.working import Asked
+    from rigging.telling.figures.working import Asked
+    from rigging.telling.sheet.report import _Telling
 
     plan = demo_plan()
     judged, figures = judge(plan), {one.working for one in figures_of(analyse(plan))}

@@ -18,7 +18,7 @@ from rigging.procedures.compose import composed
 from rigging.quantities.faults import Refused
 from rigging.study.place import AtPlace
 from rigging.study.whole import Study
-from rigging.telling.check import check, check_here
+from rigging.telling.check.sheet import check, check_here
 from tests.engine.test_random_plans import changed_at_random
 from tests.plans import changed, demo_document, demo_plan
 from tests.reference.test_tension_line import tight_document

@@ -10,8 +10,8 @@ from rigging.catalogue import catalogue
 from rigging.document import Bags, HitchMade, Plan, Rope
 from rigging.lines.hauling import own_reach_m
 from rigging.lines.tied import cord_length_m, hitch_hold, knot_holds, rope_holds
-from rigging.telling.choices import choices
-from rigging.telling.plan import analyse
+from rigging.telling.sheet.choices import choices
+from rigging.telling.sheet.report import analyse
 from tests.plans import changed, demo_document, demo_plan, hanging, haul
 
 KIT = catalogue()

@@ -12,7 +12,7 @@ from rigging.judging.judged import Judged, judge
 from rigging.lines.solve import Solved
 from rigging.quantities.faults import Refused
 from rigging.site.conditions import hand_hold_n, heave_n, sustained_n
-from rigging.telling.check import check_here
+from rigging.telling.check.sheet import check_here
 from tests.engine.test_random_plans import changed_at_random
 from tests.plans import demo_plan
 

@@ -22,8 +22,8 @@ from rigging.mechanics.network import Network, Pass, Rope
 from rigging.mechanics.tension import corner_rows, solve_rows
 from rigging.quantities.faults import Refused
 from rigging.quantities.ranges import Range, exactly
-from rigging.telling.anchors import study
-from rigging.telling.plan import analyse
+from rigging.telling.anchors.report import study
+from rigging.telling.sheet.report import analyse
 from tests.drawn import drawn_catalogue, drawn_plan
 from tests.engine.test_random_plans import changed_at_random
 from tests.plans import demo_document, demo_plan

@@ -9,9 +9,9 @@ from rigging.document.edits import Edit, plan_edited
 from rigging.judging.frames import inside_m
 from rigging.mechanics.legs import hang
 from rigging.quantities.faults import Refused
-from rigging.telling.anchors import study
-from rigging.telling.check import check_here
-from rigging.telling.plan import analyse
+from rigging.telling.anchors.report import study
+from rigging.telling.check.sheet import check_here
+from rigging.telling.sheet.report import analyse
 from tests.frames import STANDS, TIPS
 from tests.plans import changed
 

@@ -12,7 +12,7 @@ from scipy.optimize import minimize
 from rigging.anchors.states import TRAVEL_M
 from rigging.document import Plan
 from rigging.mechanics.built import follow
-from rigging.telling.check import check_here
+from rigging.telling.check.sheet import check_here
 from tests.frames import STANDS
 
 PARTS = 30

@@ -11,8 +11,8 @@ from rigging.judging.judged import judge
 from rigging.lines.catch import TEST_FALL_M, TEST_KG, TEST_ROPE_M, Caught, passes_test
 from rigging.mechanics.dynamics import arrest, arrests
 from rigging.quantities.ranges import Range, exactly, times
-from rigging.telling.check import check_here
-from rigging.telling.plan import analyse
+from rigging.telling.check.sheet import check_here
+from rigging.telling.sheet.report import analyse
 from tests.plans import demo_plan, one_rope_plan
 from tests.reference.test_catch import G, moved
 

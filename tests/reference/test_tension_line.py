@@ -16,8 +16,8 @@ from rigging.lines.tension_line import places_at
 from rigging.mechanics.legs import unloaded
 from rigging.quantities.faults import Refused
 from rigging.site.load import GRAVITY, load_mass
-from rigging.telling.check import check_here
-from rigging.telling.way import way_report
+from rigging.telling.check.sheet import check_here
+from rigging.telling.sheet.way import way_report
 from tests.plans import changed, demo_document
 
 POST = {

@@ -15,7 +15,7 @@ from rigging.lines.solve import Solved, Solver, ways_of
 from rigging.lines.states import moments
 from rigging.lines.tied import cord_length_m, hitch_hold, knot_holds, rope_holds
 from rigging.quantities.ranges import Range
-from rigging.telling.check import check_here
+from rigging.telling.check.sheet import check_here
 from tests.plans import demo_plan, hanging, one_rope_plan
 
 KIT = catalogue()

@@ -93,7 +93,7 @@ def test_the_worst_place_is_the_one_that_four_hundred_find(seed):
 
 
 def test_where_the_demo_stands_it_is_what_the_report_says():
-    from rigging.telling.plan import analyse
+    from rigging.telling.sheet.report import analyse
 
     plan = demo_plan()
     report = analyse(plan)

@@ -14,9 +14,9 @@ from pypdfium2 import PdfDocument
 from rigging.document import Plan as Document
 from rigging.quantities.ranges import Range
 from rigging.quantities.units import Wording
-from rigging.telling.check import check
-from rigging.telling.plan import analyse
-from rigging.telling.report import CAUTION
+from rigging.telling.check.sheet import check
+from rigging.telling.figures.shapes import CAUTION
+from rigging.telling.sheet.report import analyse
 from tests.engine.test_procedures import carabiners_only, on_snow, straight
 from tests.plans import changed, demo_document, demo_plan
 from tests.server.test_run import act, go_to, picture, send

@@ -10,7 +10,7 @@ from django.db import connection
 from operations.models import broken_links
 
 from rigging.document import Plan as Document
-from rigging.telling.check import check
+from rigging.telling.check.sheet import check
 from tests.engine.test_random_plans import changed_at_random
 from tests.plans import changed, demo_document
 

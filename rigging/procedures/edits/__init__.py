@@ -8,7 +8,7 @@ from rigging.procedures.asked import Asked, ask
 from rigging.procedures.edits import load, people, rope
 from rigging.procedures.edits.edit import Edit
 from rigging.procedures.state import State
-from rigging.quantities.faults import Refused, refuse
+from rigging.quantities.faults import refuse
 
 VERBS: dict[str, Callable[[State, Edit], State]] = {
     "put on": rope.put_on, "set": rope.set_gripping, "open": rope.open_up, "take off": rope.take_off, "rig": rope.put_on, "lock": rope.set_gripping, "unlock": rope.open_up, "take out": rope.take_off,
@@ -30,14 +30,7 @@ def perform(state: State, edit: Edit) -> Asked:
     verb = VERBS.get(edit.verb)
     if verb is None:
         raise refuse("verb", f"there is no edit {edit.verb!r}", f"one of {', '.join(VERBS)}")
-    try:
-        changed = verb(state, edit)
-    except Refused:
-        raise
-    except (KeyError, TypeError, ValueError, IndexError) as error:
-        right = "give its part, and metres as numbers, for instance {haul: '', by_m: 1}"
-        raise refuse(edit.words, "something that it needs is missing, or no number", right) from error
-    asked = ask(changed)
+    asked = ask(verb(state, edit))
     if asked.holds.drop_m is None:
         raise refuse(edit.words, "nothing would hold the load then", "put something on that holds it first")
     if asked.hands_off.drop_m is None and not edit.because and ask(state).hands_off.drop_m is not None:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, field_validator
 
 from rigging.lines.rig import anchor_node
 from rigging.mechanics.holds import bears, drop
@@ -10,15 +12,55 @@ from rigging.procedures.state import Item, State
 from rigging.quantities.faults import refuse
 from rigging.quantities.ranges import Strict
 
+Metres = Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False)]
+Named = Annotated[str, Field(max_length=200)]
+
+
+class Thing(Strict):
+    """What is put on a rope: its kind, what it is of the catalogue, what it is fastened to or leads round, where on the rope, its cord."""
+
+    kind: Literal["hitch", "device", "bend", "tie", "edge", "hands", "corners"] | None = None
+    what: Named | None = None
+    to: Named | None = None
+    at: Named | None = None
+    round: Named | None = None
+    rope: Named | None = None
+    ahead_of: Named | None = None
+    behind: Named | None = None
+    out_m: Annotated[float, Field(ge=-1000, le=1000, allow_inf_nan=False)] | None = None
+    before_m: Metres | None = None
+    cord_m: Metres | None = None
+    gives_m: Metres | None = None
+    long_m: Metres | None = None
+    engaged: bool | None = None
+    clipped: bool | None = None
+    last: bool | None = None
+    up: bool | None = None
+    id: Named | None = None
+
+
+class Says(Thing):
+    """All that an edit may say beside its part."""
+
+    by_m: Metres | None = None
+    by: Named | None = None
+    from_: Annotated[Named | None, Field(alias="from")] = None
+    items: Annotated[list[Thing], Field(max_length=40)] | None = None
+
 
 class Edit(Strict):
-    """One edit: its verb, the part that it is about, and what else it says; `because` accepts what is else refused: that the load
-    hangs on hands alone."""
+    """One edit: its verb, the part that it is about, and what else it says (`Says`, as it was written); `because` accepts what is else
+    refused: that the load hangs on hands alone."""
 
     verb: str
     part: str = ""
     values: dict[str, Any] = {}
     because: str = ""
+
+    @field_validator("values")
+    @classmethod
+    def _said(cls, values: dict[str, Any]) -> dict[str, Any]:
+        return Says.model_validate(values).model_dump(exclude_unset=True, by_alias=True)
 
     @property
     def words(self) -> str:
@@ -63,7 +105,9 @@ def bearing(state: State, item: Item) -> bool:
 
 
 def metres(edit: Edit) -> float:
-    by = float(edit.values["by_m"])
-    if not 0 < by <= 1000:
-        raise refuse(f"{edit.words}, by_m", f"{by:g} m is no way", "give metres, above 0")
+    by: float | None = edit.values.get("by_m")
+    if not by:
+        raise refuse(
+            f"{edit.words}, by_m", "how far is missing", "give metres above 0, for instance {haul: '', by_m: 1}"
+        )
     return by

@@ -18,7 +18,7 @@ def join(state: State, edit: Edit) -> State:
     item, to = there(state, edit), anchor_of(state, edit)
     if any(cord.on == to for cord in item.cords):
         raise refuse(edit.words, f"the {edit.part} is fastened there already", "name another anchor")
-    return state.changed(item.id, cords=(*item.cords, Cord(to, float(edit.values.get("cord_m", 0)))))
+    return state.changed(item.id, cords=(*item.cords, Cord(to, edit.values.get("cord_m", 0.0))))
 
 
 def leave(state: State, edit: Edit) -> State:

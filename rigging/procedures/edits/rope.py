@@ -33,17 +33,17 @@ def put_on(state: State, edit: Edit) -> State:
     if kind == "tie" or (kind == "bend" and "round" in values):
         to = anchor_of(state, edit, "to" if kind == "tie" else "round")
     elif "to" in values:
-        clipped = bool(values.get("clipped", True))
+        clipped = values.get("clipped", True)
         cord = Cord(
             anchor_of(state, edit),
-            float(values.get("cord_m", 0)),
-            float(values.get("gives_m", 0)),
+            values.get("cord_m", 0.0),
+            values.get("gives_m", 0.0),
             clipped,
-            float(values.get("long_m", 0)),
+            values.get("long_m", 0.0),
         )
         cords = (cord,)  # fmt: skip
-    engaged = bool(values.get("engaged", kind in ("tie", "bend", "edge")))
-    item = Item(id, kind, str(values.get("what", "")), to, engaged, float(values.get("before_m", 0)), cords)
+    engaged = values.get("engaged", kind in ("tie", "bend", "edge"))
+    item = Item(id, kind, values.get("what", ""), to, engaged, values.get("before_m", 0.0), cords)
     at = None if to else _spot(state, edit, line_of(rope))
     return state.put(rope, item, _place(state, edit, rope), at)
 
@@ -64,10 +64,10 @@ def _place(state: State, edit: Edit, rope: str) -> int:
 
 
 def _spot(state: State, edit: Edit, line: str) -> Point3:
-    if "at" in edit.values and isinstance(edit.values["at"], str):
+    if "at" in edit.values:
         return state.at[anchor_of(state, edit, "at")]
     assert state.ground is not None
-    return state.ground.place(line, float(edit.values.get("out_m", 0.4)))
+    return state.ground.place(line, edit.values.get("out_m", 0.4))
 
 
 def take_off(state: State, edit: Edit) -> State:
@@ -94,7 +94,7 @@ def set_gripping(state: State, edit: Edit) -> State:
     item = there(state, edit)
     cords = item.cords
     if "cord_m" in edit.values:
-        cords = tuple(replace(cord, slack_m=float(edit.values["cord_m"])) for cord in cords)
+        cords = tuple(replace(cord, slack_m=edit.values["cord_m"]) for cord in cords)
     if any(not cord.clipped for cord in cords):
         raise refuse(edit.words, f"the {edit.part} is not clipped to its anchor", "clip it first")
     return state.changed(item.id, engaged=True, cords=cords)
@@ -160,12 +160,17 @@ def string(state: State, edit: Edit) -> State:
         raise refuse(edit.words, f"there is a {edit.part} already", "give it another name")
     made = replace(state, ropes={**state.ropes, rope: ()})
     edges = tuple(one for one in state.ropes[line] if one.kind == "edge")
-    for values in edit.values["items"]:
-        if values["kind"] == "corners":
+    for values in edit.values.get("items", ()):
+        kind, id = values.get("kind"), values.get("id")
+        if kind == "corners":
             laid = edges if values.get("up") else edges[::-1]
             made = replace(made, ropes={**made.ropes, rope: (*made.ropes[rope], *laid)})
             continue
         rest = {name: value for name, value in values.items() if name != "id"}
-        more = {"rope": rope, "engaged": rest.get("engaged", rest["kind"] != "device"), "last": True}
-        made = put_on(made, Edit(verb="put on", part=str(values["id"]), values={**rest, **more}))
+        if kind is None or id is None:
+            raise refuse(
+                f"{edit.words}, items", "a thing on it has no kind or no id", "give each, as {kind: bend, id: G}"
+            )
+        more = {"rope": rope, "engaged": rest.get("engaged", kind != "device"), "last": True}
+        made = put_on(made, Edit(verb="put on", part=id, values={**rest, **more}))
     return made

@@ -12,7 +12,7 @@ from rigging.checks import CHECKS, Check
 from rigging.checks.found import Found
 from rigging.document import Plan
 from rigging.quantities.units import Wording
-from rigging.telling.report import Finding
+from rigging.telling.figures.shapes import Finding
 from rigging.telling.words.names import Pair
 
 

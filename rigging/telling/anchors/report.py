@@ -31,7 +31,8 @@ from rigging.quantities.ranges import Range, exactly
 from rigging.quantities.symbols import symbol
 from rigging.quantities.units import Wording
 from rigging.site.features import estimate
-from rigging.telling.anchor_findings import (
+from rigging.telling.anchors.candidates import candidates
+from rigging.telling.anchors.looks import (
     find_kit,
     find_legs,
     find_prop,
@@ -42,7 +43,7 @@ from rigging.telling.anchor_findings import (
     find_span,
     find_unknown_features,
 )
-from rigging.telling.anchor_report import (
+from rigging.telling.anchors.shapes import (
     AnchorsReport,
     ArrangementReport,
     CostReport,
@@ -53,12 +54,11 @@ from rigging.telling.anchor_report import (
     RemovalReport,
     SweepReport,
 )
-from rigging.telling.candidates import candidates
-from rigging.telling.report import CAUTION, Finding, Spot
-from rigging.telling.span import span_report
+from rigging.telling.anchors.span import span_report
+from rigging.telling.figures.shapes import CAUTION, Finding, Spot
+from rigging.telling.figures.working import KNOWN, Asked, Figure, Told, Trace, Working, step
 from rigging.telling.words import finding_of
 from rigging.telling.words.names import state_name, why_missing
-from rigging.telling.working import KNOWN, Asked, Figure, Told, Trace, Working, step
 
 # No rule of the team covers an anchor that has lost a leg: strength over peak below this is said.
 HIGH = "this leg is the stiffest, the others give, and the pull is at its most"

@@ -15,9 +15,9 @@ from rigging.lines.swaps import Priced, priced
 from rigging.mechanics.network import Pass, Strand
 from rigging.quantities.symbols import Symbol, symbol
 from rigging.site.load import GRAVITY, Resting
-from rigging.telling.corners import corner_words
-from rigging.telling.report import CrossingReport, Runs, StrandReport, Swap
-from rigging.telling.working import KNOWN, Figure, Step, Told, Trace, step
+from rigging.telling.figures.corners import corner_words
+from rigging.telling.figures.shapes import CrossingReport, Runs, StrandReport, Swap
+from rigging.telling.figures.working import KNOWN, Figure, Step, Told, Trace, step
 
 # The name of a node by its id.
 Named = Callable[[str], str]

@@ -27,8 +27,8 @@ from rigging.judging.pulls import line_heading_rad
 from rigging.quantities.ranges import Range
 from rigging.quantities.units import Wording
 from rigging.site.features import estimate
-from rigging.telling.anchor_report import LegReport, RemovalReport, SpanReport
-from rigging.telling.report import Finding
+from rigging.telling.anchors.shapes import LegReport, RemovalReport, SpanReport
+from rigging.telling.figures.shapes import Finding
 
 WIDE_RAD, TOO_WIDE_RAD = math.radians(90), math.radians(120)
 _OFF_LINE_RAD = math.radians(5)

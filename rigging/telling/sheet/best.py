@@ -16,7 +16,7 @@ from rigging.checks.gathered import Listed
 from rigging.document import Plan
 from rigging.lines.states import hauling_line
 from rigging.quantities.units import Wording
-from rigging.telling.check import EditOut
+from rigging.telling.check.sheet import EditOut
 from rigging.telling.words import told as told_of
 from rigging.telling.words.names import line_name, lower_first, short_name
 

@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict
 from rigging.checks.found import Level
 from rigging.document.lines import Role
 from rigging.quantities.ranges import Range
-from rigging.telling.working import Figure
+from rigging.telling.figures.working import Figure
 
 StateGroup = Literal["held", "lower", "raise", "goes"]
 Runs = Literal["", "to-start", "to-end"]

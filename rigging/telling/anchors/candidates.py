@@ -13,8 +13,8 @@ from rigging.quantities.ranges import exactly
 from rigging.quantities.symbols import symbol
 from rigging.quantities.units import Wording
 from rigging.site.features import doubtful_readings, estimate, kind_of, missing_answers, verdict
-from rigging.telling.anchor_report import FeatureReport
-from rigging.telling.working import Told, Trace
+from rigging.telling.anchors.shapes import FeatureReport
+from rigging.telling.figures.working import Told, Trace
 
 _RISES_M = (0.5, 1.0, 1.5)
 

@@ -18,7 +18,7 @@ from rigging.lines.states import moments
 from rigging.mechanics.holds import HANDS, bears
 from rigging.quantities.faults import refuse
 from rigging.quantities.units import Wording
-from rigging.telling.report import Spot
+from rigging.telling.figures.shapes import Spot
 from rigging.telling.words.names import line_name, listed, lower_first, state_name, upper_first
 
 _ROPE, _BEHIND = "the rope", "the rope behind the device"

@@ -6,7 +6,7 @@ from rigging.document import Plan, Rules
 from rigging.judging.judged import Judged
 from rigging.lines.solve import Solved
 from rigging.quantities.units import Wording
-from rigging.telling.report import RuleReport
+from rigging.telling.figures.shapes import RuleReport
 
 
 def rule_text(rules: Rules) -> str:

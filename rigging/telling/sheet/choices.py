@@ -14,7 +14,7 @@ from rigging.catalogue import Device, catalogue
 from rigging.document import Plan
 from rigging.quantities.units import Wording
 from rigging.site.conditions import hand_hold_n
-from rigging.telling.check import EditOut
+from rigging.telling.check.sheet import EditOut
 from rigging.telling.words.names import short_name
 
 

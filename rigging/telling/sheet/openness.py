@@ -11,7 +11,7 @@ from rigging.lines.parts import minded
 from rigging.quantities.units import Wording
 from rigging.site.features import estimate, kind_of, missing_answers
 from rigging.study.place import AtPlace
-from rigging.telling.report import Finding, NextStep, StageOpen, StateReport
+from rigging.telling.figures.shapes import Finding, NextStep, StageOpen, StateReport
 from rigging.telling.words import told
 
 _NEEDED = ("held", "lowering", "raising", "between-hauls")

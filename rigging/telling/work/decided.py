@@ -13,10 +13,10 @@ from rigging.advice.best import GOALS, effect_of
 from rigging.document import Plan
 from rigging.quantities.faults import Refused
 from rigging.quantities.units import Wording
-from rigging.telling.best import GOAL_NAMES, value_text
-from rigging.telling.changed import TOLD_WHOLE, Change, in_words
-from rigging.telling.check import check_here
+from rigging.telling.check.sheet import check_here
+from rigging.telling.sheet.best import GOAL_NAMES, value_text
 from rigging.telling.words.names import lower_first, upper_first
+from rigging.telling.work.changed import TOLD_WHOLE, Change, in_words
 
 _MOST_ANSWERS = 3
 _MOST_EFFECTS = 3

@@ -18,7 +18,7 @@ from rigging.quantities.faults import refuse
 from rigging.quantities.ranges import Range
 from rigging.quantities.units import Wording
 from rigging.site.conditions import hand_hold_n, sustained_n
-from rigging.telling.report import Spot
+from rigging.telling.figures.shapes import Spot
 from rigging.telling.words.names import line_name, lower_first, short_name
 
 # What an event asks for, by what comes to what.

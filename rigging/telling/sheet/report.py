@@ -34,9 +34,8 @@ from rigging.quantities.units import Wording
 from rigging.site.conditions import heave_n, sustained_n
 from rigging.site.load import load_mass
 from rigging.study.place import AtPlace
-from rigging.telling.corners import corner_words
-from rigging.telling.openness import next_steps, open_items
-from rigging.telling.report import (
+from rigging.telling.figures.corners import corner_words
+from rigging.telling.figures.shapes import (
     CAUTION,
     AnchorPull,
     CatchReport,
@@ -54,12 +53,13 @@ from rigging.telling.report import (
     TurnReport,
     WholeReport,
 )  # fmt: skip
-from rigging.telling.rule import rule_report
-from rigging.telling.strands import Named, crossing_reports, strand_reports, walk
+from rigging.telling.figures.working import JUDGED, KNOWN, Asked, Figure, Told, Trace, Working, step
+from rigging.telling.sheet.openness import next_steps, open_items
+from rigging.telling.sheet.rule import rule_report
+from rigging.telling.sheet.strands import Named, crossing_reports, strand_reports, walk
 from rigging.telling.words import finding_of
 from rigging.telling.words.holding import caught_text
 from rigging.telling.words.names import line_name, part_mend, part_name, state_name, why_missing
-from rigging.telling.working import JUDGED, KNOWN, Asked, Figure, Told, Trace, Working, step
 
 _CASES: dict[str, tuple[str, str]] = {
     "held": ("friction holds tension in the rope against the load, as just after a haul, and the load is at its heaviest",

@@ -13,8 +13,8 @@ from rigging.catalogue import catalogue
 from rigging.mechanics.vectors import Array
 from rigging.quantities.ranges import Range, exactly
 from rigging.quantities.symbols import symbol
-from rigging.telling.anchor_report import PretensionRow, SpanReport
-from rigging.telling.working import KNOWN, Told, Trace
+from rigging.telling.anchors.shapes import PretensionRow, SpanReport
+from rigging.telling.figures.working import KNOWN, Told, Trace
 
 _PRETENSIONS_N = np.array([0.0, 500.0, 1000.0, 2000.0, 3000.0, 4000.0])
 

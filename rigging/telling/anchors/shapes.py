@@ -9,8 +9,8 @@ from pydantic import BaseModel, ConfigDict
 
 from rigging.document import Scheme, Verdict
 from rigging.judging.legs_gone import Outcome
-from rigging.telling.report import Finding, Spot
-from rigging.telling.working import Figure
+from rigging.telling.figures.shapes import Finding, Spot
+from rigging.telling.figures.working import Figure
 
 
 @dataclass(slots=True)

@@ -28,9 +28,9 @@ from rigging.judging.removal import Gone
 from rigging.quantities.units import Wording
 from rigging.study.place import AtPlace, Row
 from rigging.study.whole import Study
-from rigging.telling.holding import Said
-from rigging.telling.report import CAUTION
-from rigging.telling.rule import rule_text
+from rigging.telling.check.holding import Said
+from rigging.telling.figures.shapes import CAUTION
+from rigging.telling.sheet.rule import rule_text
 from rigging.telling.words import told
 from rigging.telling.words.mends import mend_label
 from rigging.telling.words.names import sentence, short_name, state_name, upper_first, why_missing
