@@ -73,12 +73,20 @@ def plain(value: Any) -> Any:
 
 @plain.register
 def _(value: float) -> Any:
+    # What lies on the middle between two, as whole numbers do, is not left to the last bit.
+    value *= 1 + 1e-9
     return round(value, 2) if abs(value) < 0.1 else float(f"{value:.2g}")
 
 
 @plain.register
 def _(value: bool) -> Any:
     return value
+
+
+@plain.register
+def _(value: int) -> Any:
+    # A whole number where a field is one of metres is no other than 2.0.
+    return float(value)
 
 
 @plain.register(tuple)
@@ -100,7 +108,7 @@ def _(value: Part) -> Any:
         value.gives,
         _named("force_n", value.force_n),
         _named("strength_n", value.strength_n),
-        value.target,
+        plain(value.target),
     ]
 
 

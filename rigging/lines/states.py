@@ -7,7 +7,7 @@ from typing import Literal
 
 from rigging.document import Line, Plan
 from rigging.lines.planning import PLANNING
-from rigging.lines.rig import Mode
+from rigging.lines.rig import OPEN_M, Mode
 
 # How a state is solved: nothing runs; the load goes down; it comes up; it is stuck; a line has gone.
 Solving = Literal["held", "lowering", "raising", "jammed", "goes"]
@@ -30,8 +30,11 @@ class Moment:
 def moments(plan: Plan) -> list[Moment]:
     """Every state of a plan, in the order of the work."""
     main, second, hauls = plan.line("main"), plan.line("second"), hauling_line(plan)
-    bearing = [line for line in (main, second) if line]
-    backups = _all([line for line in plan.lines if line.role == "belay"], "slack")
+    bearing = [line for line in (main, second) if line and line.slack_m < OPEN_M]
+    backups = _all(
+        [line for line in plan.lines if line.role == "belay" or (line in (main, second) and line not in bearing)],
+        "slack",
+    )
     held: dict[str, Mode] = {**{line.id: _held(line) for line in bearing}, **backups}
     works = tuple(line.id for line in bearing)
     if not bearing and hauls and hauls.haul and hauls.haul.capture:

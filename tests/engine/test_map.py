@@ -128,7 +128,9 @@ def test_one_more_line_of_the_catalogue_is_offered(house, what, table):
     path = house / "rigging" / "catalogue" / f"{table}.yaml"
     line = next(row for row in path.read_text(encoding="utf-8").splitlines() if row.startswith("- {id: "))
     add(
-        house, f"catalogue/{table}.yaml", re.sub(r"id: [^,]+, name: (\"[^\"]*\"|[^,]+)", "id: one-more, name: One more", line) + "\n"
+        house,
+        f"catalogue/{table}.yaml",
+        re.sub(r"id: [^,]+, name: (\"[^\"]*\"|[^,]+)", "id: one-more, name: One more", line) + "\n",
     )
     assert "One more" in asked(
         house, f"from rigging.catalogue import catalogue\nprint(catalogue().{table}['one-more'].name)"

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from rigging.catalogue import catalogue
 from rigging.checks.found import Found
 from rigging.checks.holding.caught import arrested
-from rigging.checks.mending import Mend, drawn_in, gripping_more, line_number
+from rigging.checks.mending import Mend, gripping_more, line_number, rope_number, setting
 from rigging.document import Plan
 from rigging.lines.catch import TEST_KG, passes_test
 from rigging.lines.solve import Solved
@@ -35,7 +36,11 @@ def find_in_state(here: AtPlace, solved: Solved) -> Iterator[BelayTest]:
 
 
 def mends(found: BelayTest, plan: Plan) -> Iterator[Mend]:
-    if found.level != "note":
-        number = line_number(plan, found.by)
-        yield from gripping_more(plan, number)
-        yield from drawn_in(plan, number)
+    """More grip, or a rope that gives less; slack is no part of the test."""
+    if found.level == "note":
+        return
+    number = line_number(plan, found.by)
+    yield from gripping_more(plan, number)
+    at, stiff = rope_number(plan, plan.lines[number].rope), catalogue().ropes["general-use-12.7"]
+    if plan.ropes[at].kind != stiff.id:
+        yield setting("take", f"/ropes/{at}/kind", stiff.id, what=stiff.name)

@@ -70,8 +70,9 @@ def _two_hitches(number: int, line: Line, part: Part) -> Iterator[Mend]:
     }[part.kind]  # fmt: skip
     if part.kind == "belay" and line.belay and line.belay.holds != "hitch":
         return
-    two = catalogue().hitches["tandem-prusik-8"]
-    yield setting("take", f"/lines/{number}/{path}", two.id, what=two.name)
+    two, place = catalogue().hitches["tandem-prusik-8"], path.partition("/")
+    if getattr(getattr(line, place[0]), place[2]) != two.id:
+        yield setting("take", f"/lines/{number}/{path}", two.id, what=two.name)
 
 
 def _anchor(part: Part, plan: Plan) -> Iterator[Mend]:
@@ -95,8 +96,9 @@ def _anchor(part: Part, plan: Plan) -> Iterator[Mend]:
 def _tied_stronger(part: Part, plan: Plan, path: str, index: int, anchor: str) -> Iterator[Mend]:
     """A stronger extension; more strands round the feature."""
     shelf, leg = catalogue().slings, plan.anchor(anchor).arrangement.legs[index]
-    if leg.extension is not None and not shelf[leg.extension].slick:
-        least = shelf[leg.extension].strand_n.low
+    if leg.extension is not None:
+        # Slick cord is as strong as its knot, which slips: anything else that is knotted holds more.
+        least = 0.0 if shelf[leg.extension].slick else shelf[leg.extension].strand_n.low
         fit = [one for one in shelf.values() if not (one.sewn or one.slick or one.section) and one.strand_n.low > least]
         for one in sorted(fit, key=lambda one: one.strand_n.low)[-1:]:
             yield setting("take", f"{path}/extension", one.id, what=one.name)

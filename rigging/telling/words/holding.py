@@ -13,6 +13,7 @@ from rigging.checks.holding.falls import Falls
 from rigging.checks.holding.hands_alone import HandsAlone
 from rigging.checks.holding.hands_off_lower import HandsOffLower
 from rigging.checks.holding.hands_off_raise import HandsOffRaise
+from rigging.checks.holding.hangs_slack import HangsSlack
 from rigging.checks.holding.leg_goes import LegGoes
 from rigging.checks.holding.loss import Loss
 from rigging.checks.holding.nothing_catches import NothingCatches
@@ -96,6 +97,13 @@ def hands_off_raise(found: HandsOffRaise, plan: Plan, say: Wording) -> Pair:
     return (
         f"No progress capture: if everybody lets go, {_what_is_left(plan)}.",
         "Put a ratchet hitch on the tight strand at the working point.",
+    )
+
+
+def hangs_slack(found: HangsSlack, plan: Plan, say: Wording) -> Pair:
+    return (
+        f"{line_name(plan, found.line)} hangs {say.length(found.slack_m)} slack: the load is not on it.",
+        "Draw it in, or make it a belay.",
     )
 
 
