@@ -22,8 +22,8 @@ from rigging.site.load import pull_n
 
 # A drop shorter than this is stretch and settling: the load stays.
 STAYS_M = 0.01
-# People this near to the load's way down are below it.
-_BELOW_M = 3.0
+# People this near to the load's way down, and so much lower, are below it.
+_BELOW_M, _LOWER_M = 3.0, 1.0
 Meets = Literal["ground", "edge", "people"]
 
 
@@ -224,7 +224,7 @@ def _below(plan: Plan, x_m: float, y_m: float, z_m: float, end_m: float) -> bool
     """Whether a place lies below the load and near its way down; on ground that was entered, it is as high as that."""
     load, ground = plan.site.load_at, height_at(plan.site, x_m)
     z_m = z_m if ground is None else ground
-    return z_m < load.z_m + 1e-6 and abs(y_m) < _BELOW_M and load.x_m - _BELOW_M < x_m < end_m + _BELOW_M
+    return z_m < load.z_m - _LOWER_M and abs(y_m) < _BELOW_M and load.x_m - _BELOW_M < x_m < end_m + _BELOW_M
 
 
 def below_the_load(plan: Plan) -> list[str]:

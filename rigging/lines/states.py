@@ -37,7 +37,7 @@ def moments(plan: Plan) -> list[Moment]:
     )
     held: dict[str, Mode] = {**{line.id: _held(line) for line in bearing}, **backups}
     works = tuple(line.id for line in bearing)
-    if not bearing and hauls and hauls.haul and hauls.haul.capture:
+    if not bearing and hauls and hauls.slack_m < OPEN_M and hauls.haul and hauls.haul.capture:
         held, works = _all([hauls], "captured") | backups, (hauls.id,)
     lowers = _all(bearing, "running") | backups
     no_device = not bearing or any(line.lowering is None for line in bearing)
@@ -57,6 +57,8 @@ def _held(line: Line) -> Mode:
 
 
 def _raising(plan: Plan, hauls: Line | None, bearing: list[Line], backups: dict[str, Mode]) -> list[Moment]:
+    # What is hauled is drawn in, whatever it hung before.
+    backups = {id: mode for id, mode in backups.items() if hauls is None or id != hauls.id}
     others = _all([line for line in bearing if line is not hauls], "slack") | backups
     if hauls is None:
         missing: Literal["haul", "line"] = "haul" if bearing else "line"

@@ -330,3 +330,24 @@ def test_snow_that_the_rope_has_bitten_into_is_one_place():
     assert [one.kind for one in edges].count("snow-lip") == 1
     assert max(edges, key=lambda one: one.turn_rad).kind == "snow-lip"
     assert {one.symbol for one in edges if one.kind != "snow-lip"} == {"μ"}
+
+
+def test_a_line_that_hangs_slack_bears_nothing_until_it_is_drawn_in():
+    """The main line half a metre slack: nothing holds the load, and the check says so; a second line so is behind the first."""
+    loose = demo_plan(lines__0__slack_m=0.5)
+    assert not analyse(loose).state("held").available
+    assert {"hangs-slack:main"} <= {one.id for one in check_here(loose).lines if one.level == "stop"}
+    document = demo_document()
+    second = {
+        **document["lines"][0],
+        "id": "second",
+        "role": "second",
+        "rope": "belay",
+        "anchor": "belay",
+        "haul": None,
+    }
+    beside = Plan.model_validate(changed(document, lines=[document["lines"][0], {**second, "slack_m": 0.5}]))
+    tight = Plan.model_validate(changed(document, lines=[document["lines"][0], second]))
+    pulled = [{one.anchor for one in analyse(plan).state("held").anchors} for plan in (beside, tight)]
+    assert pulled == [{"main"}, {"main", "belay"}]
+    assert "hangs-slack:second" in {one.id for one in check_here(beside).lines if one.level == "look"}

@@ -12,6 +12,7 @@ from pydantic import ValidationError
 
 from rigging.advice.best import GOALS
 from rigging.catalogue import catalogue
+from rigging.checks import CHECKS
 from rigging.document import Plan
 from rigging.gear.worn import Read, Worked, worn
 from rigging.quantities.faults import Refused, faults_of
@@ -141,6 +142,40 @@ def ask(question: Any) -> Any:
     return answer
 
 
+# What another line of the check says better than the state's own sheet.
+SAID_BETTER = {kind for kind, one in CHECKS.items() if one.kind.better} | {"unknown"}
+# What the anchors report stops for, by the check's name for it.
+STOPS = {"below": "below:anchor:{0}:", "goes": "leg-goes:{0}:", "short": "material-short:{0}:", "pole": "prop-weak:{0}"}
+
+
+def of_one_mind(plan, state, anchors, told):
+    """Whatever a state's sheet and the anchors report stop for, the check stops for; a leg's margin is the same on both."""
+    stops = {one.id for one in told.lines if one.level == "stop"}
+    kinds = {id.partition(":")[0] for id in stops}
+    assert {one.id.partition(":")[0] for one in state.findings if one.level == "stop"} - kinds <= SAID_BETTER
+    # What leaves nothing of an anchor is said of the one thing that holds.
+    alone = {"leg-goes", "single", "shared-plate", "shared-feature"} & kinds
+    for anchor in plan.anchors:
+        report = next((one for one in anchors.arrangements if one.id == anchor.taken), None)
+        pulled = {f"anchor:{one.anchor}" for one in state.anchors}
+        if report is None or not report.available or report.pulled_in or f"anchor:{anchor.id}" not in pulled:
+            continue
+        for one in report.findings:
+            name = STOPS.get(one.id.partition(":")[0], "")
+            if one.level == "stop" and name and state.id != "jammed" and state.group != "goes":
+                assert any(id.startswith(name.format(anchor.id)) for id in stops) or (
+                    one.id.startswith("goes") and alone
+                ), one.text
+        for leg in report.legs:
+            rungs = [
+                one.margin.low
+                for one in state.rungs
+                if one.about == f"anchor:{anchor.id}:leg:{leg.index}" and one.margin
+            ]
+            if leg.margin is not None and rungs:
+                assert min(rungs) == pytest.approx(leg.margin, rel=1e-9)
+
+
 @pytest.mark.parametrize("part", range(6))
 def test_three_hundred_random_plans_through_every_part_of_the_core(part):
     luck = random.Random(part)
@@ -157,13 +192,15 @@ def test_three_hundred_random_plans_through_every_part_of_the_core(part):
             continue
         answered += 1
         state = luck.choice(report.states)
-        ask(lambda plan=plan, id=state.id: study(plan, id, directions=7))
+        anchors = ask(lambda plan=plan, id=state.id: study(plan, id))
         found = ask(lambda plan=plan, id=state.id: holding(plan, id))
         if found and found.parts:
             part = luck.choice(found.parts).id
             ask(lambda plan=plan, id=state.id, gone=part: holding(plan, id, gone, every=False))
         # Over the whole of it each tenth plan: it asks eleven places.
-        ask(lambda plan=plan, over=check if answered % 10 == 0 else check_here: over(plan))
+        told = ask(lambda plan=plan, over=check if answered % 10 == 0 else check_here: over(plan))
+        if told is not None and anchors is not None:
+            of_one_mind(plan, state, anchors, told)
         what = luck.choice(["lowering", "haul", "belay", "brake", "grab", "capture"])
         ask(lambda plan=plan, what=what: choices(plan, what))
         ask(lambda plan=plan: way_report(plan, None, 3))

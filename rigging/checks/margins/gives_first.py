@@ -27,9 +27,8 @@ def find_in_state(here: AtPlace, solved: Solved) -> Iterator[GivesFirst]:
     for line in solved.lines:
         assert line.running is not None
         # What slips in a jam is the clutch that it is there to be; what breaks is a stop.
-        below = first is not None and first.verdict == "below"
-        breaks = first is not None and first.gives != "slips"
+        breaks = first is not None and first.verdict == "below" and first.gives != "slips"
         yield GivesFirst(
-            level="note" if not below else "stop" if breaks else "look", about=first.about if first else "hand", state=solved.id,
+            level="stop" if breaks else "note", about=first.about if first else "hand", state=solved.id,
             people=here.plan.team.haulers, heave_n=line.running.hand, arrives_n=line.at_load, first=first,
         )  # fmt: skip

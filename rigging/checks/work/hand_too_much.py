@@ -35,7 +35,8 @@ def find_in_state(here: AtPlace, solved: Solved) -> Iterator[HandTooMuch]:
             continue
         fits = next((one.name for one in fitting(here.plan, of, hand, grip_n.low)), None)
         yield HandTooMuch(
-            level="stop", about=f"{of}:device", key=key, state=solved.id, line=of, device=device.name, hand_n=hand, grip_n=grip_n, fits=fits
+            # As expected it is within the hand: then its highest is looked at, not stopped for.
+            level="stop" if hand.expected > grip_n.expected else "look", about=f"{of}:device", key=key, state=solved.id, line=of, device=device.name, hand_n=hand, grip_n=grip_n, fits=fits
         )  # fmt: skip
 
 

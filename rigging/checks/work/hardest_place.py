@@ -1,4 +1,4 @@
-"""A haul that is harder further up the way than where it begins."""
+"""A haul that is harder further up the way than where it begins: what that asks of parts and people is said by theirs."""
 
 from __future__ import annotations
 
@@ -29,5 +29,5 @@ def find_in_state(here: AtPlace, solved: Solved) -> Iterator[HardestPlace]:
         if hardest:
             pull_n = line.running.hand.expected * hardest.ratio
             yield HardestPlace(
-                level="look", about="load", state=solved.id, x_m=hardest.x_m, ratio=hardest.ratio, pull_n=pull_n
+                level="note", about="load", state=solved.id, x_m=hardest.x_m, ratio=hardest.ratio, pull_n=pull_n
             )

@@ -32,7 +32,7 @@ def find_in_state(here: AtPlace, solved: Solved) -> Iterator[MayNotRun]:
         hand, of = line.running.hand, line.rig.line.id
         if line.at_load.expected > 0 and hand.low < catalogue().people.device_runs_n:
             yield MayNotRun(
-                level="look",
+                level="look" if hand.expected < catalogue().people.device_runs_n else "note",
                 about=f"{of}:device",
                 key=key,
                 state=solved.id,

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from rigging.catalogue import catalogue
 from rigging.catalogue.haul import stack
-from rigging.checks.found import Found
+from rigging.checks.found import Found, Level
 from rigging.checks.mending import PULLEY, Mend, all_pulleys, hauling_number, other_system
 from rigging.document import Plan
 from rigging.lines.people import haulers_needed
@@ -44,9 +44,12 @@ def find_in_state(here: AtPlace, solved: Solved) -> Iterator[TooFewHaulers]:
             continue
         stacked = stacked_two(plan, haul)
         fewer = haulers_needed(hand.high * gives.actual.expected / stacked, each.low) if stacked else None
-        enough = there >= haulers_needed(hand.expected, each.expected)
+        # People as expected: short of them at the pull that is expected is a stop, at the most that it may be a look.
+        level: Level = "stop" if there < haulers_needed(hand.expected, each.expected) else "look"
+        if there >= haulers_needed(hand.high, each.expected):
+            level = "note"
         yield TooFewHaulers(
-            level="look" if enough else "stop", about="hand", state=solved.id, low=low, high=high, there=there, each_n=each.expected,
+            level=level, about="hand", state=solved.id, low=low, high=high, there=there, each_n=each.expected,
             hand_n=hand, stacked=fewer,
         )  # fmt: skip
 
