@@ -13,6 +13,7 @@ from rigging.telling.work.operation import operation_report
 from tests.engine.test_procedures import carabiners_only, on_snow, straight
 from tests.plans import demo_plan, one_rope_plan
 from tests.reference.test_tension_line import tight_document
+from tests.sound import sound_document
 
 SEVEN = [("Rowan", "leader"), ("Birch", "main"), ("Linden", "belay"), ("Ash", "ratchet"), ("Hazel", "edge"), ("Maple", "haul"), ("Alder", "haul")]  # fmt: skip
 
@@ -152,3 +153,12 @@ def test_words_are_the_trades_and_no_step_is_a_verdict():
         "It stays",
     )
     assert let_go.holds.on[0].force_n == pytest.approx(1910, rel=0.01)
+
+
+def test_a_device_that_locks_by_itself_is_eased_off_and_taken_out():
+    """Held open until the ratchet bears: no step of the change over is refused."""
+    document = sound_document(lines__0__lowering={"device": "self-locking"})
+    operation = composed(Plan.model_validate(document))
+    steps = [one for section in operation.sections for one in section.steps]
+    assert any("Device out" in one.step.given.do for one in steps)
+    assert not [one.key for one in steps if one.step.refused]

@@ -145,7 +145,8 @@ def test_slack_that_the_load_would_be_down_before_is_said_where_the_way_is_short
     assert line.where == pytest.approx(29.3, abs=0.1) and "2 m of slack" in line.text
     mended = plan_edited(plan, [Edit(e.op, e.path, e.value) for e in line.mends[0].edits])
     assert "place-refused" not in kinds(mended)
-    assert any(one.id == "people-below" for one in check(plan).lines)
+    crossing = demo_plan(lines__1__slack_m=6, team__people__4__at={"x_m": 12.5, "y_m": 1.0, "z_m": -7.4})
+    assert any(one.id == "people-below" for one in check(crossing).lines)
 
 
 def test_what_pulls_out_two_anchors_at_once_is_looked_at():

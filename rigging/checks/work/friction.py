@@ -27,7 +27,8 @@ def fitting(plan: Plan, line: str, hand_n: Range, grip_n: float) -> list[Device]
 
 
 def other_devices(plan: Plan, line: int, hand_n: Range, runs_n: float) -> Iterator[Mend]:
-    """Devices that fit the hand and leave it at least `runs_n`; one that locks where there is none."""
+    """Devices that fit the hand and leave it at least `runs_n`; one that locks where the
+    hand has too much and nothing else fits."""
     lowering, rope, grip = plan.lines[line].lowering, plan.rope(plan.lines[line].rope), hand_hold_n(plan)
     if lowering is None:
         return
@@ -42,5 +43,5 @@ def other_devices(plan: Plan, line: int, hand_n: Range, runs_n: float) -> Iterat
     ]  # fmt: skip
     for one in sorted(fit, key=lambda one: device_holding(one, rope).expected)[:2]:
         yield device(line, one.id)
-    if not fit:
+    if not fit and not runs_n:
         yield device(line, "self-locking")

@@ -55,14 +55,15 @@ def ease(state: State, edit: Edit) -> State:
     it gives. A belay is fed as the load goes down: it is not what the load is eased onto."""
     item = there(state, edit)
     line = line_of(item.id)
-    lifted = state.changed(item.id, engaged=False)
+    # One that locks by itself is held open until the load is on the next.
+    lifted = state.changed(item.id, engaged=False, what="" if locks_by_hand(item) else item.what)
     before, behind = drop(state.with_only(line).lying()), ask(lifted.with_only(line)).hands_off.settled
     if behind.drop_m is None:
         raise refuse(edit.words, "nothing but hands is behind it", "set the ratchet, or tie the rope, first")
     far = max(0.0, behind.drop_m - (before.drop_m or 0.0))
     lying = lifted.with_only(line).lying().without(HANDS)
     onto = terminals(lifted, lying, behind)
-    done = lifted
+    done = lifted.changed(item.id, what=item.what)
     for name in onto:
         done = _taken_up(done, name, lying)
     if item.kind == "hands":
