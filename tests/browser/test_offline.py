@@ -185,3 +185,36 @@ def test_what_one_person_did_is_not_sent_under_another_name(someone):
     page.get_by_role("button", name="Sign in").click()
     expect(page.get_by_text("goes out when ash signs in here")).to_be_visible()
     assert "only ash saw this" not in decisions(leader, plan)
+
+
+def on_one_run(someone):
+    leader, member = someone(**TABLET), someone("ash", **TABLET)
+    plan = leader.fresh_plan("check", base=demo_document)
+    on_run(leader, plan)
+    go_to(leader, plan, "lower/3")
+    on_run(member, plan)
+    expect(member.page.locator("[data-live=sent]")).to_be_visible()
+    return leader, member, plan
+
+
+def test_a_stop_does_not_wait_behind_a_photograph_that_is_on_its_way(someone):
+    leader, member, _ = on_one_run(someone)
+    # The line swallows the photograph: it neither arrives nor fails.
+    member.page.route("**/photographs", lambda route: None)
+    member.page.locator("input[type=file]").first.set_input_files(picture(120))
+    expect(member.page.locator("[data-live=waiting]")).to_be_visible()
+    member.page.get_by_role("button", name="STOP", exact=True).first.click()
+    expect(leader.page.get_by_test_id("stopped")).to_be_visible(timeout=5000)
+
+
+def test_a_stop_that_did_not_get_through_goes_out_from_whatever_page_is_shown_then(someone):
+    leader, member, plan = on_one_run(someone)
+    member.page.route(
+        "**/api/plans/*/run", lambda route: route.abort() if route.request.method == "POST" else route.continue_()
+    )
+    member.page.get_by_role("button", name="STOP", exact=True).first.click()
+    expect(member.page.locator("[data-live=waiting]")).to_be_visible()
+    expect(leader.page.get_by_test_id("stopped")).to_have_count(0)
+    member.page.goto(f"{member.server.url}/plans")
+    member.page.unroute("**/api/plans/*/run")
+    expect(leader.page.get_by_test_id("stopped")).to_be_visible(timeout=15_000)

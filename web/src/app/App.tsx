@@ -39,6 +39,19 @@ export function App() {
     if (catalogue.data) setSettings({ si: catalogue.data.units });
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the setter is made anew on each render
   }, [catalogue.data]);
+  const me = session.data?.username ?? "";
+  useEffect(() => {
+    if (!me) return;
+    let end: (() => void) | null = null;
+    let over = false;
+    void import("../device/stops").then((device) => {
+      if (!over) end = device.tendStops(me);
+    });
+    return () => {
+      over = true;
+      end?.();
+    };
+  }, [me]);
   if (session.data) setCsrfToken(session.data.csrf_token);
   if (!session.data)
     return (

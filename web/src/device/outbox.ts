@@ -26,6 +26,9 @@ interface Told {
   onSignedOut: () => void;
 }
 
+/** Plans whose waiting things a page of theirs sends. */
+export const tended = new Set<string>();
+
 export interface Outbox {
   /** What waits of this plan, in order. */
   waiting: Waiting[];
@@ -36,17 +39,22 @@ export function useOutbox(plan: string, told: Told): Outbox {
   const waiting = useLiveQuery(() => store.waiting.where({ plan }).sortBy("place"), [plan]) ?? NOTHING;
   const nowRef = useRef(told);
   nowRef.current = told;
-  const sendingRef = useRef(false);
+  // Two lanes: a stop never waits for what else is on its way, be it a photograph on a slow line.
+  const sendingRef = useRef<Record<Lane, boolean>>({ stops: false, rest: false });
   const [tries, again] = useReducer((count: number) => count + 1, 0);
   const { connected } = told;
   useEffect(() => {
+    tended.add(plan);
+    return () => void tended.delete(plan);
+  }, [plan]);
+  useEffect(() => {
     let timer = 0;
-    const send = async () => {
-      if (sendingRef.current) return;
-      sendingRef.current = true;
+    const send = async (lane: Lane) => {
+      if (sendingRef.current[lane]) return;
+      sendingRef.current[lane] = true;
+      const next = () => first(plan, nowRef.current.me, lane);
       try {
-        for (let next = await first(plan, nowRef.current.me); next; next = await first(plan, nowRef.current.me))
-          if (!(await sent(next, nowRef.current))) return;
+        for (let one = await next(); one; one = await next()) if (!(await sent(one, nowRef.current))) return;
       } catch {
         // Every one that waits was done without a connection, or still is.
         await store.waiting
@@ -55,10 +63,11 @@ export function useOutbox(plan: string, told: Told): Outbox {
           .catch(() => null);
         timer = window.setTimeout(again, RETRY_MS);
       } finally {
-        sendingRef.current = false;
+        sendingRef.current[lane] = false;
       }
     };
-    void send();
+    void send("stops");
+    void send("rest");
     window.addEventListener("online", again);
     return () => {
       window.clearTimeout(timer);
@@ -86,10 +95,16 @@ export function useOutbox(plan: string, told: Told): Outbox {
 
 const NOTHING: Waiting[] = [];
 
-/** A stop goes before everything; the rest as it was done. What another person did here waits for their sign-in. */
-async function first(plan: string, me: string): Promise<Waiting | undefined> {
+type Lane = "stops" | "rest";
+
+/** The next of a lane, in the order in which it was done. What another person did here waits for their sign-in. */
+async function first(plan: string, me: string, lane: Lane): Promise<Waiting | undefined> {
   const mine = (await store.waiting.where({ plan }).sortBy("place")).filter((one) => one.by === me);
-  return mine.find((one) => one.item.type === "act" && one.item.act.act === "stop") ?? mine[0];
+  return mine.find((one) => isStop(one) === (lane === "stops"));
+}
+
+export function isStop(one: Waiting): boolean {
+  return one.item.type === "act" && one.item.act.act === "stop";
 }
 
 /** One sent: whether to go on with the next. Throws where the server can not be reached. */
@@ -128,7 +143,8 @@ interface Answer {
   entry?: Entry;
 }
 
-async function answerTo(one: Waiting, aheadMs: number): Promise<Answer> {
+/** Sends one, and what the server says to it. */
+export async function answerTo(one: Waiting, aheadMs: number): Promise<Answer> {
   const path = { params: { path: { plan_id: one.plan } } };
   const stamped = { id: one.id, device_time: one.made, device_ahead_ms: aheadMs };
   if (one.item.type === "act") {
