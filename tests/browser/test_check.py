@@ -1,6 +1,7 @@
 """The Check stage as a leader, a member and an observer use it: by touch and by keyboard, and on paper."""
 
 import io
+import json
 import re
 import uuid
 
@@ -9,6 +10,7 @@ from playwright.sync_api import expect
 from pypdf import PdfReader
 
 from tests.plans import changed, demo_document
+from tests.reference.test_tension_line import tight_document
 
 
 def shared() -> dict:
@@ -140,3 +142,47 @@ def test_what_a_mend_needs_is_refused_to_a_member_and_nothing_is_lost(someone):
     assert line.get_by_role("button", name="Accept…").count() == 0
     answer = member.call("PUT", f"/plans/{plan}", {"base": 1, "id": str(uuid.uuid4()), "document": shared()})
     assert "does not allow" in answer["faults"][0]["problem"]
+
+
+def thin() -> dict:
+    """The demo on thinner straps: sound where the load starts, below the team's rule under the lip."""
+    return json.loads(json.dumps(demo_document()).replace('"rope-12.7"', '"rope-11"'))
+
+
+THIN = "[data-check='below:anchor:main:attachment:1']"
+
+
+def test_the_worst_place_is_gone_to_from_its_line_mended_and_signed(someone):
+    leader, member = someone(has_touch=True), someone("ash", has_touch=True)
+    plan = leader.fresh_plan("check", base=thin)
+    page = leader.page
+    line = page.locator(THIN)
+    expect(line).to_contain_text(re.compile(r"\d+\sm up:\sLarch"))
+    line.get_by_role("button", name="look there").tap()
+    expect(page).to_have_url(re.compile("/lines"))
+    page.get_by_role("link", name=re.compile("^Check")).tap()
+    line.get_by_role("button", name=re.compile("rope")).first.tap()
+    expect(line).to_have_count(0)
+    leader.saved()
+    member.open(plan, "check")
+    look = member.page.get_by_test_id("second-look")
+    look.get_by_role("button", name=re.compile("^Sign .* as ash$")).tap()
+    expect(look.get_by_role("button", name="Everything that can be is signed")).to_be_visible()
+    signed = {row["line"] for row in member.call("GET", f"/plans/{plan}/signed")}
+    assert "state:raising" in signed and "below:anchor:main:attachment:1" not in signed
+
+
+def test_a_tension_line_alone_is_checked(someone):
+    def alone() -> dict:
+        document = tight_document(slips="self-locking", ropes=1)
+        return changed(document, lines=[], ropes=[one for one in document["ropes"] if one["id"] == "tight"])
+
+    leader = someone()
+    leader.fresh_plan("check", base=alone)
+    lines = leader.page.locator("[data-check^='span-single']")
+    expect(lines).to_have_count(3)
+    expect(lines.first).to_contain_text("If it goes, the load falls")
+    rope = leader.page.locator("[data-check='span-single:across:across:rope']")
+    rope.get_by_role("button", name="Two ropes side by side").click()
+    expect(rope).to_have_count(0)
+    expect(lines).to_have_count(2)

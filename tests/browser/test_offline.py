@@ -194,11 +194,11 @@ def on_one_run(someone):
     go_to(leader, plan, "lower/3")
     on_run(member, plan)
     expect(member.page.locator("[data-live=sent]")).to_be_visible()
-    return leader, member, plan
+    return leader, member
 
 
 def test_a_stop_does_not_wait_behind_a_photograph_that_is_on_its_way(someone):
-    leader, member, _ = on_one_run(someone)
+    leader, member = on_one_run(someone)
     # The line swallows the photograph: it neither arrives nor fails.
     member.page.route("**/photographs", lambda route: None)
     member.page.locator("input[type=file]").first.set_input_files(picture(120))
@@ -208,7 +208,7 @@ def test_a_stop_does_not_wait_behind_a_photograph_that_is_on_its_way(someone):
 
 
 def test_a_stop_that_did_not_get_through_goes_out_from_whatever_page_is_shown_then(someone):
-    leader, member, plan = on_one_run(someone)
+    leader, member = on_one_run(someone)
     member.page.route(
         "**/api/plans/*/run", lambda route: route.abort() if route.request.method == "POST" else route.continue_()
     )
