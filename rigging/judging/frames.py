@@ -8,7 +8,6 @@ from rigging.judging.anchors import AnchorState
 from rigging.mechanics.vectors import Array
 from rigging.site.features import kind_of
 
-
 # Feet nearer than this stand in one place.
 _ONE_PLACE_M = 1e-3
 
