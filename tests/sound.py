@@ -1,9 +1,11 @@
 """A plan with nothing to stop for, and how to change it: the ground on which faults are built."""
 
+import copy
 from typing import Any
 
 from rigging.catalogue import catalogue
 from tests.plans import changed, demo_document, haul
+from tests.reference.test_tension_line import tight_document
 
 SAFETY = {
     "id": "people", "name": "People's anchor", "taken": "people-fir",
@@ -38,3 +40,27 @@ def sound_document(**paths: Any) -> dict[str, Any]:
     ties = [one.id for one in catalogue().slings.values() if one.section is None]
     document["kit"] += [{"material": one, "length_m": 40, "count": 12} for one in ties]
     return changed(document, **paths)
+
+
+def tight_alone(pretension_n: float) -> dict[str, Any]:
+    """The load on two tension lines, each on posts of its own, and on nothing else."""
+    document = tight_document(slips="self-locking", ropes=1, pretension_n=pretension_n)
+    only = changed(
+        document,
+        lines=[],
+        ropes=[one for one in document["ropes"] if one["id"] == "tight"],
+        rules__anchors_ratio=5,
+        kit=[],
+        tension_lines__0__hang_m=0.5,
+    )
+    for end in ("near", "far"):
+        post = next(one for one in only["features"] if one["id"] == f"post-{end}")
+        only["features"].append({**post, "id": f"second-{end}", "name": f"Second post, {end}", "y_m": 1.5})
+        anchor = copy.deepcopy(next(one for one in only["anchors"] if one["id"] == f"span-{end}"))
+        made = anchor["alternatives"][0]
+        made["id"], made["legs"][0]["feature"], made["point"]["y_m"] = f"second-{end}-a", f"second-{end}", 1.5
+        only["anchors"].append(anchor | {"id": f"second-{end}", "name": f"Second {end} end", "taken": made["id"]})
+    only["ropes"].append({**only["ropes"][0], "id": "tight-2"})
+    beside = {"id": "beside", "rope": "tight-2", "anchor": "second-near", "far": "second-far"}
+    only["tension_lines"].append(only["tension_lines"][0] | beside)
+    return only

@@ -14,8 +14,7 @@ from rigging.document.edits import edited
 from rigging.quantities.faults import Refused
 from rigging.telling.check.sheet import CheckLine, check, check_here
 from tests.plans import changed, demo_document, demo_plan, haul, one_rope_document
-from tests.reference.test_tension_line import tight_document
-from tests.sound import sound_document
+from tests.sound import sound_document, tight_alone
 
 Document = dict[str, Any]
 
@@ -255,30 +254,6 @@ def sound_plans() -> list[Document]:
             )
         )
     return found
-
-
-def tight_alone(pretension_n: float) -> Document:
-    """The load on two tension lines, each on posts of its own, and on nothing else."""
-    document = tight_document(slips="self-locking", ropes=1, pretension_n=pretension_n)
-    only = changed(
-        document,
-        lines=[],
-        ropes=[one for one in document["ropes"] if one["id"] == "tight"],
-        rules__anchors_ratio=5,
-        kit=[],
-        tension_lines__0__hang_m=0.5,
-    )
-    for end in ("near", "far"):
-        post = next(one for one in only["features"] if one["id"] == f"post-{end}")
-        only["features"].append({**post, "id": f"second-{end}", "name": f"Second post, {end}", "y_m": 1.5})
-        anchor = copy.deepcopy(next(one for one in only["anchors"] if one["id"] == f"span-{end}"))
-        made = anchor["alternatives"][0]
-        made["id"], made["legs"][0]["feature"], made["point"]["y_m"] = f"second-{end}-a", f"second-{end}", 1.5
-        only["anchors"].append(anchor | {"id": f"second-{end}", "name": f"Second {end} end", "taken": made["id"]})
-    only["ropes"].append({**only["ropes"][0], "id": "tight-2"})
-    beside = {"id": "beside", "rope": "tight-2", "anchor": "second-near", "far": "second-far"}
-    only["tension_lines"].append(only["tension_lines"][0] | beside)
-    return only
 
 
 @pytest.mark.parametrize("part", range(6))

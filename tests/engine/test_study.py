@@ -22,6 +22,7 @@ from rigging.telling.check.sheet import check, check_here
 from tests.engine.test_random_plans import changed_at_random
 from tests.plans import changed, demo_document, demo_plan
 from tests.reference.test_tension_line import tight_document
+from tests.sound import tight_alone
 
 LARCH = demo_document()["features"][0]
 FRONT = {**LARCH, "id": "front", "name": "Tree in front", "x_m": 4, "y_m": 0.3, "z_m": -1}
@@ -156,25 +157,10 @@ def test_what_pulls_out_two_anchors_at_once_is_looked_at():
 
 
 def test_two_tension_lines_on_features_of_their_own_are_nothing_alone():
-    document = tight_document(slips="self-locking", ropes=1)
-    only = changed(document, lines=[], ropes=[one for one in document["ropes"] if one["id"] == "tight"])
-    assert "span-single" in kinds(Plan.model_validate(only))
-    for end, y in (("near", 1.5), ("far", 1.5)):
-        post = next(one for one in only["features"] if one["id"] == f"post-{end}")
-        only["features"].append({**post, "id": f"second-{end}", "name": f"Second post, {end}", "y_m": y})
-        anchor = json.loads(json.dumps(next(one for one in only["anchors"] if one["id"] == f"span-{end}")))
-        made = anchor["alternatives"][0]
-        made["id"], made["legs"][0]["feature"], made["point"]["y_m"] = f"second-{end}-a", f"second-{end}", y
-        only["anchors"].append(anchor | {"id": f"second-{end}", "name": f"Second {end} end", "taken": made["id"]})
-    only["ropes"].append({**only["ropes"][0], "id": "tight-2"})
-    second = only["tension_lines"][0] | {
-        "id": "beside",
-        "rope": "tight-2",
-        "anchor": "second-near",
-        "far": "second-far",
-    }
-    only["tension_lines"].append(second)
-    assert "span-single" not in kinds(Plan.model_validate(only))
+    both = tight_alone(2000)
+    assert "span-single" not in kinds(Plan.model_validate(both))
+    one = changed(both, tension_lines=both["tension_lines"][:1], ropes=both["ropes"][:1])
+    assert "span-single" in kinds(Plan.model_validate(one))
 
 
 @pytest.mark.parametrize(
