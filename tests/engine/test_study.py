@@ -198,3 +198,14 @@ def test_the_command_line_says_where(tmp_path, capsys):
     assert main(["check", str(file)]) == 0
     lines = json.loads(capsys.readouterr().out)["lines"]
     assert any(isinstance(one["where"], float) and one["level"] == "stop" for one in lines)
+
+
+def test_an_acceptance_given_by_its_words_holds_and_one_lapses_when_what_it_accepts_is_otherwise():
+    plan = demo_plan(lines__1__anchor="main")
+    line = next(one for one in check_here(plan).lines if one.id == "shared-plate:anchor:main")
+    for answer in (line.words, line.answer):
+        taken = {"check": line.id, "answer": answer, "by": "Rowan", "reason": "one plate, rated, looked at twice"}
+        accepted = demo_plan(lines__1__anchor="main", accepted=[taken])
+        assert not next(one for one in check_here(accepted).lines if one.id == line.id).open
+    three = demo_plan(lines__1__anchor="main", accepted=[{**taken, "answer": "0" * 16}])
+    assert next(one for one in check_here(three).lines if one.id == line.id).lapsed

@@ -1,5 +1,6 @@
 """The check signed by a second person: who may, what can be, what a later change opens, and that nothing signed can change."""
 
+import io
 import random
 import re
 import uuid
@@ -9,9 +10,13 @@ from django.core.management import call_command
 from django.core.management.base import CommandError
 from django.db import connection
 from operations.models import broken_links
+from papers.check_sheet import check_sheet
+from pypdf import PdfReader
 
 from rigging.document import Plan as Document
-from rigging.telling.check.sheet import check
+from rigging.telling import words
+from rigging.telling.check import sheet
+from rigging.telling.check.sheet import CheckReport, check
 from tests.engine.test_random_plans import changed_at_random
 from tests.plans import changed, demo_document
 
@@ -108,3 +113,26 @@ def test_what_was_signed_and_then_tampered_with_is_found(people, plan, change):
         cursor.execute(change)
     with pytest.raises(CommandError, match="signed"):
         call_command("verify_log")
+
+
+def test_what_was_signed_by_its_words_still_stands_and_a_sentence_bettered_opens_nothing(people, plan, monkeypatch):
+    """Signatures of before went by what was said: on paper they stand as long as the same is said. Those of today go by what is so."""
+
+    def by_words(report):
+        lines = [one for one in report.lines if not one.open]
+        return {one.id: {"answer": one.words, "text": "as it was said then"} for one in (*report.rows, *lines)}
+
+    monkeypatch.setattr(CheckReport, "signable", by_words)
+    assert sign(people["member"], plan)[0] == 200
+    monkeypatch.undo()
+    text = " ".join(page.extract_text() for page in PdfReader(io.BytesIO(check_sheet(plan))).pages)
+    told = check(Document.model_validate(demo_document()))
+    assert text.count("member,") >= len(told.rows)
+    before = {one.id: one.answer for one in told.lines}
+    monkeypatch.setattr(words, "told", lambda found, plan, say: (f"In other words: {found.kind}.", "Mend it."))
+    monkeypatch.setattr(sheet, "told", words.told)
+    other = check(Document.model_validate(demo_document()))
+    assert all(
+        one.text.endswith(".") and "In other words" in one.text for one in other.lines if one.id == "people-ceiling"
+    )
+    assert {one.id: one.answer for one in other.lines} == before
