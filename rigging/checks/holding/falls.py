@@ -22,4 +22,6 @@ def find(here: AtPlace) -> Iterator[Falls]:
 
 
 def mends(found: Falls, plan: Plan) -> Iterator[Mend]:
-    yield from lowered_on(0)
+    number = next((n for n, one in enumerate(plan.lines) if one.role in ("main", "second")), None)
+    if number is not None:
+        yield from lowered_on(number)
