@@ -9,7 +9,7 @@ class OperationsConfig(AppConfig):
     name = "operations"
 
     def ready(self) -> None:
-        from plans.models import revised
+        from plans.models import revised, saving
 
         def follow(plan: Any, revision: Any, author: Any, **_more: Any) -> None:
             # The engine is loaded where a plan is saved, not by every command.
@@ -17,4 +17,10 @@ class OperationsConfig(AppConfig):
 
             follow_plan(plan, revision, author)
 
+        def ahead(plan: Any, document: Any, **_more: Any) -> None:
+            from operations.composing import composed_ahead
+
+            composed_ahead(plan, document)
+
         revised.connect(follow, weak=False)
+        saving.connect(ahead, weak=False)

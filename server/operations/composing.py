@@ -2,6 +2,7 @@
 
 import json
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import datetime
 from functools import lru_cache
@@ -77,6 +78,21 @@ def composed_of(plan: Plan, revision: Revision, run: Run | None) -> Composed:
     return _composed(_said(revision.document), canonical(own_of(plan, run)))
 
 
+def composed_ahead(plan: Plan, document: Document | None = None, own: dict[str, Any] | None = None) -> None:
+    """The operations that will be asked for, worked out before anybody waits in the writer's turn: of the run or plan as it is, on a
+    document that is about to be saved, and with procedures that are about to take the place of others."""
+    going, revision = under_way(plan)
+    if document is not None and going is None:
+        return
+    texts = [revision.document] + ([canonical(document.model_dump(mode="json"))] if document else [])
+    there = own_of(plan, going)
+    for text in texts:
+        for procedures in [there] + ([there | own] if own else []):
+            # What can not be composed is said where it is asked for.
+            with suppress(Refused, ValidationError):
+                _composed(_said(text), canonical(procedures))
+
+
 def planned_now(plan: Plan, run: Run) -> Planned:
     """The step that a run is at."""
     return composed_of(plan, run.revision, run).planned(run.at)
@@ -147,6 +163,7 @@ def own_procedure(plan: Plan, given: ProcedureGiven, user: Any) -> None:
     """
     row = {"given": given.model_dump(mode="json"), "saved_by": user}
     before = composed_of(plan, plan.latest, None)
+    composed_ahead(plan, own={given.id: row["given"]})
     with writing():
         TeamProcedure.objects.update_or_create(team_id=plan.team_id, procedure=given.id, defaults=row)
         worst = worse(before, composed_of(plan, plan.latest, None))

@@ -2,6 +2,7 @@
 answered as it then stands."""
 
 import uuid
+from contextlib import suppress
 from typing import Any
 
 from accounts.models import Role, role_of
@@ -16,6 +17,7 @@ from operations.acts import Act, Moved, Said
 from operations.composing import (
     Composed,
     checked,
+    composed_ahead,
     composed_of,
     contingency_steps,
     counted,
@@ -55,6 +57,8 @@ def act_on(plan: Plan, user: Any, act: Act) -> Run:
     if role_of(user, plan.team) not in _MAY[act.act]:
         who = "the leader" if _MAY[act.act] == (Role.LEADER,) else "a member or the leader"
         raise HttpError(403, f"{who} does that; anybody may stop")
+    if act.act != "stop":
+        composed_ahead(plan, own=_brought(act))
     with writing():
         run = current(plan)
         if LogEntry.objects.filter(id=act.id, plan=plan).exists() and run is not None:
@@ -79,6 +83,16 @@ def act_on(plan: Plan, user: Any, act: Act) -> Run:
             step=here, data=canonical(data) if data else "", device_time=act.device_time, device_ahead_ms=act.device_ahead_ms,
         )  # fmt: skip
         return run
+
+
+def _brought(act: Act) -> dict[str, Any] | None:
+    """The procedure that an act puts in place of another."""
+    if act.act != "procedure":
+        return None
+    with suppress(Refused):
+        given = checked((act.data or {}).get("given"))
+        return {given.id: given.model_dump(mode="json")}
+    return None
 
 
 def _begun(plan: Plan, run: Run | None, act: Act) -> Run:

@@ -15,6 +15,8 @@ from rigging.document import Plan as Document
 
 # A revision was saved after the first: `plan`, `revision`, `author`.
 revised = Signal()
+# Sent before anybody waits for the writer's turn: what takes long is worked out then, so that a STOP never waits for it.
+saving = Signal()
 
 
 class Plan(models.Model):
@@ -73,6 +75,7 @@ def save_revision(plan: Plan, author: Any, document: Document, base: int, client
     Stale
         If `base` is not the latest revision's number.
     """
+    saving.send(Plan, plan=plan, document=document)
     with writing():
         known = Revision.objects.filter(client_id=client_id, plan=plan).first()
         if known:

@@ -1,5 +1,6 @@
 """The run: one step is now, every act is written, and nothing moves it that may not."""
 
+import contextlib
 import io
 import json
 import uuid
@@ -10,9 +11,10 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import call_command
 from django.core.management.base import CommandError
 from django.utils import timezone
-from operations import photos
+from operations import composing, photos
 from operations.models import Run
 from PIL import Image
+from plans import writing
 
 from tests.plans import changed, demo_document
 
@@ -417,3 +419,37 @@ def test_a_changed_password_ends_every_session(leader, plan):
 def test_pages_allow_no_script_but_their_own(leader):
     policy = leader.client.get("/api/caution").headers["Content-Security-Policy"]
     assert "script-src 'self'" in policy and "unsafe-inline" not in policy.partition("script-src")[2].partition(";")[0]
+
+
+def test_nothing_is_composed_while_others_wait_to_write_so_that_a_stop_waits_for_no_computation(
+    leader, plan, monkeypatch
+):
+    held: list[bool] = []
+    compose = composing.composed
+
+    def watched(*given):
+        held.append(writing._one._is_owned())
+        return compose(*given)
+
+    composing._composed.cache_clear()
+    monkeypatch.setattr(composing, "composed", watched)
+    assert act(leader, plan, "begin")[0] == 200
+    composing._composed.cache_clear()
+    now = at(leader, plan)
+    composing._composed.cache_clear()
+    assert act(leader, plan, "done", at=now)[0] == 200
+    composing._composed.cache_clear()
+    assert leader.save(plan, 1, changed(demo_document(), lines__1__slack_m=0.4))[0] == 200
+    composing._composed.cache_clear()
+    team = str(plan.team_id)
+    given = next(one for one in leader.get(f"/teams/{team}/procedures")[1]["procedures"] if one["id"] == "change-over")
+    longer = {**given, "steps": [*given["steps"], {"who": ["leader"], "do": "Look once more."}]}
+    assert act(leader, plan, "procedure", given=longer)[0] == 200
+    assert len(held) >= 5 and not any(held)
+    # A stop asks for nothing of it.
+    count = len(held)
+    composing._composed.cache_clear()
+    monkeypatch.setattr(composing, "composed", lambda *_: pytest.fail("a stop composed an operation"))
+    with contextlib.suppress(BaseException):
+        act(leader, plan, "stop")
+    assert plan.runs.get().status == "stopped" and count == len(held)
