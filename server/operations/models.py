@@ -13,6 +13,7 @@ from plans.models import Plan, Revision
 from plans.writing import writing
 
 from operations import live, photos
+from rigging.quantities.faults import refuse
 
 
 class LogEntry(models.Model):
@@ -195,9 +196,18 @@ def signed_lines(plan: Plan, gear: bool = False) -> dict[str, tuple[dict[str, st
 
 
 def append(plan: Plan, author: Any, *, id: uuid.UUID, revision: Revision, **said: Any) -> LogEntry:
-    """Add an entry at the end of the plan's log, or return the one already there under this id."""
+    """Add an entry at the end of the plan's log, or return the one already there under this id, if it is the same person's of the same plan
+    and kind: sent again.
+
+    Raises
+    ------
+    Refused
+        If the id is that of another entry.
+    """
     with writing():
         known = LogEntry.objects.filter(id=id).first()
+        if known and (known.plan_id, known.author_id, known.kind) != (plan.pk, author.pk, said["kind"]):
+            raise refuse("id", "it is the id of another entry", "make a new one for each")
         if known:
             return known
         last = plan.log.order_by("-sequence").first()

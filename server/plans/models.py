@@ -12,6 +12,7 @@ from django.dispatch import Signal
 from plans.canonical import canonical, sha256
 from plans.writing import writing
 from rigging.document import Plan as Document
+from rigging.quantities.faults import refuse
 
 # A revision was saved after the first: `plan`, `revision`, `author`.
 revised = Signal()
@@ -61,7 +62,7 @@ def create_plan(team: Team, author: Any, document: Document, client_id: uuid.UUI
     with writing():
         known = Revision.objects.filter(client_id=client_id, plan__team=team, number=1).first()
         if known:
-            return known.plan
+            return _sent_again(known, author).plan
         plan = Plan.objects.create(team=team)
         _add_revision(plan, 1, author, document, client_id)
         return plan
@@ -79,13 +80,26 @@ def save_revision(plan: Plan, author: Any, document: Document, base: int, client
     with writing():
         known = Revision.objects.filter(client_id=client_id, plan=plan).first()
         if known:
-            return known
+            return _sent_again(known, author)
         latest = plan.latest
         if latest.number != base:
             raise Stale(latest)
         saved = _add_revision(plan, base + 1, author, document, client_id)
         revised.send(Plan, plan=plan, revision=saved, author=author)
         return saved
+
+
+def _sent_again(known: Revision, author: Any) -> Revision:
+    """A revision that is there already under the id that a save came with.
+
+    Raises
+    ------
+    Refused
+        If somebody else saved it.
+    """
+    if known.author_id != author.pk:
+        raise refuse("id", "it is the id of somebody else's save", "make a new one for each")
+    return known
 
 
 def _add_revision(plan: Plan, number: int, author: Any, document: Document, client_id: uuid.UUID) -> Revision:

@@ -11,6 +11,7 @@ from django.core.management.base import CommandError
 from django.db import connection
 from operations.models import broken_links
 from papers.check_sheet import check_sheet
+from plans.models import create_plan
 from pypdf import PdfReader
 
 from rigging.document import Plan as Document
@@ -136,3 +137,27 @@ def test_what_was_signed_by_its_words_still_stands_and_a_sentence_bettered_opens
         one.text.endswith(".") and "In other words" in one.text for one in other.lines if one.id == "people-ceiling"
     )
     assert {one.id: one.answer for one in other.lines} == before
+
+
+def test_an_id_that_a_client_chooses_is_bound_to_its_plan_person_and_kind(people, plan):
+    """A signature, a step and a save under the id of somebody else's entry or of another plan's: refused, and nothing is done."""
+    entry = {
+        "id": str(uuid.uuid4()),
+        "kind": "decision",
+        "revision": 1,
+        "decision": "Strap low",
+        "reason": "",
+        "considered": "",
+    }
+    assert people["leader"].send("POST", f"/plans/{plan.id}/log", entry)[0] == 200
+    beside = create_plan(plan.team, plan.latest.author, Document.model_validate(demo_document()), uuid.uuid4())
+    for one in (plan, beside):
+        sign(people["member"], one, id=entry["id"])
+        assert people["member"].get(f"/plans/{one.id}/signed")[1] == []
+    begin = {"id": str(uuid.uuid4()), "act": "begin", "at": "", "text": "", "data": {}}
+    assert people["leader"].send("POST", f"/plans/{beside.id}/run", begin)[0] == 200
+    before = people["leader"].get(f"/plans/{beside.id}/run")[1]["run"]
+    done = {**begin, "id": entry["id"], "act": "done", "at": before["at"]}
+    status, told = people["leader"].send("POST", f"/plans/{beside.id}/run", done)
+    assert status == 422 and faults(told) == [("id", "it is the id of another entry")]
+    assert people["leader"].get(f"/plans/{beside.id}/run")[1]["run"]["at"] == before["at"]
