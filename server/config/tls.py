@@ -62,8 +62,17 @@ def certificate(hosts: Iterable[str] = ()) -> Made:
     return Made(public, server)
 
 
+class _ByWhoReads(BuiltinSSLAdapter):
+    """Hands are shaken by the thread that reads a connection, not by the one that takes new ones: somebody who connects and says nothing
+    keeps nobody else from being heard."""
+
+    def wrap(self, sock: socket.socket) -> tuple[ssl.SSLSocket, dict[str, str]]:
+        shaken_later = self.context.wrap_socket(sock, server_side=True, do_handshake_on_connect=False)
+        return shaken_later, {"wsgi.url_scheme": "https", "HTTPS": "on"}
+
+
 def adapter(made: Made) -> BuiltinSSLAdapter:
-    return BuiltinSSLAdapter(str(made.server), str(made.server))
+    return _ByWhoReads(str(made.server), str(made.server))
 
 
 def trust_page(made: Made, listen: str) -> Callable[..., Iterable[bytes]]:

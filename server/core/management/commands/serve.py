@@ -10,15 +10,15 @@ from django.conf import settings
 from django.core.management.base import BaseCommand, CommandParser
 from readings import watching
 
-# A device that listens holds a thread; a team's devices and some to spare.
-_THREADS = 64
+# A device that listens holds a thread, and so does whoever connects and sends half a request, until the time is up: a team's devices, and
+# many to spare.
+_THREADS, _PATIENCE_S = 320, 15
 
 
 def _server(listen: str, app: Any, threads: int = _THREADS, shift: int = 0) -> Server:
     host, _, port = listen.rpartition(":")
     one = Server((host, int(port) + shift), app, numthreads=threads, server_name="", request_queue_size=128)
-    # Long-held connections are the normal case here.
-    one.timeout = 60
+    one.timeout = _PATIENCE_S
     return one
 
 
