@@ -299,7 +299,7 @@ def test_people_times_advantage_is_held_against_the_ceiling_for_the_rope():
 def test_the_hardest_place_on_the_way_up_is_named():
     """The steep stretch under the lip asks more than the slope the load lies on."""
     said = finding(analyse(one_rope_plan()).state("raising"), "hardest-place")
-    assert said.level == "look"
+    assert said.level == "note"
     there = changed(one_rope_document(), site__load_at={"x_m": 13, "z_m": -8.92})
     hand = analyse(Plan.model_validate(there)).state("raising").hand
     assert hand.expected > analyse(one_rope_plan()).state("raising").hand.expected * 1.1
