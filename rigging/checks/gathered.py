@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
+from functools import partial
 
-from rigging.checks import CHECKS
+from rigging.checks import CHECKS, Check
 from rigging.checks.anchors import guard, inspection_rejects, overridden, rejected, temporary_last
 from rigging.checks.anchors.made import Made, in_use
 from rigging.checks.found import Found
@@ -16,6 +17,9 @@ from rigging.checks.margins.unknown import Unknown
 from rigging.lines.solve import Solved
 from rigging.study.place import AtPlace
 from rigging.study.whole import Study
+
+# What may be otherwise where the load is elsewhere; how things are tied and who is named is asked once.
+_ANYWHERE = [one for one in CHECKS.values() if one.kind.anywhere]
 
 
 @dataclass(frozen=True)
@@ -29,7 +33,11 @@ class Listed:
 
 def in_state(here: AtPlace, solved: Solved) -> list[Found]:
     """Everything to be heard about one state, most urgent first."""
-    found = [one for check in CHECKS.values() if check.find_in_state for one in check.find_in_state(here, solved)]
+    return here.once(("heard", solved.id), partial(_heard, here, solved, CHECKS.values()))
+
+
+def _heard(here: AtPlace, solved: Solved, checks: Iterable[Check]) -> list[Found]:
+    found = [one for check in checks if check.find_in_state for one in check.find_in_state(here, solved)]
     return sorted(found, key=lambda one: one.urgency)
 
 
@@ -48,26 +56,25 @@ def tied_to(made: Made) -> Iterator[Found]:
 
 def at_place(here: AtPlace) -> list[Listed]:
     """Everything found with the load where it is."""
-    return _gathered(Listed(one, here) for one in _found(here))
+    made = (one for arrangement in in_use(here.plan) for one in of_made(arrangement))
+    return _gathered(Listed(one, here) for one in (*made, *_found(here, CHECKS.values())))
 
 
-def _found(here: AtPlace) -> Iterator[Found]:
-    for made in in_use(here.plan):
-        yield from of_made(made)
-    for check in CHECKS.values():
+def _found(here: AtPlace, checks: Iterable[Check]) -> Iterator[Found]:
+    for check in checks:
         if check.find:
             yield from check.find(here)
     for solved in here.solved.values():
-        yield from (one for one in in_state(here, solved) if not one.better and not _unsaid_bend(one))
+        yield from (one for one in _heard(here, solved, checks) if not one.better and not _unsaid_bend(one))
 
 
 def everywhere(study: Study) -> list[Listed]:
     """Everything found anywhere, where it is worst."""
     found = {one.found.id: one for one in at_place(study.start)}
     for there in study.places:
-        for one in at_place(there):
-            if one.found.anywhere and _worse(one.found, found.get(one.found.id)):
-                found[one.found.id] = Listed(one.found, there, there.up_m)
+        for one in _gathered(Listed(one, there, there.up_m) for one in _found(there, _ANYWHERE)):
+            if _worse(one.found, found.get(one.found.id)):
+                found[one.found.id] = one
     over = [
         Listed(one, study.start, up_m)
         for check in CHECKS.values() if check.find_over for one, up_m in check.find_over(study)

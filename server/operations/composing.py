@@ -162,13 +162,12 @@ def own_procedure(plan: Plan, given: ProcedureGiven, user: Any) -> None:
         If a step of it would be refused on this plan that was not before.
     """
     row = {"given": given.model_dump(mode="json"), "saved_by": user}
-    before = composed_of(plan, plan.latest, None)
-    composed_ahead(plan, own={given.id: row["given"]})
+    before, own = composed_of(plan, plan.latest, None), own_of(plan, None) | {given.id: row["given"]}
+    worst = worse(before, _composed(_said(plan.latest.document), canonical(own)))
+    if worst:
+        raise refuse("steps", worst, "put the steps in an order that holds")
     with writing():
         TeamProcedure.objects.update_or_create(team_id=plan.team_id, procedure=given.id, defaults=row)
-        worst = worse(before, composed_of(plan, plan.latest, None))
-        if worst:
-            raise refuse("steps", worst, "put the steps in an order that holds")
 
 
 def checked(given: Any) -> ProcedureGiven:

@@ -438,3 +438,11 @@ def test_a_floating_anchor_holds_with_any_one_leg_gone():
     assert all(loaded.hands_off.without[part] is not None for part in cords)
     alone = made_of(on_one_feature(), "floating-anchor").steps[-1].after
     assert alone.hands_off.without["main:ring cord"] is None
+
+
+def test_what_an_edit_says_nothing_of_is_unsaid():
+    """A team's own step with an empty field is the step without it: no refusal, and nothing that breaks."""
+    state = Ground(demo_plan()).state("lowering")
+    said = {"cord_m": None, "out_m": None, "engaged": None}
+    bare, empty = (Edit(verb="put on", part="spare", values={"to": "main", **more}) for more in ({}, said))
+    assert empty == bare and perform(state, empty).state == perform(state, bare).state

@@ -39,8 +39,12 @@ class Stands:
         return self.inside_m - (2e6 if self.tips else 1e6 if self.may_tip else 0.0)
 
 
-def frames(here: AtPlace) -> Iterator[Stands]:
+def frames(here: AtPlace) -> list[Stands]:
     """Every frame where it stands worst."""
+    return here.once("frames", lambda: list(_frames(here)))
+
+
+def _frames(here: AtPlace) -> Iterator[Stands]:
     worst: dict[str, Stands] = {}
     for id, one in here.solved.items():
         for anchor, pulls in one.on_anchors.items():

@@ -43,8 +43,12 @@ class OnLine:
         return catalogue().ropes[self.rope.kind].diameter_m
 
 
-def all_hitches(here: AtPlace) -> Iterator[OnLine]:
+def all_hitches(here: AtPlace) -> list[OnLine]:
     """Everything that grips a rope."""
+    return here.once("hitches", lambda: list(_hitches(here)))
+
+
+def _hitches(here: AtPlace) -> Iterator[OnLine]:
     for line in here.plan.lines:
         rope = here.plan.rope(line.rope)
         for at in hitches_of(line):

@@ -21,8 +21,12 @@ class Walk:
     way_m: float | None
 
 
-def walks(here: AtPlace) -> Iterator[Walk]:
+def walks(here: AtPlace) -> list[Walk]:
     """The haul's walk, unless what is wrong with its stroke comes first."""
+    return here.once("walks", lambda: list(_walks(here)))
+
+
+def _walks(here: AtPlace) -> Iterator[Walk]:
     line = here.hauling
     if line is None:
         return

@@ -60,7 +60,7 @@ class Edit(Strict):
     @field_validator("values")
     @classmethod
     def _said(cls, values: dict[str, Any]) -> dict[str, Any]:
-        return Says.model_validate(values).model_dump(exclude_unset=True, by_alias=True)
+        return Says.model_validate(values).model_dump(exclude_none=True, by_alias=True)
 
     @property
     def words(self) -> str:
