@@ -8,7 +8,6 @@ from debrief.api import router as debrief
 from gear.api import router as gear
 from handover.api import router as handover
 from ninja import NinjaAPI
-from ninja.security import django_auth
 from operations.api import router as operations
 from papers.api import router as papers
 from plans.api import router as plans
@@ -16,10 +15,9 @@ from readings.api import router as readings
 from survey.api import router as survey
 
 from api.faults import CarefulParser, add_handlers
+from api.signed_in import SignedIn
 
-api = NinjaAPI(
-    title="Outrigger", version="1", auth=django_auth, parser=CarefulParser(), docs_url=None, openapi_url=None
-)
+api = NinjaAPI(title="Outrigger", version="1", auth=SignedIn(), parser=CarefulParser(), docs_url=None, openapi_url=None)
 add_handlers(api)
 for router in (accounts, members, backups, core, debrief, gear, handover, operations, papers, plans, readings, survey):
     api.add_router("", router)

@@ -54,12 +54,13 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
 ]
 ROOT_URLCONF = "config.urls"
-WSGI_APPLICATION = "config.wsgi.application"
+ASGI_APPLICATION = "config.asgi.application"
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
         "NAME": VAR / "outrigger.sqlite3",
-        "CONN_MAX_AGE": None,
+        # A request has a thread of its own, and its connection ends with it.
+        "CONN_MAX_AGE": 0,
         "OPTIONS": {
             "timeout": 10,
             "transaction_mode": "IMMEDIATE",

@@ -4,14 +4,14 @@ import hashlib
 import html
 import socket
 import ssl
-from collections.abc import Callable, Iterable
+from collections.abc import Iterable
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
 
 import trustme
-from cheroot.ssl.builtin import BuiltinSSLAdapter
 from django.conf import settings
+from serving.doors import Asgi, Receive, Scope, Send
+from serving.patience import answer_of
 
 
 @dataclass(frozen=True)
@@ -62,38 +62,21 @@ def certificate(hosts: Iterable[str] = ()) -> Made:
     return Made(public, server)
 
 
-class _ByWhoReads(BuiltinSSLAdapter):
-    """Hands are shaken by the thread that reads a connection, not by the one that takes new ones: somebody who connects and says nothing
-    keeps nobody else from being heard."""
-
-    def wrap(self, sock: socket.socket) -> tuple[ssl.SSLSocket, dict[str, str]]:
-        shaken_later = self.context.wrap_socket(sock, server_side=True, do_handshake_on_connect=False)
-        return shaken_later, {"wsgi.url_scheme": "https", "HTTPS": "on"}
-
-
-def adapter(made: Made) -> BuiltinSSLAdapter:
-    return _ByWhoReads(str(made.server), str(made.server))
-
-
-def trust_page(made: Made, listen: str) -> Callable[..., Iterable[bytes]]:
+def trust_page(made: Made, listen: str) -> Asgi:
     """A page of its own for phones: the certificate, how to trust it, and the print to compare first."""
     host, _, port = listen.rpartition(":")
     page = _PAGE.format(
         print=html.escape(made.print), addresses=" or ".join(f"https://{name}:{port}" for name in names()[2:] or [host])
     )
 
-    def answer(environ: dict[str, Any], start: Callable[..., Any]) -> Iterable[bytes]:
-        if environ["PATH_INFO"] == "/authority.crt":
-            start("200 OK", [("Content-Type", "application/x-x509-ca-cert")])
-            return [made.authority.read_bytes()]
-        start(
-            "200 OK",
-            [
-                ("Content-Type", "text/html; charset=utf-8"),
-                ("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'"),
-            ],
-        )
-        return [page.encode()]
+    async def answer(scope: Scope, _receive: Receive, send: Send) -> None:
+        if scope["path"] == "/authority.crt":
+            told = answer_of(200, made.authority.read_bytes(), "application/x-x509-ca-cert")
+        else:
+            told = answer_of(200, page.encode(), "text/html; charset=utf-8")
+            told[0]["headers"].append((b"content-security-policy", b"default-src 'none'; style-src 'unsafe-inline'"))
+        for message in told:
+            await send(message)
 
     return answer
 

@@ -5,6 +5,7 @@ import threading
 from collections import OrderedDict
 from collections.abc import Callable
 from concurrent.futures import Future
+from typing import Generic, TypeVar
 
 from rigging.document import Plan as Document
 
@@ -17,15 +18,19 @@ def content_of(document: Document) -> str:
     return hashlib.sha256(document.model_dump_json(exclude=_UNSAID).encode()).hexdigest()
 
 
-class Answers:
-    """Answers by their question, the longest unasked forgotten first; who asks what is being worked out waits for it."""
+T = TypeVar("T")
 
-    def __init__(self, most_bytes: int):
-        self.most_bytes, self._bytes = most_bytes, 0
-        self._kept: OrderedDict[str, Future[bytes]] = OrderedDict()
+
+class Answers(Generic[T]):
+    """Answers by their question, the longest unasked forgotten first; who asks what is being worked out waits for it. `most` of them are
+    kept, each counting for its `size`."""
+
+    def __init__(self, most: int, size: Callable[[T], int]):
+        self.most, self.size, self._taken = most, size, 0
+        self._kept: OrderedDict[str, Future[T]] = OrderedDict()
         self._lock = threading.Lock()
 
-    def of(self, question: str, work: Callable[[], bytes]) -> bytes:
+    def of(self, question: str, work: Callable[[], T]) -> T:
         """The answer to a question, worked out where it is not kept. A refusal is not kept."""
         with self._lock:
             asked = self._kept.get(question)
@@ -37,7 +42,18 @@ class Answers:
             self._work(question, asked, work)
         return asked.result()
 
-    def _work(self, question: str, asked: "Future[bytes]", work: Callable[[], bytes]) -> None:
+    def has(self, question: str) -> bool:
+        """Whether the answer is there already."""
+        with self._lock:
+            asked = self._kept.get(question)
+        return asked is not None and asked.done()
+
+    def forget(self) -> None:
+        with self._lock:
+            self._kept.clear()
+            self._taken = 0
+
+    def _work(self, question: str, asked: "Future[T]", work: Callable[[], T]) -> None:
         try:
             asked.set_result(work())
         except BaseException as error:
@@ -46,13 +62,13 @@ class Answers:
             asked.set_exception(error)
             return
         with self._lock:
-            self._bytes += len(asked.result())
-            while self._bytes > self.most_bytes and len(self._kept) > 1:
+            self._taken += self.size(asked.result())
+            while self._taken > self.most and len(self._kept) > 1:
                 oldest = next(iter(self._kept.values()))
                 if not oldest.done():
                     break
                 self._kept.popitem(last=False)
-                self._bytes -= len(oldest.result())
+                self._taken -= self.size(oldest.result())
 
 
-answers = Answers(most_bytes=48_000_000)
+answers: Answers[bytes] = Answers(48_000_000, len)

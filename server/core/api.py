@@ -9,6 +9,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from pydantic import BaseModel, Field
 
+from core import engine
 from core.answers import answers, content_of
 from rigging.advice.best import Goal
 from rigging.advice.choices import What
@@ -35,14 +36,15 @@ from rigging.telling.work.decided import DecidedReport, decided
 router = Router()
 
 
-def _written(report: BaseModel) -> HttpResponse:
-    """A report written straight out: valid by construction, it is not read in again."""
-    return HttpResponse(report.model_dump_json(), content_type="application/json")
+def _written(report: Callable[..., BaseModel], *given: object) -> HttpResponse:
+    """A report by the engine."""
+    return HttpResponse(engine.ask(engine.told, report, *given), content_type="application/json")
 
 
-def _kept(request: HttpRequest, body: Document, work: Callable[[], BaseModel]) -> HttpResponse:
+def _kept(request: HttpRequest, body: Document, report: Callable[..., BaseModel], *given: object) -> HttpResponse:
     """A report that is worked out once for all who ask the same of one content."""
-    told = answers.of(f"{request.get_full_path()} {content_of(body)}", lambda: work().model_dump_json().encode())
+    question = f"{request.get_full_path()} {content_of(body)}"
+    told = answers.of(question, lambda: engine.ask_long(engine.told, report, body, *given))
     return HttpResponse(told, content_type="application/json")
 
 
@@ -68,7 +70,7 @@ def analyse_document(
 ) -> HttpResponse:
     """`run_m`: with the load so far up its way from where the plan has it."""
     plan = body if run_m is None else moved(body, run_m)
-    return _written(analyse(plan, Wording(force_unit, length_unit), only))
+    return _written(analyse, plan, Wording(force_unit, length_unit), only)
 
 
 @router.post("/anchors", response={200: AnchorsReport, **REFUSED}, operation_id="anchors")
@@ -81,7 +83,7 @@ def study_anchors(
     force_unit: ForceUnit = "kN",
     length_unit: LengthUnit = "m",
 ) -> HttpResponse:
-    return _written(study(body, state, Wording(force_unit, length_unit), only, directions))
+    return _written(study, body, state, Wording(force_unit, length_unit), only, directions)
 
 
 @router.post("/working", response={200: Working, **REFUSED}, operation_id="working")
@@ -90,9 +92,9 @@ def tell_working(
 ) -> Working:
     say = Wording(force_unit, length_unit)
     if body.of == "plan":
-        found = working_of(body.document, body.figure, say)
+        found = engine.ask(working_of, body.document, body.figure, say)
     else:
-        found = anchor_working(body.document, body.state, body.figure, say)
+        found = engine.ask(anchor_working, body.document, body.state, body.figure, say)
     if found is None:
         raise refuse(
             "figure", f"there is no figure {body.figure!r} in this report", "ask for a figure that the report names"
@@ -104,14 +106,14 @@ def tell_working(
 def what_holds(
     request: HttpRequest, body: AskHolds, force_unit: ForceUnit = "kN", length_unit: LengthUnit = "m"
 ) -> HttpResponse:
-    return _written(holding(body.document, body.state, body.gone, Wording(force_unit, length_unit), body.every))
+    return _written(holding, body.document, body.state, body.gone, Wording(force_unit, length_unit), body.every)
 
 
 @router.post("/check", response={200: CheckReport, **REFUSED}, operation_id="check")
 def check_document(
     request: HttpRequest, body: Document, force_unit: ForceUnit = "kN", length_unit: LengthUnit = "m"
 ) -> HttpResponse:
-    return _kept(request, body, lambda: check(body, Wording(force_unit, length_unit)))
+    return _kept(request, body, check, Wording(force_unit, length_unit))
 
 
 @router.post("/check/here", response={200: CheckReport, **REFUSED}, operation_id="check_here")
@@ -119,14 +121,14 @@ def check_where_it_starts(
     request: HttpRequest, body: Document, force_unit: ForceUnit = "kN", length_unit: LengthUnit = "m"
 ) -> HttpResponse:
     """The check where the load starts alone, while the rest of its way is asked."""
-    return _kept(request, body, lambda: check_here(body, Wording(force_unit, length_unit)))
+    return _kept(request, body, check_here, Wording(force_unit, length_unit))
 
 
 @router.post("/decided", response={200: DecidedReport, **REFUSED}, operation_id="decided")
 def what_was_decided(
     request: HttpRequest, body: AskDecided, force_unit: ForceUnit = "kN", length_unit: LengthUnit = "m"
 ) -> DecidedReport:
-    return decided(body.before, body.after, Wording(force_unit, length_unit))
+    return engine.ask(decided, body.before, body.after, Wording(force_unit, length_unit))
 
 
 @router.post("/way", response={200: WayReport, **REFUSED}, operation_id="way")
@@ -139,7 +141,7 @@ def tell_way(
     length_unit: LengthUnit = "m",
 ) -> HttpResponse:
     say = Wording(force_unit, length_unit)
-    return _kept(request, body, lambda: way_report(body, line, positions, say))
+    return _kept(request, body, way_report, line, positions, say)
 
 
 @router.post("/lead", response={200: LeadReport, **REFUSED}, operation_id="lead")
@@ -151,7 +153,7 @@ def how_to_lead(
     force_unit: ForceUnit = "kN",
     length_unit: LengthUnit = "m",
 ) -> HttpResponse:
-    return _written(lead(body, state, line, Wording(force_unit, length_unit)))
+    return _written(lead, body, state, line, Wording(force_unit, length_unit))
 
 
 @router.post("/best", response={200: BestReport, **REFUSED}, operation_id="best")
@@ -164,12 +166,12 @@ def what_buys_most(
     length_unit: LengthUnit = "m",
 ) -> HttpResponse:
     say = Wording(force_unit, length_unit)
-    return _kept(request, body, lambda: best_report(body, goal, most, say))
+    return _kept(request, body, best_report, goal, most, say)
 
 
 @router.post("/asks", response={200: AsksReport, **REFUSED}, operation_id="asks")
 def what_to_ask_first(request: HttpRequest, body: Document) -> HttpResponse:
-    return _kept(request, body, lambda: asks_report(body))
+    return _kept(request, body, asks_report)
 
 
 @router.post("/choices", response={200: ChoicesReport, **REFUSED}, operation_id="choices")
@@ -180,7 +182,7 @@ def what_fits(
     force_unit: ForceUnit = "kN",
     length_unit: LengthUnit = "m",
 ) -> HttpResponse:
-    return _kept(request, body, lambda: choices(body, what, Wording(force_unit, length_unit)))
+    return _kept(request, body, choices, what, Wording(force_unit, length_unit))
 
 
 @router.post("/haul/redirect", response={200: HaulSystem, **REFUSED}, operation_id="haul_redirect")

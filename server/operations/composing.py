@@ -3,53 +3,30 @@
 import json
 from collections.abc import Callable
 from contextlib import suppress
-from dataclasses import dataclass
 from datetime import datetime
 from functools import lru_cache
 from typing import Any
 
-from plans.canonical import canonical
+from core import engine
+from core.answers import Answers
+from plans.canonical import canonical, sha256
 from plans.models import Plan, Revision
 from plans.writing import writing
 from pydantic import ValidationError
 
+from operations.composed import Composed, compose
 from operations.models import LogEntry, Run, TeamProcedure
 from rigging.document import Plan as Document
 from rigging.procedures.begin import Ground
-from rigging.procedures.compose import composed
-from rigging.procedures.operation import Operation, Planned, Section
+from rigging.procedures.operation import Planned
 from rigging.procedures.run import ProcedureGiven, known, walked
 from rigging.procedures.state import State
 from rigging.quantities.faults import Refused, faults_of, refuse
 from rigging.quantities.units import Wording
-from rigging.telling.work.operation import OperationReport, StepReport, Teller, operation_report
+from rigging.telling.work.operation import StepReport, Teller
 
-
-@dataclass(frozen=True)
-class Composed:
-    """An operation and its report; the position of every step."""
-
-    operation: Operation
-    report: OperationReport
-    order: tuple[str, ...]
-
-    def index(self, key: str) -> int:
-        return self.order.index(key) if key in self.order else 0
-
-    def step(self, key: str) -> StepReport:
-        return self.report.steps[self.index(key)]
-
-    def after(self, key: str) -> str:
-        """The step that comes next; the last stays."""
-        return self.order[min(self.index(key) + 1, len(self.order) - 1)]
-
-    def planned(self, key: str) -> Planned:
-        return self.operation.steps[self.index(key)]
-
-    def section(self, key: str) -> Section:
-        """The section that a step is in."""
-        id = self.step(key).section
-        return next(one for one in self.operation.sections if one.id == id)
+# Operations made, by what they are made of: whoever asks for one that is being made waits for it.
+made: Answers[Composed] = Answers(32, lambda _: 1)
 
 
 @lru_cache(maxsize=64)
@@ -58,13 +35,8 @@ def _said(document: str) -> str:
     return canonical(json.loads(document) | {"title": "unsaid", "place": ""})
 
 
-@lru_cache(maxsize=32)
 def _composed(document: str, own: str) -> Composed:
-    given = {id: ProcedureGiven.model_validate(one) for id, one in json.loads(own).items()}
-    plan = Document.model_validate_json(document)
-    operation = composed(plan, given)
-    report = operation_report(plan, operation)
-    return Composed(operation, report, tuple(one.key for one in report.steps))
+    return made.of(sha256(f"{len(document)} {document}{own}"), lambda: engine.ask(compose, document, own))
 
 
 def own_of(plan: Plan, run: Run | None) -> dict[str, Any]:

@@ -1,48 +1,156 @@
-"""Word to every open device that a plan has something new: within this process, as soon as it is kept."""
+"""Word to every open device that a plan has something new. What is written is read once for all who listen to the plan, put in its form once,
+and handed to each of them; nobody who listens takes up a thread."""
 
+import asyncio
 import threading
 import uuid
 from collections import deque
-from typing import Any
+from collections.abc import Callable, Iterator
+from concurrent.futures import ThreadPoolExecutor
+from contextlib import contextmanager, suppress
+from dataclasses import dataclass, field
 
-_news = threading.Condition()
-_count: dict[uuid.UUID, int] = {}
-# What is told once and not kept here: how much was said of a plan so far, and the last of it.
-_said: dict[uuid.UUID, tuple[int, deque[tuple[int, str, Any]]]] = {}
-_LAST = 400
+# How much is kept for a device that is slow to take it; whoever is further behind comes again and reads on from the log.
+_KEPT = 4000
+
+
+# Where what everybody hears who listens to anything is told: stops.
+EVERYWHERE = uuid.UUID(int=0)
+
+
+@dataclass(frozen=True)
+class Piece:
+    """Something told of a plan: in its form, and the entry's place in the log if it is one."""
+
+    plan: uuid.UUID
+    form: bytes
+    sequence: int | None = None
+
+
+@dataclass(eq=False)
+class Channel:
+    """What is told of one plan to whoever listens now. `sequence`: the last entry told; `version`: of the run that was told last."""
+
+    plan: uuid.UUID
+    sequence: int
+    version: tuple[str, int] | None = None
+    pieces: deque[Piece] = field(default_factory=lambda: deque(maxlen=_KEPT))
+    told: int = 0
+    ears: "set[Ear]" = field(default_factory=set)
+    lock: threading.Lock = field(default_factory=threading.Lock)
+
+    def tell(self, *pieces: Piece) -> None:
+        with self.lock:
+            self.pieces.extend(pieces)
+            self.told += len(pieces)
+            ears = list(self.ears)
+        for ear in ears:
+            ear.prick()
+
+
+class Ear:
+    """One who listens, to each channel from when it was opened on."""
+
+    def __init__(self) -> None:
+        self._loop, self._news = asyncio.get_running_loop(), asyncio.Event()
+        self._at: dict[Channel, int] = {}
+
+    def open(self, channel: Channel) -> None:
+        with channel.lock:
+            channel.ears.add(self)
+            self._at[channel] = channel.told
+
+    def close(self, channel: Channel) -> None:
+        with channel.lock:
+            channel.ears.discard(self)
+
+    def prick(self) -> None:
+        # A loop that is closed has nobody left who listens.
+        if not self._loop.is_closed():
+            self._loop.call_soon_threadsafe(self._news.set)
+
+    async def hear(self, seconds: float) -> list[Piece] | None:
+        """What was told since, at once or within so long; None for one that has fallen too far behind."""
+        with suppress(TimeoutError):
+            await asyncio.wait_for(self._news.wait(), seconds)
+        self._news.clear()
+        heard: list[Piece] = []
+        for channel, at in self._at.items():
+            with channel.lock:
+                behind = channel.told - at
+                if behind > len(channel.pieces):
+                    return None
+                self._at[channel] = channel.told
+                heard += list(channel.pieces)[-behind:] if behind else []
+        return heard
+
+
+_channels: dict[uuid.UUID, Channel] = {}
+_lock = threading.Lock()
+# Entries and stops are read by threads of their own: nothing that is composed or computed stands before them.
+_readers = ThreadPoolExecutor(2, thread_name_prefix="live")
+_slow = ThreadPoolExecutor(2, thread_name_prefix="live-runs")
+_due: set[tuple[str, uuid.UUID]] = set()
+# Set by whoever knows how: reads what is new of a channel's plan and tells it.
+_news_of: list[tuple[str, ThreadPoolExecutor, Callable[[Channel], None]]] = []
+
+
+def reads(name: str, quick: bool) -> Callable[[Callable[[Channel], None]], Callable[[Channel], None]]:
+    """What reads something of a plan for its channel, whenever something of the plan was kept."""
+
+    def named(read: Callable[[Channel], None]) -> Callable[[Channel], None]:
+        _news_of.append((name, _readers if quick else _slow, read))
+        return read
+
+    return named
+
+
+@contextmanager
+def listening(ear: Ear, plan: uuid.UUID, newest: int) -> Iterator[None]:
+    """An ear open to a plan, whose newest entry is known from before."""
+    with _lock:
+        channel = _channels.get(plan)
+        if channel is None:
+            channel = _channels[plan] = Channel(plan, newest)
+        ear.open(channel)
+    try:
+        yield
+    finally:
+        with _lock:
+            ear.close(channel)
+            if not channel.ears:
+                _channels.pop(plan, None)
 
 
 def tell(plan: uuid.UUID) -> None:
     """Something of this plan was kept."""
-    with _news:
-        _count[plan] = _count.get(plan, 0) + 1
-        _news.notify_all()
+    with _lock:
+        channel = _channels.get(plan)
+        if channel is None:
+            return
+        for name, pool, read in _news_of:
+            # Told often while it is being read, it is read once more.
+            if (name, plan) not in _due:
+                _due.add((name, plan))
+                pool.submit(_read, name, channel, read)
 
 
-def count(plan: uuid.UUID) -> int:
-    """How much has been told of a plan since the server began."""
-    with _news:
-        return _count.get(plan, 0)
+def _read(name: str, channel: Channel, read: Callable[[Channel], None]) -> None:
+    with _lock:
+        _due.discard((name, channel.plan))
+    read(channel)
 
 
-def say(plan: uuid.UUID, event: str, data: Any) -> None:
-    """Something for whoever listens now; who comes later reads it elsewhere."""
-    with _news:
-        number, rows = _said.get(plan, (0, deque(maxlen=_LAST)))
-        rows.append((number + 1, event, data))
-        _said[plan] = (number + 1, rows)
-        _news.notify_all()
+def say(plan: uuid.UUID, event: str, data: str, everywhere: bool = False) -> None:
+    """Something for whoever listens now, as JSON; who comes later reads it elsewhere. `everywhere`: also for those who listen to other plans."""
+    piece = Piece(plan, form_of(event, data))
+    with _lock:
+        channels = [_channels.get(one) for one in ([EVERYWHERE, plan] if everywhere else [plan])]
+    for channel in channels:
+        if channel is not None:
+            channel.tell(piece)
 
 
-def said(plan: uuid.UUID, after: int | None = None) -> tuple[int, list[tuple[str, Any]]]:
-    """How much has been said of a plan, and what after so much (None: nothing yet)."""
-    with _news:
-        number, rows = _said.get(plan, (0, deque()))
-        return number, [] if after is None else [(event, data) for at, event, data in rows if at > after]
-
-
-def wait(plan: uuid.UUID, seen: int, heard: int, seconds: float) -> int:
-    """Until more than `seen` has been told of a plan or more than `heard` said, or the time is up; how much then is told."""
-    with _news:
-        _news.wait_for(lambda: _count.get(plan, 0) > seen or _said.get(plan, (0,))[0] > heard, seconds)
-        return _count.get(plan, 0)
+def form_of(event: str, data: str, id: int | None = None) -> bytes:
+    """An event as Server-Sent Events have it."""
+    return f"event: {event}\n{f'id: {id}' + chr(10) if id is not None else ''}data: {data}\n\n".encode()

@@ -3,16 +3,18 @@ answered as it then stands."""
 
 import uuid
 from contextlib import suppress
+from functools import partial
 from typing import Any
 
 from accounts.models import Role, role_of
+from django.db import transaction
 from django.utils import timezone
 from ninja.errors import HttpError
 from plans.canonical import canonical
 from plans.models import Plan, Revision
 from plans.writing import writing
 
-from operations import conflicts
+from operations import conflicts, live
 from operations.acts import Act, Moved, Said
 from operations.composing import (
     Composed,
@@ -68,21 +70,31 @@ def act_on(plan: Plan, user: Any, act: Act) -> Run:
         if run is None or run.status == Run.Status.ENDED:
             raise refuse("act", "no run is under way", "begin one first")
         # An entry stands at the step that it is about, not at the one that comes after.
-        here = run.at
+        here, stood = run.at, stop_told(run)
         try:
             said = _DO.get(act.act, _nothing)(plan, run, user, act)
         except (Moved, Refused) as against:
             if not act.kept:
                 raise
             said = conflicts.kept(composed_of(plan, run.revision, run), run, user, act, against)
+        stopped = stop_told(run)
         run.version += 1
         run.save()
+        if stopped != stood:
+            # Told from here, at once: nothing is read, composed or waited for.
+            transaction.on_commit(partial(live.say, plan.id, "stopped", stopped, everywhere=True))
         kind, decision, data = said
         append(
             plan, user, id=act.id, revision=run.revision, kind=kind, decision=decision, reason=act.text if act.act != "reading" else "",
             step=here, data=canonical(data) if data else "", device_time=act.device_time, device_ahead_ms=act.device_ahead_ms,
         )  # fmt: skip
         return run
+
+
+def stop_told(run: Run) -> str:
+    """Who has called stop on a run, or that it goes on, as it is told to every device: `stopped` null where it goes on."""
+    stopped = run.stopped if run.status == Run.Status.STOPPED else None
+    return canonical({"plan": str(run.plan_id), "run": str(run.pk), "stopped": stopped})
 
 
 def _brought(act: Act) -> dict[str, Any] | None:

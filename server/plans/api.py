@@ -8,7 +8,7 @@ from accounts.models import Role, role_of
 from api.access import team_of
 from api.faults import REFUSED
 from api.schemas import NewPlan, PlanOut, PlanRow, RevisionOut, SavePlan, StaleOut, TeamOut
-from django.db.models import Q
+from django.db.models import Q, QuerySet
 from django.http import HttpRequest
 from django.utils import timezone
 from handover.models import reads_until, was_handed_over
@@ -68,13 +68,17 @@ def _team_out(request: HttpRequest, plan: Plan) -> TeamOut:
     return TeamOut(id=plan.team.id, name=plan.team.name, role=role_in(request, plan) or Role.OBSERVER)
 
 
+def readable(user: int) -> "QuerySet[Plan]":
+    """The plans of somebody's teams, and those that they were let in to."""
+    mine = Q(team__membership__user_id=user)
+    read = Q(observer_links__reader_id=user, observer_links__ends_at__gt=timezone.now())
+    return Plan.objects.filter(mine | read).distinct()
+
+
 @router.get("/plans", response=list[PlanRow], operation_id="plans")
 def list_plans(request: HttpRequest) -> list[PlanRow]:
-    mine = Q(team__membership__user_id=request.user.pk)
-    read = Q(observer_links__reader_id=request.user.pk, observer_links__ends_at__gt=timezone.now())
-    plans = Plan.objects.filter(mine | read).select_related("team").distinct()
     rows = []
-    for plan in plans:
+    for plan in readable(request.user.pk).select_related("team"):
         latest = plan.latest
         # Only its name is wanted: the document is not checked again.
         document = json.loads(latest.document)

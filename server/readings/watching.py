@@ -1,5 +1,6 @@
 """Every cell that sends is watched against the step that is now; what it finds is written and told."""
 
+import json
 import threading
 import time
 import uuid
@@ -112,11 +113,13 @@ def heard(plan: Plan, cell: Cell, times_ms: np.ndarray, forces_n: np.ndarray, us
     live.say(
         plan.id,
         "readings",
-        {
-            "cell": str(cell.id),
-            "times_ms": times_ms.tolist(),
-            "forces_n": [round(float(force), 1) for force in forces_n],
-        },
+        json.dumps(
+            {
+                "cell": str(cell.id),
+                "times_ms": times_ms.tolist(),
+                "forces_n": [round(float(force), 1) for force in forces_n],
+            }
+        ),
     )
     for alarm in alarms:
         _write(one, alarm)

@@ -35,7 +35,7 @@ def test_a_single_point_is_found_shown_mended_taken_back_and_accepted(someone, t
             keys.press("Enter")
 
     if touch:
-        page.get_by_role("link", name=re.compile("^Check")).tap()
+        page.get_by_role("navigation").get_by_role("link", name=re.compile("^Check")).tap()
     else:
         keys.press("c")
     expect(page.locator(SHARED)).to_contain_text("bears main line and belay")
@@ -160,7 +160,7 @@ def test_the_worst_place_is_gone_to_from_its_line_mended_and_signed(someone):
     expect(line).to_contain_text(re.compile(r"\d+\sm up:\sLarch"))
     line.get_by_role("button", name="look there").tap()
     expect(page).to_have_url(re.compile("/lines"))
-    page.get_by_role("link", name=re.compile("^Check")).tap()
+    page.get_by_role("navigation").get_by_role("link", name=re.compile("^Check")).tap()
     line.get_by_role("button", name=re.compile("rope")).first.tap()
     expect(line).to_have_count(0)
     leader.saved()

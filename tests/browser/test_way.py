@@ -151,7 +151,7 @@ def test_what_is_tied_is_entered_and_comes_up_in_the_check(someone):
     ratchet = page.get_by_role("group", name=re.compile("^Ratchet"))
     ratchet.get_by_label("Wraps (empty: 3)").fill("8")
     leader.saved()
-    page.get_by_role("link", name=re.compile("^Check")).click()
+    page.get_by_role("navigation").get_by_role("link", name=re.compile("^Check")).click()
     expect(page.locator("[data-check^='tail-short']")).to_contain_text("10 rope diameters")
     wraps = page.locator("[data-check^='wraps-many']")
     expect(wraps).to_contain_text("More than six grip less")
@@ -167,7 +167,7 @@ def test_only_what_is_counted_in_the_bags_is_tried(someone):
     page.get_by_role("button", name="Pulleys and carabiners: not counted").click()
     page.get_by_label("Bare carabiner").fill("12")
     leader.saved()
-    page.get_by_role("link", name=re.compile("^Lines")).click()
+    page.get_by_role("navigation").get_by_role("link", name=re.compile("^Lines")).click()
     page.keyboard.press("b")
     expect(page.locator("[data-change]").first).to_be_visible()
     assert page.locator("[data-change*='Ball-bearing pulley in place']").count() == 0

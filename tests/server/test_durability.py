@@ -18,9 +18,11 @@ class Caller:
     """A person on the real wire."""
 
     def __init__(self, server: Server, name: str = "rowan"):
-        self.url = f"{server.url}/api"
+        self.server, self.url = server, f"{server.url}/api"
         self.jar = http.cookiejar.CookieJar()
-        self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(self.jar))
+        self.opener = urllib.request.build_opener(
+            urllib.request.HTTPSHandler(context=server.trusted), urllib.request.HTTPCookieProcessor(self.jar)
+        )
         # Who has signed in before goes on in the same session: signing in is slow on purpose.
         for cookie in server.callers.get(name, []):
             self.jar.set_cookie(cookie)
@@ -33,9 +35,13 @@ class Caller:
 
     def send(self, method: str, path: str, content=None):
         body = None if content is None else json.dumps(content).encode()
-        headers = {"Content-Type": "application/json", "X-CSRFToken": getattr(self, "token", "")}
+        headers = {
+            "Content-Type": "application/json",
+            "X-CSRFToken": getattr(self, "token", ""),
+            "Referer": f"{self.url}/",
+        }
         request = urllib.request.Request(self.url + path, body, headers, method=method)
-        with self.opener.open(request, timeout=10) as answer:
+        with self.opener.open(request, timeout=30) as answer:
             return json.load(answer)
 
 

@@ -3,9 +3,7 @@
 import hashlib
 import http.cookiejar
 import re
-import socket
 import ssl
-import time
 import urllib.error
 import urllib.request
 
@@ -51,23 +49,3 @@ def test_the_authority_stays_when_the_server_starts_again(secure):
     assert secure.authority.read_bytes() == before
     assert (secure.authority.parent / "authority.key").stat().st_mode & 0o077 == 0
     assert (secure.authority.parent / "server.pem").stat().st_mode & 0o077 == 0
-
-
-def test_who_connects_and_says_nothing_keeps_nobody_from_being_heard(secure):
-    """Eighty connections that never shake hands, eighty that do and send half a request: the next is answered within seconds."""
-    silent, half = [], []
-    for _ in range(80):
-        silent.append(socket.create_connection(("127.0.0.1", secure.port)))
-        talking = secure.trusted.wrap_socket(
-            socket.create_connection(("127.0.0.1", secure.port)), server_hostname="127.0.0.1"
-        )
-        talking.sendall(b"POST /api/check HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Length: 900000\r\n\r\n{")
-        half.append(talking)
-    try:
-        began = time.monotonic()
-        opener = urllib.request.build_opener(urllib.request.HTTPSHandler(context=secure.trusted))
-        assert opener.open(f"{secure.url}/api/session", timeout=10).status == 200
-        assert time.monotonic() - began < 5
-    finally:
-        for one in (*silent, *half):
-            one.close()

@@ -425,22 +425,22 @@ def test_nothing_is_composed_while_others_wait_to_write_so_that_a_stop_waits_for
     leader, plan, monkeypatch
 ):
     held: list[bool] = []
-    compose = composing.composed
+    compose = composing.compose
 
     def watched(*given):
         held.append(writing._one._is_owned())
         return compose(*given)
 
-    composing._composed.cache_clear()
-    monkeypatch.setattr(composing, "composed", watched)
+    composing.made.forget()
+    monkeypatch.setattr(composing, "compose", watched)
     assert act(leader, plan, "begin")[0] == 200
-    composing._composed.cache_clear()
+    composing.made.forget()
     now = at(leader, plan)
-    composing._composed.cache_clear()
+    composing.made.forget()
     assert act(leader, plan, "done", at=now)[0] == 200
-    composing._composed.cache_clear()
+    composing.made.forget()
     assert leader.save(plan, 1, changed(demo_document(), lines__1__slack_m=0.4))[0] == 200
-    composing._composed.cache_clear()
+    composing.made.forget()
     team = str(plan.team_id)
     given = next(one for one in leader.get(f"/teams/{team}/procedures")[1]["procedures"] if one["id"] == "change-over")
     longer = {**given, "steps": [*given["steps"], {"who": ["leader"], "do": "Look once more."}]}
@@ -448,8 +448,8 @@ def test_nothing_is_composed_while_others_wait_to_write_so_that_a_stop_waits_for
     assert len(held) >= 5 and not any(held)
     # A stop asks for nothing of it.
     count = len(held)
-    composing._composed.cache_clear()
-    monkeypatch.setattr(composing, "composed", lambda *_: pytest.fail("a stop composed an operation"))
+    composing.made.forget()
+    monkeypatch.setattr(composing, "compose", lambda *_: pytest.fail("a stop composed an operation"))
     with contextlib.suppress(BaseException):
         act(leader, plan, "stop")
     assert plan.runs.get().status == "stopped" and count == len(held)

@@ -860,9 +860,31 @@ export interface paths {
         };
         /**
          * Events
-         * @description Server-Sent Events: every entry after `after` (or the last event id of a connection that broke), and the run as it moves.
+         * @description Server-Sent Events of one plan: every entry after `after` (or the last event id of a connection that broke), the run as it moves, and a
+         *     stop by itself before it.
          */
         get: operations["events"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Listen
+         * @description The one connection of a browser: of each `plan` (its id; a colon and the last entry that is there, or what comes from now on) everything, each stretch after an event
+         *     `of` with the plan's id; of every plan that who asks may read, who has called stop.
+         */
+        get: operations["live"];
         put?: never;
         post?: never;
         delete?: never;
@@ -10099,6 +10121,80 @@ export interface operations {
             path: {
                 plan_id: string;
             };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    live: {
+        parameters: {
+            query?: {
+                plan?: string[];
+            };
+            header?: never;
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;

@@ -1,9 +1,11 @@
 /** Routes, and who may see them. */
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import { answered, api, setCsrfToken } from "../api/client";
 import { PlansPage } from "../stages/plans/PlansPage";
+import { begin as beginListening } from "../device/live";
+import { Everywhere } from "./Everywhere";
 import { SignIn } from "./SignIn";
 import { WorkSheet } from "./WorkSheet";
 import { later } from "./later";
@@ -40,18 +42,20 @@ export function App() {
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the setter is made anew on each render
   }, [catalogue.data]);
   const me = session.data?.username ?? "";
+  const queries = useQueryClient();
   useEffect(() => {
     if (!me) return;
-    let end: (() => void) | null = null;
+    const ends = [beginListening()];
     let over = false;
-    void import("../device/stops").then((device) => {
-      if (!over) end = device.tendStops(me);
+    // The device's store and its script come after the first view.
+    void import("../device/delivery").then(({ deliver }) => {
+      if (!over) ends.push(deliver(me, () => void queries.invalidateQueries({ queryKey: ["session"] })));
     });
     return () => {
       over = true;
-      end?.();
+      ends.forEach((end) => end());
     };
-  }, [me]);
+  }, [me, queries]);
   if (session.data) setCsrfToken(session.data.csrf_token);
   if (!session.data)
     return (
@@ -70,15 +74,17 @@ export function App() {
   if (!catalogue.data) return <p className="p-8 text-lg">Opening.</p>;
   const shared = { session: session.data, catalogue: catalogue.data.catalogue };
   return (
-    <Routes>
-      <Route path="/team" element={<TeamPage session={session.data} />} />
-      <Route path="/plans" element={<PlansPage {...shared} />} />
-      <Route path="/plans/:id/run" element={<RunPage session={session.data} />} />
-      <Route path="/plans/:id/debrief" element={<DebriefPage session={session.data} />} />
-      <Route path="/plans/:id/gear" element={<GearPage />} />
-      <Route path="/plans/:id/handover" element={<HandoverPage caution={session.data.caution} />} />
-      <Route path="/plans/:id/:stage?" element={<WorkSheet {...shared} />} />
-      <Route path="*" element={<Navigate to="/plans" replace />} />
-    </Routes>
+    <Everywhere me={me}>
+      <Routes>
+        <Route path="/team" element={<TeamPage session={session.data} />} />
+        <Route path="/plans" element={<PlansPage {...shared} />} />
+        <Route path="/plans/:id/run" element={<RunPage session={session.data} />} />
+        <Route path="/plans/:id/debrief" element={<DebriefPage session={session.data} />} />
+        <Route path="/plans/:id/gear" element={<GearPage />} />
+        <Route path="/plans/:id/handover" element={<HandoverPage caution={session.data.caution} />} />
+        <Route path="/plans/:id/:stage?" element={<WorkSheet {...shared} />} />
+        <Route path="*" element={<Navigate to="/plans" replace />} />
+      </Routes>
+    </Everywhere>
   );
 }

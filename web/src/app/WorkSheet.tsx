@@ -14,7 +14,7 @@ import { useCheck } from "../plan/useCheck";
 import { useDecided } from "../plan/useDecided";
 import { useHolds } from "../plan/useHolds";
 import { useOpenPlan, type OpenPlan } from "../plan/usePlan";
-import { useStopped } from "../plan/useStopped";
+import { useNews } from "../plan/useNews";
 import { useWay } from "../plan/useWay";
 import { Inspector, type Touched } from "../stages/lines/Inspector";
 import { LinesStage } from "../stages/lines/LinesStage";
@@ -24,7 +24,7 @@ import { ChoiceSheet, type What } from "../ui/ChoiceSheet";
 import { wrongOf } from "../ui/faults";
 import { FaultContext } from "../ui/fields";
 import { FaultList } from "../ui/FaultList";
-import { clock, unbroken } from "../ui/format";
+import { unbroken } from "../ui/format";
 import { WorkingContext } from "../ui/WorkingView";
 import { DecisionLine } from "./DecisionLine";
 import { useOnWay } from "./useOnWay";
@@ -92,9 +92,8 @@ function Sheet({ plan, left, session, catalogue }: Props & { plan: Plan; left: K
     queryKey: ["log", plan.id],
     queryFn: async () =>
       answered(await api.GET("/api/plans/{plan_id}/log", { params: { path: { plan_id: plan.id } } })),
-    refetchInterval: 5000,
   });
-  const stopped = useStopped(plan.id);
+  useNews(plan.id);
   const decided = useDecided(plan.id, open.document, open.canEdit);
   const edits = useHaulEdits(open, catalogue);
   const lines = useLineEdits(open);
@@ -192,7 +191,6 @@ function Sheet({ plan, left, session, catalogue }: Props & { plan: Plan; left: K
   return (
     <FaultContext value={open.faults}>
       <WorkingContext value={about}>
-        {stopped ? <Stopped plan={plan.id} stopped={stopped} /> : null}
         <div className="grid h-full min-h-[560px] grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto]">
           <header className="flex flex-wrap items-center gap-x-4 border-b border-line bg-sheet pl-4">
             <div className="flex min-w-0 flex-1 items-baseline gap-x-3 max-md:basis-full max-md:flex-wrap max-md:pt-1">
@@ -389,21 +387,6 @@ function Sheet({ plan, left, session, catalogue }: Props & { plan: Plan; left: K
         {keysShown ? <KeysSheet onClose={() => showKeys(false)} /> : null}
       </WorkingContext>
     </FaultContext>
-  );
-}
-
-/** Somebody called STOP on the run of this plan. */
-function Stopped({ plan, stopped }: { plan: string; stopped: NonNullable<ReturnType<typeof useStopped>> }) {
-  return (
-    <Link
-      to={`/plans/${plan}/run`}
-      role="alert"
-      className="fixed inset-x-0 top-0 z-50 border-4 border-over bg-tint px-4 py-2 text-[26px] leading-tight font-semibold text-over"
-      data-testid="stopped"
-    >
-      ◆ STOP, {stopped.by}, {clock(stopped.at)}
-      {stopped.why ? `: ${stopped.why}` : ""}. To the run
-    </Link>
   );
 }
 

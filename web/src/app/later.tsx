@@ -1,9 +1,12 @@
 /** A page whose script comes when it is opened. It is shown as soon as it is there: React's own way holds back for a third of a second what
  * follows a page that says "Opening". */
-import { useEffect, useState, type ComponentType } from "react";
+import { useEffect, useState, type ComponentType, type ReactNode } from "react";
 import { RETRY_MS } from "../api/client";
 
-export function later<P extends object>(load: () => Promise<ComponentType<P>>): ComponentType<P> {
+export function later<P extends object>(
+  load: () => Promise<ComponentType<P>>,
+  meanwhile: ReactNode = <p className="p-8 text-lg">Opening.</p>,
+): ComponentType<P> {
   let known: ComponentType<P> | null = null;
   return function Later(props: P) {
     const [Page, set] = useState(() => known);
@@ -22,6 +25,6 @@ export function later<P extends object>(load: () => Promise<ComponentType<P>>): 
       void open();
       return () => window.clearTimeout(timer);
     }, []);
-    return Page ? <Page {...props} /> : <p className="p-8 text-lg">Opening.</p>;
+    return Page ? <Page {...props} /> : meanwhile;
   };
 }

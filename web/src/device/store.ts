@@ -47,6 +47,7 @@ class Store extends Dexie {
   constructor() {
     super("outrigger");
     this.version(1).stores({ waiting: "++place,&id,plan", plans: "key,plan", answers: "key,at" });
+    this.version(2).stores({ waiting: "++place,&id,plan,by" });
   }
 }
 

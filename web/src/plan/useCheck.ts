@@ -51,7 +51,6 @@ export function useCheck(document: Document, plan: string, looked: boolean): Che
     queryKey: ["signed", plan],
     queryFn: async () =>
       answered(await api.GET("/api/plans/{plan_id}/signed", { params: { path: { plan_id: plan } } })),
-    refetchInterval: 5000,
   });
   if (!check) return null;
   const signed = new Map((rows.data ?? []).map((one) => [one.line, one]));

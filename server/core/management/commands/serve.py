@@ -1,25 +1,59 @@
-"""Serve the application: threads enough for every device to listen live while others write; plain, or by the team's own certificate."""
+"""Serve the application: nobody who listens or is slow takes anybody else's place; plain, or by the team's own certificate."""
 
+import asyncio
+import contextlib
+import resource
+import socket
 import threading
 from typing import Any
 
-from cheroot.wsgi import Server
+import uvicorn
 from config import tls
-from config.wsgi import application
+from config.asgi import application
 from django.conf import settings
 from django.core.management.base import BaseCommand, CommandParser
 from readings import watching
+from serving.patience import Patient
 
-# A device that listens holds a thread, and so does whoever connects and sends half a request, until the time is up: a team's devices, and
-# many to spare.
-_THREADS, _PATIENCE_S = 320, 15
+from core import engine
+
+# Listeners and whoever stands at the door, each a file to the system.
+_FILES, _WAITING = 16_384, 2048
 
 
-def _server(listen: str, app: Any, threads: int = _THREADS, shift: int = 0) -> Server:
+def _bound(listen: str, shift: int = 0) -> socket.socket:
     host, _, port = listen.rpartition(":")
-    one = Server((host, int(port) + shift), app, numthreads=threads, server_name="", request_queue_size=128)
-    one.timeout = _PATIENCE_S
-    return one
+    family = socket.AF_INET6 if ":" in host else socket.AF_INET
+    return socket.create_server((host.strip("[]"), int(port) + shift), family=family, backlog=_WAITING)
+
+
+def _server(app: Any, **more: Any) -> uvicorn.Server:
+    config = uvicorn.Config(
+        app, http=Patient, ws="none", lifespan="off", log_level="warning", access_log=False, server_header=False, proxy_headers=False,
+        timeout_keep_alive=75, timeout_graceful_shutdown=2, backlog=_WAITING, **more,
+    )  # fmt: skip
+    return uvicorn.Server(config)
+
+
+class _Beside(uvicorn.Server):
+    """A server beside the main one, which alone hears that all is to end."""
+
+    @contextlib.contextmanager
+    def capture_signals(self) -> Any:
+        yield
+
+
+def _room_for_many() -> None:
+    soft, hard = resource.getrlimit(resource.RLIMIT_NOFILE)
+    wanted = _FILES if hard == resource.RLIM_INFINITY else min(_FILES, hard)
+    resource.setrlimit(resource.RLIMIT_NOFILE, (max(soft, wanted), hard))
+
+
+async def _both(main: uvicorn.Server, at: socket.socket, beside: uvicorn.Server, there: socket.socket) -> None:
+    told = asyncio.create_task(beside.serve([there]))
+    await main.serve([at])
+    beside.should_exit = True
+    await told
 
 
 class Command(BaseCommand):
@@ -30,17 +64,19 @@ class Command(BaseCommand):
         parser.add_argument("--listen", default="127.0.0.1:8000", help="host:port")
 
     def handle(self, *_args: Any, listen: str, **_options: Any) -> None:
-        main = _server(listen, application)
+        _room_for_many()
+        engine.begin()
         threading.Thread(target=watching.guard, daemon=True).start()
-        if settings.HTTPS:
-            made = tls.certificate()
-            settings.ALLOWED_HOSTS += tls.names()
-            main.ssl_adapter = tls.adapter(made)
-            # How to trust it is read before it is trusted: on a plain port of its own, and nothing else there.
-            told = _server(listen, tls.trust_page(made, listen), threads=4, shift=1)
-            # Bound before anything is served: a port that is taken is said at the start, not missed by a phone.
-            told.prepare()
-            threading.Thread(target=told.serve, daemon=True).start()
-            host, _, port = listen.rpartition(":")
-            self.stdout.write(f"How other devices come to trust it: http://{host}:{int(port) + 1}  print {made.print}")
-        main.safe_start()
+        if not settings.HTTPS:
+            asyncio.run(_server(application).serve([_bound(listen)]))
+            return
+        made = tls.certificate()
+        settings.ALLOWED_HOSTS += tls.names()
+        main = _server(application, ssl_certfile=str(made.server), ssl_keyfile=str(made.server))
+        # How to trust it is read before it is trusted: on a plain port of its own, and nothing else there. Both are bound before anything is
+        # served: a port that is taken is said at the start, not missed by a phone.
+        beside = _Beside(_server(tls.trust_page(made, listen)).config)
+        at, there = _bound(listen), _bound(listen, shift=1)
+        host, _, port = listen.rpartition(":")
+        self.stdout.write(f"How other devices come to trust it: http://{host}:{int(port) + 1}  print {made.print}")
+        asyncio.run(_both(main, at, beside, there))

@@ -16,7 +16,6 @@ export function Lessons({ plan, whole, me }: { plan: string; whole: Whole; me: s
   const sentRef = useRef("");
   const { put, waiting } = useOutbox(plan, {
     me,
-    connected: true,
     onEntry: (entry) =>
       queries.setQueryData<Entry[]>(logOf(plan), (old) =>
         old?.some((one) => one.id === entry.id) ? old : old && [...old, entry],
@@ -25,8 +24,6 @@ export function Lessons({ plan, whole, me }: { plan: string; whole: Whole; me: s
       setFaults(found);
       setText((typed) => typed || sentRef.current);
     },
-    onSignedOut: () => void queries.invalidateQueries({ queryKey: ["session"] }),
-    aheadMs: () => 0,
   });
   const written = whole.entries.map(({ id, decision }) => ({ id, decision, offline: false }));
   // One that has just been sent is in both for a moment.

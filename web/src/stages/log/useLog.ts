@@ -8,7 +8,6 @@ import { useStill } from "../../plan/useStill";
 const PAGE = 100;
 /** Pages that are flung past are not asked for. */
 const SETTLED_MS = 80;
-const NEWS_MS = 5000;
 
 export interface Filter {
   kind: Entry["kind"] | "";
@@ -39,7 +38,6 @@ export function useLog(plan: string, filter: Filter): Log {
   const newest = useQuery({
     queryKey: ["log", plan, filter],
     queryFn: () => ask(),
-    refetchInterval: NEWS_MS,
     placeholderData: keepPreviousData,
   });
   const { total = 0, place: newestPlace = 0, entries = [] } = newest.data ?? {};

@@ -22,7 +22,6 @@ export function useCells(plan: string, live: LiveRun): Cells | null {
     queryKey: ["cells", plan, run?.at ?? "", run?.revision ?? 0],
     queryFn: async () => answered(await api.GET("/api/plans/{plan_id}/cells", { params: { path: { plan_id: plan } } })),
     placeholderData: (old) => old,
-    refetchInterval: 15_000,
   });
   return found.data ?? null;
 }

@@ -1,17 +1,17 @@
 /** The run as every device sees it: read once, then told live; what is done here waits on the device until the server has it. */
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useRef, useState, useSyncExternalStore } from "react";
 import { answered, api, RETRY_MS } from "../../api/client";
 import type { Entry, Log, Procedure, Run, RunOut } from "../../api/types";
 import { ahead } from "../../device/ahead";
 import { amend } from "../../device/answers";
+import { setAhead } from "../../device/delivery";
+import { hear, isConnected, stops, watch } from "../../device/live";
 import { useOutbox, type Outbox } from "../../device/outbox";
 import type { Waiting } from "../../device/store";
 import { toldOf } from "../../ui/faults";
 import { take as takeReadings, type Readings, type Samples } from "./samples";
 
-/** The server beats every five seconds. */
-const QUIET_MS = 13_000;
 const TWICE_MS = 700;
 /** Entries kept on the page; older ones are read from the log. */
 const HEARD = 60;
@@ -46,15 +46,14 @@ export function useRun(plan: string, me: string): LiveRun | null {
     retryDelay: RETRY_MS,
     staleTime: Infinity,
   });
-  const [heard, hear] = useState<Entry[]>([]);
-  const [connected, connect] = useState(false);
+  const [heard, listen] = useState<Entry[]>([]);
+  const connected = useSyncExternalStore(watch, isConnected);
   const [refused, refuse] = useState<string | null>(null);
-  const aheadMs = useRef(0);
   const [samples] = useState(() => new Map<string, Samples>());
 
   const take = useCallback(
     (run: Run) => {
-      aheadMs.current = Math.round(Date.now() - Date.parse(run.now));
+      setAhead(Math.round(Date.now() - Date.parse(run.now)));
       void amend<RunOut>(`/api/plans/${plan}/run`, (old) => ({ ...old, run }));
       queries.setQueryData<RunOut>(["run", plan], (old) => {
         if (!old) return old;
@@ -69,64 +68,33 @@ export function useRun(plan: string, me: string): LiveRun | null {
   );
 
   useEffect(() => {
-    let source: EventSource | null = null;
     let gone = false;
     let timer = 0;
-    let last = -1;
+    let last: number | undefined;
+    let deaf = () => {};
     const add = (entries: Entry[]) => {
       void amend<Log>(`/api/plans/${plan}/log`, (old) => {
         const known = new Set(old.entries.map((one) => one.id));
         const fresh = entries.filter((one) => !known.has(one.id));
         return { ...old, entries: [...old.entries, ...fresh], total: old.total + fresh.length };
       });
-      last = Math.max(last, ...entries.map((one) => one.sequence));
-      hear((old) => {
+      last = Math.max(last ?? 0, ...entries.map((one) => one.sequence));
+      listen((old) => {
         const known = new Set(old.map((one) => one.id));
         return [...old, ...entries.filter((one) => !known.has(one.id))].slice(-HEARD);
       });
     };
-    const listen = () => {
-      window.clearTimeout(timer);
-      source?.close();
-      if (gone) return;
-      source = new EventSource(`/api/plans/${plan}/events?after=${last}`);
-      const heardOf = () => {
-        connect(true);
-        window.clearTimeout(timer);
-        // A line that has gone quiet is dead, whatever the browser thinks of it: opened anew from the last entry here.
-        timer = window.setTimeout(() => {
-          connect(false);
-          listen();
-        }, QUIET_MS);
-      };
-      source.onopen = heardOf;
-      source.addEventListener("beat", heardOf);
-      const on = <T>(name: string, told: (data: T) => void) =>
-        source?.addEventListener(name, (event) => {
-          heardOf();
-          told(JSON.parse((event as MessageEvent<string>).data) as T);
-        });
-      on<Entry>("entry", (entry) => add([entry]));
-      on<Run>("run", take);
-      on<Readings>("readings", (said) => takeReadings(samples, said));
-      source.onerror = () => {
-        connect(false);
-        window.clearTimeout(timer);
-        timer = window.setTimeout(listen, RETRY_MS);
-      };
+    const tell = (name: string, data: unknown) => {
+      if (name === "entry") add([data as Entry]);
+      if (name === "run") take(data as Run);
+      if (name === "readings") takeReadings(samples, data as Readings);
     };
-    const lost = () => {
-      connect(false);
-      source?.close();
-    };
-    window.addEventListener("offline", lost);
-    window.addEventListener("online", listen);
     const begin = async () => {
       try {
         const page = answered(await api.GET("/api/plans/{plan_id}/log", { params: { path: { plan_id: plan } } }));
+        if (gone) return;
         add(page.entries);
-        last = Math.max(last, 0);
-        if (!gone) listen();
+        deaf = hear({ plan, after: () => last, tell });
       } catch {
         if (!gone) timer = window.setTimeout(() => void begin(), RETRY_MS);
       }
@@ -135,23 +103,18 @@ export function useRun(plan: string, me: string): LiveRun | null {
     return () => {
       gone = true;
       window.clearTimeout(timer);
-      window.removeEventListener("offline", lost);
-      window.removeEventListener("online", listen);
-      source?.close();
+      deaf();
     };
   }, [plan, take, samples]);
 
   const outbox = useOutbox(plan, {
     me,
-    connected,
-    aheadMs: () => aheadMs.current,
     onRun: take,
     onMoved: (run) => {
       take(run);
       refuse("The run has moved on meanwhile: this is the step now.");
     },
     onRefused: (faults) => refuse(toldOf(faults)),
-    onSignedOut: () => void queries.invalidateQueries({ queryKey: ["session"] }),
   });
   const procedures = useProcedures(read.data?.team ?? null);
   const { put, waiting } = outbox;
@@ -169,7 +132,11 @@ export function useRun(plan: string, me: string): LiveRun | null {
     [put, connected],
   );
   const offline = waiting.filter((one) => one.offline);
-  const told = read.data?.run ?? null;
+  const called = useSyncExternalStore(watch, stops).get(plan);
+  const state = read.data?.run ?? null;
+  // A stop is told before the run that it makes, and stands until that is here.
+  const told: Run | null =
+    state && called && state.status === "going" ? { ...state, status: "stopped", stopped: called } : state;
   const run = told && read.data ? ahead(told, read.data.operation, offline, procedures) : null;
 
   if (!read.data) return null;

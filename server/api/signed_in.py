@@ -1,0 +1,16 @@
+"""Who asks: somebody signed in, and where a device says under whose name it sends, that person and nobody else."""
+
+from typing import Any
+from urllib.parse import unquote
+
+from django.http import HttpRequest
+from ninja.security import SessionAuth
+
+
+class SignedIn(SessionAuth):
+    """The session's sign-in. What a device did under one name is not sent under another, after somebody else has signed in there."""
+
+    def authenticate(self, request: HttpRequest, key: str | None) -> Any:
+        user = super().authenticate(request, key)
+        name = request.headers.get("X-Signed-In-As")
+        return None if user and name is not None and unquote(name) != user.get_username() else user

@@ -1,8 +1,0 @@
-"""Entry point for the server: nothing here waits on anything, so threads serve it."""
-
-import os
-
-from django.core.wsgi import get_wsgi_application
-
-os.environ.setdefault("DJANGO_SETTINGS_MODULE", "config.settings")
-application = get_wsgi_application()
