@@ -37,7 +37,7 @@ build: setup
 demo: build
 	$(PY) server/manage.py migrate -v0
 	@echo; echo "Outrigger: http$(if $(filter 1,$(HTTPS)),s)://$(HOST):$(PORT)"; echo "Sign-ins of the demo:"
-	@$(PY) server/manage.py load_demo
+	@$(PY) server/manage.py load_demo $(if $(filter 127.0.0.1 localhost ::1,$(HOST)),,--own-passwords)
 	@echo "Stop with Ctrl-C."; echo
 	@$(MAKE) -s serve
 

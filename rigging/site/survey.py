@@ -115,6 +115,8 @@ def read_features(text: str, form: Format, frame: Frame | None, taken: Iterable[
     """
     rows = {"csv": _csv_rows, "geojson": _geojson_rows, "gpx": _gpx_rows}[form](text, frame)
     found, faults, ids = [], [], set(taken)
+    if len(rows) > _MOST:
+        raise refuse(form, f"{len(rows)} features in this file", f"give at most {_MOST}")
     for where, row in rows:
         row["id"] = _fresh_id(str(row.get("name") or "feature"), ids)
         try:
@@ -123,8 +125,6 @@ def read_features(text: str, form: Format, frame: Frame | None, taken: Iterable[
             faults += [Fault(f"{where}, {one.path}", one.problem, one.right) for one in faults_of(error)]
     if not rows:
         faults.append(Fault(form, "no features in this file", "give a file with at least one"))
-    if len(rows) > _MOST:
-        faults.append(Fault(form, f"{len(rows)} features in this file", f"give at most {_MOST}"))
     if faults:
         raise Refused(faults)
     return found

@@ -1,15 +1,19 @@
 """Who is signed in."""
 
 from api.faults import REFUSED
-from api.schemas import SessionOut, SignIn, TeamOut
+from api.schemas import NewPassword, SessionOut, SignIn, TeamOut
 from axes.handlers.proxy import AxesProxyHandler
-from django.contrib.auth import authenticate, login, logout
+from django.contrib.auth import authenticate, login, logout, update_session_auth_hash
+from django.contrib.auth.password_validation import validate_password
+from django.contrib.sessions.models import Session
+from django.core.exceptions import ValidationError
 from django.http import HttpRequest
 from django.middleware.csrf import get_token
 from ninja import Router
 from ninja.errors import HttpError
 from ninja.utils import check_csrf
 
+from accounts import attempts
 from accounts.models import Membership
 from rigging.quantities.faults import refuse
 from rigging.telling.figures.shapes import CAUTION
@@ -37,13 +41,42 @@ def who_is_signed_in(request: HttpRequest) -> SessionOut:
 def sign_in(request: HttpRequest, body: SignIn) -> SessionOut:
     if check_csrf(request):
         raise HttpError(403, "the sign-in page was out of date")
+    address = request.META.get("REMOTE_ADDR", "")
+    attempts.count(address, body.username)
     given = {"username": body.username}
     if not AxesProxyHandler.is_allowed(request, given):
         raise HttpError(429, "too many wrong passwords for this name from here: try again in ten minutes")
     user = authenticate(request, username=body.username, password=body.password)
     if user is None:
         raise refuse("password", "name and password do not belong together", "try again, or ask the team's keeper")
+    attempts.came_in(address, body.username)
     login(request, user)
+    return session_out(request)
+
+
+@router.post("/session/password", response={200: SessionOut, **REFUSED}, operation_id="change_password")
+def change_password(request: HttpRequest, body: NewPassword) -> SessionOut:
+    """A password of one's own in place of the old one; every other session of theirs ends."""
+    attempts.count(request.META.get("REMOTE_ADDR", ""), request.user.get_username())
+    if not request.user.check_password(body.old):
+        raise refuse("old", "it is not your password", "type the one that you sign in with now")
+    try:
+        validate_password(body.new, request.user)
+    except ValidationError as error:
+        raise refuse("new", " ".join(error.messages), "choose a longer one that nobody guesses") from error
+    request.user.set_password(body.new)
+    request.user.save()
+    update_session_auth_hash(request, request.user)
+    return session_out(request)
+
+
+@router.delete("/session/others", response={200: SessionOut, **REFUSED}, operation_id="end_other_sessions")
+def end_other_sessions(request: HttpRequest) -> SessionOut:
+    """Everybody signed in under this name is signed out, but for here."""
+    mine = str(request.user.pk)
+    for one in Session.objects.exclude(session_key=request.session.session_key):
+        if one.get_decoded().get("_auth_user_id") == mine:
+            one.delete()
     return session_out(request)
 
 

@@ -9,16 +9,19 @@ from api.access import team_of
 from api.faults import REFUSED
 from api.schemas import SessionOut
 from django.contrib.auth import get_user_model, login
+from django.contrib.auth.hashers import make_password
 from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
-from django.db import transaction
+from django.db.models import Q
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router
 from ninja.errors import HttpError
 from ninja.utils import check_csrf
+from plans.writing import writing
 from pydantic import BaseModel, Field
 
+from accounts import attempts
 from accounts.api import session_out
 from accounts.models import Invitation, Membership, Role, Team
 from rigging.quantities.faults import refuse
@@ -92,10 +95,12 @@ def invite(request: HttpRequest, team_id: int, body: Invite) -> LinkOut:
     """A link for somebody new, or a fresh one for somebody who is there; an older one of theirs is void."""
     team = team_of(request, team_id, Role.LEADER)
     there = get_user_model().objects.filter(username=body.username).first()
-    if there is not None and not Membership.objects.filter(user=there, team=team).exists():
+    teams = set(Membership.objects.filter(user=there).values_list("team_id", flat=True)) if there else {team.pk}
+    if teams != {team.pk}:
+        # A fresh link is a fresh password: nobody's is another team's to give.
         raise refuse("username", f"{body.username!r} is somebody of another team", "choose another name")
     token = secrets.token_urlsafe(24)
-    with transaction.atomic():
+    with writing():
         Invitation.objects.filter(team=team, username=body.username, used_at=None).delete()
         made = Invitation.objects.create(
             team=team, username=body.username, role=body.role, made_by=request.user, token_sha256=_hash(token),
@@ -108,7 +113,7 @@ def invite(request: HttpRequest, team_id: int, body: Invite) -> LinkOut:
 def change_role(request: HttpRequest, team_id: int, username: str, body: ChangeRole) -> MembersOut:
     """Another role, or none: then they are out of the team. It keeps a leader."""
     team = team_of(request, team_id, Role.LEADER)
-    with transaction.atomic():
+    with writing():
         one = Membership.objects.filter(team=team, user__username=username).first()
         if one is None:
             raise refuse("username", f"there is no {username!r} in this team", "name somebody of it")
@@ -116,6 +121,8 @@ def change_role(request: HttpRequest, team_id: int, username: str, body: ChangeR
         if one.role == Role.LEADER and body.role != "leader" and leaders.count() == 1:
             raise refuse("role", f"{username} is the team's only leader", "make somebody else leader first")
         if body.role is None:
+            # What was open for them, and what they had opened for others, is void.
+            Invitation.objects.filter(Q(username=username) | Q(made_by=one.user), team=team, used_at=None).delete()
             one.delete()
         else:
             one.role = body.role
@@ -145,14 +152,18 @@ def join(request: HttpRequest, token: str, body: OwnPassword) -> SessionOut:
     """A password of their own, and in. A fresh link for somebody who is there ends their sessions everywhere else."""
     if check_csrf(request):
         raise HttpError(403, "the page was out of date")
-    with transaction.atomic():
+    attempts.count(request.META.get("REMOTE_ADDR", ""))
+    named = get_user_model()(username=_open(token).username)
+    try:
+        validate_password(body.password, named)
+    except ValidationError as error:
+        raise refuse("password", " ".join(error.messages), "choose a longer one that nobody guesses") from error
+    # Hashing is slow on purpose: nobody waits to write meanwhile.
+    hashed = make_password(body.password)
+    with writing():
         found = _open(token)
         user, _ = get_user_model().objects.get_or_create(username=found.username)
-        try:
-            validate_password(body.password, user)
-        except ValidationError as error:
-            raise refuse("password", " ".join(error.messages), "choose a longer one that nobody guesses") from error
-        user.set_password(body.password)
+        user.password = hashed
         user.save()
         Membership.objects.update_or_create(user=user, team=found.team, defaults={"role": found.role})
         found.used_at = timezone.now()

@@ -6,6 +6,7 @@ from uuid import UUID
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from api.moments import Moment
 from rigging.catalogue import Catalogue
 from rigging.catalogue.haul import HaulSystem
 from rigging.document import Frame, Place3
@@ -18,6 +19,11 @@ from rigging.site.survey import Format, Reading, Taped
 class SignIn(Strict):
     username: Annotated[str, Field(max_length=150)]
     password: Annotated[str, Field(max_length=1000)]
+
+
+class NewPassword(Strict):
+    old: Annotated[str, Field(max_length=1000)]
+    new: Annotated[str, Field(max_length=1000)]
 
 
 class TeamOut(BaseModel):
@@ -104,7 +110,7 @@ class NewEntry(Strict):
     revision: int
     corrects: UUID | None = None
     step: Annotated[str, Field(max_length=160)] | None = None
-    device_time: datetime | None = None
+    device_time: Moment | None = None
     device_ahead_ms: Annotated[int, Field(ge=-(10**10), le=10**10)] | None = None
 
 
@@ -127,7 +133,7 @@ class EntryOut(BaseModel):
     hash: str
     step: str = ""
     data: dict[str, Any] = {}
-    device_time: datetime | None = None
+    device_time: Moment | None = None
     device_ahead_ms: int | None = None
 
 

@@ -1,7 +1,7 @@
 """One consistent file of everything an installation holds, made while it runs, and an installation made from such a file.
 
-A backup is a ZIP archive: the database as SQLite's own backup has it at one moment, the photographs that its log names, and a manifest
-with the SHA-256 of each, the time, and the migrations of the database. Nobody's session is in it.
+A backup is a ZIP archive: the database as SQLite's own backup has it at one moment, the photographs that its log names, a manifest
+with the SHA-256 of each, the time, and the migrations of the database, and that manifest signed with the installation's key. Nobody's session is in it.
 """
 
 import hashlib
@@ -18,15 +18,21 @@ from typing import Any
 from django.db import connection
 from django.db.migrations.loader import MigrationLoader
 from django.utils import timezone
+from handover import keys
 from operations import photos
 from plans.models import Plan
 from pydantic import BaseModel, ValidationError
-from readings.models import broken_seals
+from sealing.seals import broken_seals
 
 from rigging.quantities.faults import refuse
 
 _FORMAT, _VERSION = "outrigger-backup", 1
-_DATABASE, _MANIFEST, _PHOTOGRAPHS = "outrigger.sqlite3", "manifest.json", "photographs/"
+_DATABASE, _MANIFEST, _SIGNED, _PHOTOGRAPHS = (
+    "outrigger.sqlite3",
+    "manifest.json",
+    "manifest.signed.json",
+    "photographs/",
+)
 # Unpacked, nothing of an archive may be larger; a database of half a million entries is a tenth of it.
 _LARGEST = 8 * 1024**3
 _LARGEST_MANIFEST = 16 * 1024**2
@@ -75,7 +81,11 @@ def back_up(var: Path, to: Path | None = None) -> Path:
             said = Manifest(
                 format=_FORMAT, version=_VERSION, made_at=made, migrations=_migrations(copy), plans=plans, entries=entries, files=prints
             )  # fmt: skip
-            archive.writestr(_MANIFEST, said.model_dump_json(indent=1))
+            told = said.model_dump_json(indent=1).encode()
+            archive.writestr(_MANIFEST, told)
+            archive.writestr(
+                _SIGNED, json.dumps({"key": keys.public_key().hex(), "signature": keys.signed(told).hex()})
+            )
         _settle(part, file)
     finally:
         for one in (part, copy):
@@ -127,8 +137,9 @@ def _settle(part: Path, file: Path) -> None:
     part.replace(file)
 
 
-def restore(file: Path, var: Path) -> Manifest:
-    """An empty installation made from a backup; under its name only once every hash of it fits.
+def restore(file: Path, var: Path, key_print: str | None = None) -> Manifest:
+    """An empty installation made from a backup; under its name only once every hash of it fits. `key_print`: of the installation that made it, as
+    it stands on its papers and was told when the backup was made; not needed where that is this one.
 
     Raises
     ------
@@ -142,7 +153,7 @@ def restore(file: Path, var: Path) -> Manifest:
     _clear(part)
     try:
         with zipfile.ZipFile(file) as archive:
-            manifest = _manifest(archive)
+            manifest = _manifest(archive, key_print)
             var.mkdir(parents=True, exist_ok=True)
             (var / "photographs").mkdir(exist_ok=True)
             for name, print_of in manifest.files.items():
@@ -167,12 +178,29 @@ def _clear(part: Path) -> None:
         part.with_name(part.name + suffix).unlink(missing_ok=True)
 
 
-def _manifest(archive: zipfile.ZipFile) -> Manifest:
+def _believed(archive: zipfile.ZipFile, told: bytes, key_print: str | None) -> None:
+    """Whether a manifest is signed, and by whom it should be."""
+    try:
+        said = json.loads(archive.read(_SIGNED))
+        key, signature = bytes.fromhex(said["key"]), bytes.fromhex(said["signature"])
+    except (KeyError, TypeError, ValueError) as error:
+        raise refuse("file", "its manifest is not signed", "give a file made by `manage.py backup`") from error
+    if not keys.fits(key, signature, told):
+        raise refuse("file", "its manifest does not fit its signature", "take another backup: this one was changed")
+    wanted = keys.print_of(keys.public_key()) if key_print is None else key_print
+    if "".join(wanted.split()).upper() != "".join(keys.print_of(key).split()):
+        right = f"if that is the print of the installation that it is from, say so: --print '{keys.print_of(key)}'"
+        raise refuse("print", f"it is signed by the key with the print {keys.print_of(key)}", right)
+
+
+def _manifest(archive: zipfile.ZipFile, key_print: str | None) -> Manifest:
     names = [one.filename for one in archive.infolist()]
     if _MANIFEST not in names or archive.getinfo(_MANIFEST).file_size > _LARGEST_MANIFEST:
         raise refuse("file", "it has no manifest of a backup", "give a file made by `manage.py backup`")
+    told = archive.read(_MANIFEST)
+    _believed(archive, told, key_print)
     try:
-        manifest = Manifest.model_validate_json(archive.read(_MANIFEST))
+        manifest = Manifest.model_validate_json(told)
     except ValidationError as error:
         raise refuse("file", "its manifest can not be read", "give a file made by `manage.py backup`") from error
     if manifest.format != _FORMAT:
@@ -190,7 +218,7 @@ def _manifest(archive: zipfile.ZipFile) -> Manifest:
             raise refuse("file", f"{name!r} would be written outside its folder", "take a backup as it was made")
         if name not in names:
             raise refuse("file", f"{name} is missing from it", "take another backup")
-    if more := set(names) - set(manifest.files) - {_MANIFEST}:
+    if more := set(names) - set(manifest.files) - {_MANIFEST, _SIGNED}:
         raise refuse("file", f"{min(more)!r} is no part of a backup", "take a backup as it was made")
     if sum(archive.getinfo(name).file_size for name in manifest.files) > _LARGEST:
         raise refuse("file", f"unpacked it is over {_LARGEST // 1024**3} GB", "take a backup as it was made")

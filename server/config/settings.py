@@ -9,6 +9,8 @@ from csp.constants import NONE, SELF, UNSAFE_INLINE
 
 ROOT = Path(__file__).resolve().parents[2]
 VAR = Path(os.environ.get("OUTRIGGER_VAR", ROOT / "var"))
+# What is written here is this account's alone to read.
+os.umask(0o077)
 VAR.mkdir(parents=True, exist_ok=True)
 WEB_DIST = ROOT / "web" / "dist"
 
@@ -42,10 +44,12 @@ INSTALLED_APPS = [
     "handover",
     "readings",
     "survey",
+    "sealing",
 ]
 MIDDLEWARE = [
     "csp.middleware.CSPMiddleware",
     "django.middleware.security.SecurityMiddleware",
+    "api.private.Private",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
@@ -78,8 +82,13 @@ PASSWORD_HASHERS = [
     "django.contrib.auth.hashers.PBKDF2PasswordHasher",
 ]
 AUTH_PASSWORD_VALIDATORS = [
-    {"NAME": f"django.contrib.auth.password_validation.{name}"}
-    for name in ("MinimumLengthValidator", "CommonPasswordValidator", "NumericPasswordValidator")
+    {"NAME": f"django.contrib.auth.password_validation.{name}", "OPTIONS": options}
+    for name, options in {
+        "MinimumLengthValidator": {"min_length": 12},
+        "CommonPasswordValidator": {},
+        "NumericPasswordValidator": {},
+        "UserAttributeSimilarityValidator": {"user_attributes": ("username",)},
+    }.items()
 ]
 AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
 # Ten wrong passwords for a name from an address, and neither the right one is let in from there for ten minutes.
@@ -100,10 +109,14 @@ CONTENT_SECURITY_POLICY = {
 USE_TZ = True
 TIME_ZONE = "UTC"
 APPEND_SLASH = False
-SESSION_COOKIE_AGE = 14 * 24 * 3600
+# Counted from the last work done: the page stays, and what is not sent yet goes out after the next sign-in.
+SESSION_COOKIE_AGE = 12 * 3600
 # By the team's own certificate: cookies go nowhere without it.
 HTTPS = os.environ.get("OUTRIGGER_HTTPS") == "1"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = HTTPS
+if HTTPS:
+    SESSION_COOKIE_NAME, CSRF_COOKIE_NAME = "__Host-sessionid", "__Host-csrftoken"
+    SECURE_HSTS_SECONDS = 30 * 24 * 3600
 SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"
 DATA_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024
 FILE_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024

@@ -24,7 +24,7 @@ from plans.api import plan_of, plan_out
 from plans.canonical import canonical, sha256
 from plans.models import Plan
 from pydantic import BaseModel, Field
-from readings.models import broken_seals
+from sealing.seals import broken_seals
 
 from handover import keys
 from handover.bundle import parts_of, write_bundle

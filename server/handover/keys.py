@@ -1,6 +1,7 @@
 """This installation's own key: what is handed over is signed with it, and its print stands on the papers."""
 
 import hashlib
+import os
 from pathlib import Path
 
 from cryptography.exceptions import InvalidSignature
@@ -15,7 +16,10 @@ def _key() -> Ed25519PrivateKey:
         file.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
         part = file.with_suffix(".part")
         part.touch(mode=0o600)
-        part.write_bytes(Ed25519PrivateKey.generate().private_bytes_raw())
+        with part.open("wb") as out:
+            out.write(Ed25519PrivateKey.generate().private_bytes_raw())
+            out.flush()
+            os.fsync(out.fileno())
         part.replace(file)
     return Ed25519PrivateKey.from_private_bytes(file.read_bytes())
 

@@ -19,9 +19,10 @@ from operations.models import LogEntry, Run
 from operations.models import Signature as Signed
 from plans.canonical import canonical
 from plans.models import Plan, Revision
-from plans.writing import writing
+from plans.writing import touched, writing
 from pydantic import BaseModel, TypeAdapter, ValidationError
-from readings.models import Cell, ReadingBlock, broken_seals
+from readings.models import Cell, ReadingBlock
+from sealing.seals import broken_seals
 
 from handover import keys
 from handover.bundle import MANIFEST, PARTS, PHOTOGRAPHS, SCHEMA, SIGNATURE
@@ -62,6 +63,7 @@ def read_bundle(file: IO[bytes], team: Team, reader: Any) -> HandedOver:
         parts = Parts(**{field: _typed(name, field, contents) for name, field in PARTS.items()})
         with writing():
             plan = _Reading(team, reader, parts).plan(manifest.plan)
+            touched(plan.pk)
             handed = HandedOver.objects.create(
                 plan=plan, key_print=keys.print_of(bytes.fromhex(by.key)), made_at=manifest.made_at, read_by=reader
             )

@@ -16,7 +16,7 @@ from ninja import Router
 from plans.api import plan_of, plan_out, revision_of
 from plans.models import Plan, create_plan
 from pydantic import Field
-from readings.models import broken_seals
+from sealing.seals import broken_seals
 
 from operations.models import LogEntry, append, sign, signed_lines
 from rigging.document import Plan as Document
@@ -45,7 +45,7 @@ def log_of(plan: Plan) -> list[EntryOut]:
 def read_log(
     request: HttpRequest,
     plan_id: uuid.UUID,
-    place: Annotated[int, Field(ge=0)] | None = None,
+    place: Annotated[int, Field(ge=0, le=2**31 - 1)] | None = None,
     kind: str = "",
     who: str = "",
     step: str = "",

@@ -10,7 +10,7 @@ from django.db import models, transaction
 from django.utils import timezone
 from plans.canonical import canonical, sha256
 from plans.models import Plan, Revision
-from plans.writing import writing
+from plans.writing import touched, writing
 
 from operations import live, photos
 from rigging.quantities.faults import refuse
@@ -223,6 +223,7 @@ def append(plan: Plan, author: Any, *, id: uuid.UUID, revision: Revision, **said
         )
         entry.hash = entry.content_hash()
         entry.save(force_insert=True)
+        touched(plan.pk)
         transaction.on_commit(lambda: live.tell(plan.id))
         return entry
 

@@ -2,6 +2,7 @@
 
 import hashlib
 import io
+import os
 from pathlib import Path
 from typing import Any
 
@@ -13,8 +14,8 @@ from rigging.quantities.faults import refuse
 LARGEST = 12 * 1024 * 1024
 _FORMATS = {"JPEG": "jpg", "PNG": "png", "WEBP": "webp"}
 _SMALL = (320, 320)
-# More than this many pixels is no photograph but a way to fill the memory.
-_PIXELS = 80_000_000
+# More than this many pixels is no photograph but a way to fill the memory: a JPEG is read small, the others whole.
+_PIXELS = {"JPEG": 80_000_000, "PNG": 24_000_000, "WEBP": 24_000_000}
 
 
 def folder() -> Path:
@@ -36,12 +37,14 @@ def keep(content: bytes, name: str) -> dict[str, Any]:
     try:
         with Image.open(io.BytesIO(content)) as picture:
             kind, size = picture.format or "", picture.size
-            if kind not in _FORMATS or size[0] * size[1] > _PIXELS:
+            if size[0] * size[1] > _PIXELS.get(kind, 0):
                 raise refuse(
                     "file", f"a {kind or 'file'} of this size is not kept", "send a JPEG, PNG or WebP photograph"
                 )
-            small = ImageOps.exif_transpose(picture.convert("RGB"))
-            small.thumbnail(_SMALL)
+            # Read at about the size that is wanted, where its kind lets that: a few kilobytes can stand for a gigabyte.
+            picture.draft("RGB", _SMALL)
+            picture.thumbnail(_SMALL)
+            small = ImageOps.exif_transpose(picture).convert("RGB")
     except (UnidentifiedImageError, OSError, SyntaxError, ValueError, Image.DecompressionBombError) as error:
         raise refuse("file", "it can not be opened as a picture", "send a JPEG, PNG or WebP photograph") from error
     sha256 = hashlib.sha256(content).hexdigest()
@@ -52,6 +55,7 @@ def keep(content: bytes, name: str) -> dict[str, Any]:
     _write(folder() / f"{sha256}.small.jpg", out.getvalue())
     return {
         "sha256": sha256,
+        "small_sha256": hashlib.sha256(out.getvalue()).hexdigest(),
         "type": _FORMATS[kind],
         "name": name,
         "bytes": len(content),
@@ -63,7 +67,10 @@ def keep(content: bytes, name: str) -> dict[str, Any]:
 def _write(file: Path, content: bytes) -> None:
     """Whole or not at all: a supply that fails half way leaves no half photograph under its name."""
     part = file.with_suffix(file.suffix + ".part")
-    part.write_bytes(content)
+    with part.open("wb") as out:
+        out.write(content)
+        out.flush()
+        os.fsync(out.fileno())
     part.replace(file)
 
 
@@ -73,8 +80,15 @@ def file_of(said: dict[str, Any], small: bool = False) -> Path:
 
 def fault_of(said: dict[str, Any]) -> str | None:
     """What is wrong with the photograph that an entry names; None where it is as it was taken."""
+    if "sha256" not in said:
+        return "its photograph is not named"
     file = file_of(said)
     if not file.exists():
         return f"its photograph {said['sha256'][:12]} is missing"
-    fits = hashlib.sha256(file.read_bytes()).hexdigest() == said["sha256"]
-    return None if fits else f"its photograph {said['sha256'][:12]} is another one"
+    if hashlib.sha256(file.read_bytes()).hexdigest() != said["sha256"]:
+        return f"its photograph {said['sha256'][:12]} is another one"
+    small, known = file_of(said, small=True), said.get("small_sha256")
+    # Entries from before do not say what the small one is.
+    if known and (not small.exists() or hashlib.sha256(small.read_bytes()).hexdigest() != known):
+        return f"the small one of its photograph {said['sha256'][:12]} is missing, or another one"
+    return None

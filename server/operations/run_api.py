@@ -9,6 +9,7 @@ from typing import Annotated, Any, Literal
 from accounts.models import Role
 from api.access import team_of
 from api.faults import REFUSED
+from api.moments import Moment
 from api.schemas import EntryOut
 from django.http import FileResponse, HttpRequest, HttpResponse
 from django.utils import timezone
@@ -49,7 +50,7 @@ class RunAct(Strict):
     at: Annotated[str, Field(max_length=160)] = ""
     text: Text = ""
     data: dict[str, Any] = {}
-    device_time: datetime | None = None
+    device_time: Moment | None = None
     device_ahead_ms: Annotated[int, Field(ge=-(10**10), le=10**10)] | None = None
     kept: bool = False
 
@@ -266,7 +267,7 @@ def keep_photograph(
     text: str = Form("", max_length=2000),
     name: str = Form("", max_length=200),
     step: str = Form("", max_length=160),
-    device_time: Form[datetime | None] = None,
+    device_time: Form[Moment | None] = None,
     device_ahead_ms: Form[Annotated[int, Field(ge=-(10**10), le=10**10)] | None] = None,
 ) -> EntryOut:
     """A photograph from a member's device, with what it shows and the step it was taken at."""

@@ -12,7 +12,7 @@ from django.utils import timezone
 from ninja.errors import HttpError
 from plans.canonical import canonical
 from plans.models import Plan, Revision
-from plans.writing import writing
+from plans.writing import touched, writing
 
 from operations import conflicts, live
 from operations.acts import Act, Moved, Said
@@ -63,7 +63,8 @@ def act_on(plan: Plan, user: Any, act: Act) -> Run:
         composed_ahead(plan, own=_brought(act))
     with writing():
         run = current(plan)
-        if LogEntry.objects.filter(id=act.id, plan=plan).exists() and run is not None:
+        sent = LogEntry.objects.filter(id=act.id).first()
+        if sent is not None and run is not None and _is_of(sent, plan, user):
             return run
         if act.act == "begin":
             run = _begun(plan, run, act)
@@ -89,6 +90,18 @@ def act_on(plan: Plan, user: Any, act: Act) -> Run:
             step=here, data=canonical(data) if data else "", device_time=act.device_time, device_ahead_ms=act.device_ahead_ms,
         )  # fmt: skip
         return run
+
+
+# What an entry of an act is; an observation may be one too.
+_OF_ACTS = {
+    LogEntry.Kind.RUN, LogEntry.Kind.STEP, LogEntry.Kind.STOP, LogEntry.Kind.GO, LogEntry.Kind.CONTINGENCY, LogEntry.Kind.HERE,
+    LogEntry.Kind.OBSERVATION, LogEntry.Kind.READING, LogEntry.Kind.CONFLICT,
+}  # fmt: skip
+
+
+def _is_of(sent: LogEntry, plan: Plan, user: Any) -> bool:
+    """Whether an entry that is there is the same person's act on the same plan, sent before."""
+    return (sent.plan_id, sent.author_id) == (plan.pk, user.pk) and sent.kind in _OF_ACTS
 
 
 def stop_told(run: Run) -> str:
@@ -356,6 +369,7 @@ def follow_plan(plan: Plan, revision: Revision, user: Any) -> None:
             run.changed = f"revision {revision.number}: {'; '.join(fault.problem for fault in refused.faults)}"
             run.version += 1
             run.save()
+            touched(plan.pk)
             return
         run.revision = revision
         run.at = same_step(after, here)

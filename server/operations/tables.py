@@ -4,6 +4,7 @@ import csv
 import io
 from collections.abc import Iterator
 
+from api.plain import plain
 from plans.models import Plan
 
 _HEAD = (
@@ -28,5 +29,5 @@ def log_table(plan: Plan) -> Iterator[str]:
 
 def _row(cells: tuple[object, ...]) -> str:
     out = io.StringIO()
-    csv.writer(out).writerow(cells)
+    csv.writer(out).writerow([plain(one) for one in cells])
     return out.getvalue()

@@ -12,10 +12,11 @@ from operations import photos
 from operations.composing import composed_of
 from operations.models import LogEntry, Run
 from plans.models import Plan
-from readings.models import broken_seals, unpacked
+from readings.models import unpacked
 from readings.watching import along, place_in
 from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, Image
+from sealing.seals import broken_seals
 
 from papers.sheet import gap, heading, pdf, said, table
 from rigging.document import Plan as Document

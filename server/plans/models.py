@@ -10,7 +10,7 @@ from django.db import models
 from django.dispatch import Signal
 
 from plans.canonical import canonical, sha256
-from plans.writing import writing
+from plans.writing import touched, writing
 from rigging.document import Plan as Document
 from rigging.quantities.faults import refuse
 
@@ -60,9 +60,9 @@ class Stale(Exception):
 def create_plan(team: Team, author: Any, document: Document, client_id: uuid.UUID) -> Plan:
     """A new plan with its first revision, or the plan already made with this `client_id`."""
     with writing():
-        known = Revision.objects.filter(client_id=client_id, plan__team=team, number=1).first()
+        known = Revision.objects.filter(client_id=client_id).select_related("plan").first()
         if known:
-            return _sent_again(known, author).plan
+            return _sent_again(known, author, known.number == 1 and known.plan.team_id == team.pk).plan
         plan = Plan.objects.create(team=team)
         _add_revision(plan, 1, author, document, client_id)
         return plan
@@ -78,9 +78,9 @@ def save_revision(plan: Plan, author: Any, document: Document, base: int, client
     """
     saving.send(Plan, plan=plan, document=document)
     with writing():
-        known = Revision.objects.filter(client_id=client_id, plan=plan).first()
+        known = Revision.objects.filter(client_id=client_id).first()
         if known:
-            return _sent_again(known, author)
+            return _sent_again(known, author, known.number > 1 and known.plan_id == plan.pk)
         latest = plan.latest
         if latest.number != base:
             raise Stale(latest)
@@ -89,21 +89,22 @@ def save_revision(plan: Plan, author: Any, document: Document, base: int, client
         return saved
 
 
-def _sent_again(known: Revision, author: Any) -> Revision:
+def _sent_again(known: Revision, author: Any, is_the_same: bool) -> Revision:
     """A revision that is there already under the id that a save came with.
 
     Raises
     ------
     Refused
-        If somebody else saved it.
+        If it is another save, or somebody else's.
     """
-    if known.author_id != author.pk:
-        raise refuse("id", "it is the id of somebody else's save", "make a new one for each")
+    if known.author_id != author.pk or not is_the_same:
+        raise refuse("id", "it is the id of another save", "make a new one for each")
     return known
 
 
 def _add_revision(plan: Plan, number: int, author: Any, document: Document, client_id: uuid.UUID) -> Revision:
     text = canonical(document.model_dump(mode="json"))
+    touched(plan.pk)
     return Revision.objects.create(
         plan=plan, number=number, client_id=client_id, document=text, sha256=sha256(text), author=author
     )

@@ -2,12 +2,20 @@
 waits in turn waits less than who tries again and again."""
 
 import threading
+import uuid
 from collections.abc import Iterator
 from contextlib import contextmanager
 
 from django.db import transaction
 
 _one = threading.RLock()
+# Plans written to in this turn, of one writer after the other.
+_touched: set[uuid.UUID] = set()
+_deep = 0
+
+
+def before_settling(_plan: uuid.UUID) -> None:
+    """What is done for each plan that was written to, before that is settled; set once, by whoever seals."""
 
 
 @contextmanager
@@ -16,5 +24,20 @@ def writing() -> Iterator[None]:
 
     Whoever took the database first and this lock after it would wait for somebody who does it the other way round.
     """
+    global _deep
     with _one, transaction.atomic():
-        yield
+        _deep += 1
+        try:
+            yield
+            if _deep == 1:
+                for plan in _touched:
+                    before_settling(plan)
+        finally:
+            _deep -= 1
+            if _deep == 0:
+                _touched.clear()
+
+
+def touched(plan: uuid.UUID) -> None:
+    """A plan is written to in this turn."""
+    _touched.add(plan)

@@ -7,6 +7,7 @@ from typing import Annotated
 import numpy as np
 from accounts.models import Role
 from api.faults import REFUSED
+from api.moments import Moment
 from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from django.utils import timezone
 from ninja import Router
@@ -47,8 +48,8 @@ class NewReadings(Strict):
     """A batch: `first` counts the cell's readings from 0; `at` is its own clock; times in ms after it, forces in the cell's unit."""
 
     cell: uuid.UUID
-    first: Annotated[int, Field(ge=0, le=2**31)]
-    at: datetime
+    first: Annotated[int, Field(ge=0, le=2**31 - 10 * LARGEST_BATCH)]
+    at: Moment
     times_ms: Annotated[list[Annotated[float, Field(ge=-(10**12), le=10**12)]], Field(max_length=10 * LARGEST_BATCH)]
     values: Annotated[list[float], Field(max_length=10 * LARGEST_BATCH)]
 
@@ -128,9 +129,9 @@ def _out(plan: Plan, cell: Cell, words: dict[str, str], going: Run | None, revis
     last, first = cell.last_block, cell.blocks.order_by("first").first()
     now = watching.expected(plan, cell, going, revision)
     return CellOut(
-        id=cell.id, name=cell.name, place=cell.place, place_text=words.get(cell.place, cell.place), unit=cell.unit,
+        id=cell.id, name=cell.name, place=cell.place, place_text=words.get(cell.place, f"{cell.place}: the plan has it no more"), unit=cell.unit,
         readings=last.following if last else 0, from_ms=first.from_ms if first else None, to_ms=last.to_ms if last else None,
-        simulated=simulated.runs(cell), step=going.at if going else "", band=now.band, stuck=now.stuck,
+        simulated=simulated.runs(cell), step=going.at if going else "", band=now.band if now else None, stuck=now.stuck if now else None,
     )  # fmt: skip
 
 

@@ -7,11 +7,12 @@ from collections.abc import Iterator
 
 import numpy as np
 from django.db import models
-from operations.models import broken_links
 from plans.models import Plan
 
 # Readings are kept to a tenth of a newton and a millisecond.
 _TENTH = 0.1
+# The longest from one reading to the next within a block: a difference is kept in four bytes.
+LONGEST_MS = 2**31 - 1
 
 
 class Cell(models.Model):
@@ -61,7 +62,7 @@ class ReadingBlock(models.Model):
 
 
 def unpacked(blocks: models.QuerySet[ReadingBlock]) -> tuple[np.ndarray, np.ndarray]:
-    """Times in ms since the epoch and forces in newtons of many blocks, one after the other; all of them taken apart at once."""
+    """Times in ms since the epoch and forces in newtons of many blocks, in the order of time; all of them taken apart at once."""
     rows = list(blocks.values_list("from_ms", "count", "data"))
     if not rows:
         return np.zeros(0, dtype=np.int64), np.zeros(0)
@@ -70,7 +71,12 @@ def unpacked(blocks: models.QuerySet[ReadingBlock]) -> tuple[np.ndarray, np.ndar
     # In each block its times come first, then its forces.
     forces = np.repeat(np.tile([False, True], len(rows)), np.repeat(counts, 2))
     from_ms = np.array([start for start, _, _ in rows])
-    return _added(steps[~forces], counts) + np.repeat(from_ms, counts), _added(steps[forces], counts) * _TENTH
+    times, read = _added(steps[~forces], counts) + np.repeat(from_ms, counts), _added(steps[forces], counts) * _TENTH
+    if (np.diff(times) < 0).any():
+        # The cell's clock was set back in between.
+        order = np.argsort(times, kind="stable")
+        times, read = times[order], read[order]
+    return times, read
 
 
 def _added(steps: np.ndarray, counts: np.ndarray) -> np.ndarray:
@@ -95,9 +101,3 @@ def broken_readings(plan: Plan) -> Iterator[str]:
             if block.content_hash(before) != bytes(block.hash):
                 yield f"plan {plan.id}, readings of {cell.name} from number {block.first}: do not fit their hash"
             before = bytes(block.hash)
-
-
-def broken_seals(plan: Plan) -> Iterator[str]:
-    """In words, everything of a plan that does not fit its hash: revisions, log, photographs, readings."""
-    yield from broken_links(plan)
-    yield from broken_readings(plan)

@@ -14,6 +14,7 @@ from rigging.quantities.faults import refuse
 
 # So many readings at a time go into a table.
 _ROWS = 20_000
+_LONGEST_ROW = 4000
 _TIMES = {"s": 1000.0, "sec": 1000.0, "seconds": 1000.0, "ms": 1.0, "min": 60_000.0}
 _FORCES = {
     "n": 1.0,
@@ -45,8 +46,11 @@ def read_table(
     if len(lines) < 2:
         raise refuse("text", "it has no row of readings", "a header and a row for each reading")
     split = max(";\t,", key=lines[0].count)
-    rows = list(csv.reader(io.StringIO("\n".join(lines)), delimiter=split))
-    header = [one.strip() for one in rows[0]]
+    if (long := next((n for n, line in enumerate(lines, start=1) if len(line) > _LONGEST_ROW), None)) is not None:
+        raise refuse(f"text, row {long}", f"it has over {_LONGEST_ROW} letters", "a table with a row for each reading")
+    rows = list(csv.reader(lines, delimiter=split))
+    # What stands between brackets at its end is looked for: spaces in between say nothing.
+    header = [" ".join(one.split()) for one in rows[0]]
     at = _column(header, time_column, _TIME, "time_column")
     of = _column(header, force_column, _FORCE, "force_column")
     newtons = _unit(header[of], unit, _FORCES, "unit")

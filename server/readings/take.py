@@ -6,17 +6,19 @@ from datetime import datetime
 from typing import Any
 
 import numpy as np
+from api.moments import EARLIEST, LATEST
 from plans.models import Plan
-from plans.writing import writing
+from plans.writing import touched, writing
 
 from readings import watching
-from readings.models import Cell, ReadingBlock, packed
+from readings.models import LONGEST_MS, Cell, ReadingBlock, packed
 from rigging.quantities.faults import refuse
 
 UNITS = {"N": 1.0, "kN": 1000.0, "daN": 10.0, "kgf": 9.80665, "lbf": 4.4482216152605}
 LARGEST_BATCH = 2000
 # No cell for rope work reads more, and no rope bears it.
 _MOST_N = 200_000.0
+_EARLIEST_MS, _LATEST_MS = (round(one.timestamp() * 1000) for one in (EARLIEST, LATEST))
 
 
 @dataclass(frozen=True)
@@ -44,19 +46,18 @@ def take(plan: Plan, cell: Cell, batch: Batch, user: Any) -> int:
         known = max(0, following - batch.first)
         if known >= len(times):
             return following
-        if last and times[known] <= last.to_ms:
-            raise refuse(
-                f"times_ms[{known}]",
-                "it lies before readings that are here already",
-                "send readings in the order they were taken",
-            )
+        # By their numbers, not by their times: a clock that was an hour ahead and is set right loses nothing.
         times, forces = times[known:], forces[known:]
-        block = ReadingBlock(
-            cell=cell, first=max(batch.first, following), count=len(times), from_ms=int(times[0]), to_ms=int(times[-1]), data=packed(times, forces),
-        )  # fmt: skip
-        block.hash = block.content_hash(bytes(last.hash) if last else b"")
-        block.save(force_insert=True)
-        following = block.following
+        first, before = max(batch.first, following), bytes(last.hash) if last else b""
+        for some in np.split(np.arange(len(times)), np.flatnonzero(np.diff(times) > LONGEST_MS) + 1):
+            block = ReadingBlock(
+                cell=cell, first=first + int(some[0]), count=len(some), from_ms=int(times[some[0]]), to_ms=int(times[some[-1]]),
+                data=packed(times[some], forces[some]),
+            )  # fmt: skip
+            block.hash = before = block.content_hash(before)
+            block.save(force_insert=True)
+            following = block.following
+        touched(plan.pk)
     watching.heard(plan, cell, times, forces, user)
     return following
 
@@ -71,6 +72,8 @@ def _checked(cell: Cell, batch: Batch) -> tuple[np.ndarray, np.ndarray]:
     began_ms = round(batch.at.timestamp() * 1000)
     times = began_ms + np.round(np.array(batch.times_ms)).astype(np.int64)
     forces = np.array(batch.values, dtype=float) * UNITS[cell.unit]
+    if times.min() < _EARLIEST_MS or times.max() > _LATEST_MS:
+        raise refuse("times_ms", "they lie outside this century", "milliseconds after `at`")
     if (wrong := np.flatnonzero(np.diff(times) <= 0)).size:
         number = int(wrong[0]) + 1
         raise refuse(f"times_ms[{number}]", "it is not after the one before", "send times that only go forward")
@@ -104,4 +107,6 @@ def cell_made(plan: Plan, id: uuid.UUID, name: str, place: str, unit: str, now: 
         raise refuse(
             "name", f"there is a cell {name!r} in this plan", "give it another name, or send its readings to that one"
         )
-    return Cell.objects.create(id=id, plan=plan, name=name, place=place, unit=unit, made_at=now)
+    with writing():
+        touched(plan.pk)
+        return Cell.objects.create(id=id, plan=plan, name=name, place=place, unit=unit, made_at=now)

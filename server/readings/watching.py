@@ -1,6 +1,7 @@
 """Every cell that sends is watched against the step that is now; what it finds is written and told."""
 
 import json
+import logging
 import threading
 import time
 import uuid
@@ -21,6 +22,7 @@ from readings.models import Cell
 from rigging.document import Plan as Document
 from rigging.lines.whole_way import moved
 from rigging.procedures.operation import Planned
+from rigging.quantities.faults import Refused
 from rigging.quantities.ranges import Range
 from rigging.readings.places import Along, Motion, Place, Predictor, place, places
 from rigging.readings.watch import SILENCE_S, Alarm, Watch
@@ -94,9 +96,12 @@ class Expected:
         return self.stretch.at(self.where, "jammed") if "raising" in self.motions else None
 
 
-def expected(plan: Plan, cell: Cell, going: Run | None, revision: Revision) -> Expected:
-    """What a cell should read in the step that is now."""
-    return Expected(place_in(revision.document, cell.place), *stretch_now(plan, going, revision))
+def expected(plan: Plan, cell: Cell, going: Run | None, revision: Revision) -> Expected | None:
+    """What a cell should read in the step that is now; None where the plan has its place no more, or can not be worked out."""
+    try:
+        return Expected(place_in(revision.document, cell.place), *stretch_now(plan, going, revision))
+    except Refused:
+        return None
 
 
 def heard(plan: Plan, cell: Cell, times_ms: np.ndarray, forces_n: np.ndarray, user: Any) -> None:
@@ -132,18 +137,25 @@ def _expect(one: _Watched) -> None:
     if key == one.step:
         return
     now = expected(one.plan, one.cell, going, revision)
+    one.step = key
+    if now is None:
+        # Nothing is predicted for it: rises, shocks and silence are still said.
+        one.watch.expect([])
+        return
     where, here = now.where, now.stretch.halfway
     creep = here.creep_n_per_m(where, "between-hauls") or here.creep_n_per_m(where, "held")
     pull = here.band(where, "raising") or here.band(where, "lowering")
     one.watch.expect(now.stretch.bands(where, now.motions), abs(creep) * _CREEP_M_PER_MIN if creep else None, pull)
-    one.step = key
 
 
 def _write(one: _Watched, alarm: Alarm) -> None:
     going, revision = under_way(one.plan)
     now = expected(one.plan, one.cell, going, revision)
-    name = f"{one.cell.name}, {places(now.stretch.halfway.plan)[one.cell.place]},"
-    said = alarm_text(now.stretch, now.where, name, alarm)
+    if now is None:
+        said = f"{one.cell.name}, whose place the plan has no more: {alarm.kind}, {alarm.force_n / 1000:.1f} kN"
+    else:
+        name = f"{one.cell.name}, {places(now.stretch.halfway.plan)[one.cell.place]},"
+        said = alarm_text(now.stretch, now.where, name, alarm)
     data = {
         "cell": str(one.cell.id),
         "alarm": alarm.kind,
@@ -171,7 +183,11 @@ def guard(every_s: float = 0.4) -> None:
                 one.silent = True
         for one in quiet:
             close_old_connections()
-            _write(one, Alarm("silence", time.time(), 0.0, 0.0, now - one.heard_at))
+            try:
+                _write(one, Alarm("silence", time.time(), 0.0, 0.0, now - one.heard_at))
+            except Exception:
+                # One that can not be said keeps none of the others from being watched.
+                logging.getLogger("django.request").exception("silence of cell %s", one.cell.pk)
 
 
 def put_away(cell: Cell) -> None:

@@ -5,6 +5,7 @@ import uuid
 from typing import Any
 
 import pytest
+from accounts import attempts
 from accounts.models import Membership, Team
 from django.contrib.auth import get_user_model
 from django.test import Client
@@ -41,6 +42,17 @@ class Person:
     def say(self, plan: Plan, decision: str, **more: Any) -> tuple[int, Any]:
         entry = {"id": str(uuid.uuid4()), "kind": "decision", "decision": decision, "reason": "why not", "revision": 1}
         return self.send("POST", f"/plans/{plan.id}/log", {**entry, **more})
+
+
+@pytest.fixture(autouse=True)
+def _own_folder(settings: Any, tmp_path_factory: pytest.TempPathFactory) -> None:
+    """What is kept beside the database is kept apart from what anybody works with."""
+    settings.VAR = tmp_path_factory.mktemp("var")
+
+
+@pytest.fixture(autouse=True)
+def _no_attempts() -> None:
+    attempts.forget()
 
 
 @pytest.fixture(autouse=True)

@@ -1,5 +1,6 @@
 """A backup made under writing load and an installation made from it; killed in the middle, changed, or made to do harm."""
 
+import hashlib
 import json
 import os
 import random
@@ -14,6 +15,7 @@ import zipfile
 from pathlib import Path
 
 import pytest
+from cryptography.hazmat.primitives.asymmetric.ed25519 import Ed25519PrivateKey
 
 from tests.conftest import Server
 from tests.plans import ROOT
@@ -25,6 +27,14 @@ def manage(var: Path, *arguments: str) -> subprocess.CompletedProcess[str]:
     env = {**os.environ, "OUTRIGGER_VAR": str(var), "PYTHONPATH": f"{ROOT}:{ROOT / 'server'}"}
     command = [sys.executable, str(ROOT / "server" / "manage.py"), *arguments]
     return subprocess.run(command, env=env, capture_output=True, text=True)
+
+
+def restored(var: Path, backup: Path, *more: str) -> subprocess.CompletedProcess[str]:
+    """An installation made from a backup, by whoever knows the print of the key that signed it."""
+    with zipfile.ZipFile(backup) as archive:
+        key = bytes.fromhex(json.loads(archive.read("manifest.signed.json"))["key"])
+    print_of = hashlib.sha256(key).hexdigest().upper()[:20]
+    return manage(var, "restore", str(backup), "--print", print_of, *more)
 
 
 @pytest.fixture(scope="module")
@@ -82,7 +92,7 @@ def test_a_backup_under_eight_writers_is_whole_and_holds_all_that_was_acknowledg
         one.join(timeout=120)
     assert sum(map(len, acknowledged)) > len(before), "it was made while others wrote"
     elsewhere = tmp_path / "elsewhere"
-    told = manage(elsewhere, "restore", str(file))
+    told = restored(elsewhere, file)
     assert told.returncode == 0 and "every hash fits" in told.stdout, told.stderr
     with sqlite3.connect(elsewhere / "outrigger.sqlite3") as database:
         there = {str(uuid.UUID(id)) for (id,) in database.execute("SELECT id FROM operations_logentry")}
@@ -92,7 +102,7 @@ def test_a_backup_under_eight_writers_is_whole_and_holds_all_that_was_acknowledg
 
 
 def test_what_is_restored_is_served_with_its_photographs(backup, tmp_path):
-    assert manage(tmp_path, "restore", str(backup)).returncode == 0
+    assert restored(tmp_path, backup).returncode == 0
     served = Server.__new__(Server)
     served.__init__(tmp_path)
     try:
@@ -105,7 +115,7 @@ def test_what_is_restored_is_served_with_its_photographs(backup, tmp_path):
 
 
 def test_nothing_is_written_over(team, backup):
-    told = manage(var_of(team), "restore", str(backup))
+    told = restored(var_of(team), backup)
     assert told.returncode == 1 and "is there already" in told.stderr
 
 
@@ -120,15 +130,17 @@ def test_killed_in_the_middle_a_backup_leaves_no_half_file_and_a_restore_can_be_
         if file.exists():
             with zipfile.ZipFile(file) as archive:
                 assert archive.testzip() is None and "manifest.json" in archive.namelist()
-    empty = tmp_path / "empty"
+    with zipfile.ZipFile(backup) as archive:
+        key = bytes.fromhex(json.loads(archive.read("manifest.signed.json"))["key"])
+    signer, empty = hashlib.sha256(key).hexdigest()[:20], tmp_path / "empty"
     env["OUTRIGGER_VAR"] = str(empty)
     for _ in range(6):
         killed(
-            [sys.executable, str(ROOT / "server" / "manage.py"), "restore", str(backup)],
+            [sys.executable, str(ROOT / "server" / "manage.py"), "restore", str(backup), "--print", signer],
             env,
             0.4 + 0.8 * chance.random(),
         )
-    told = manage(empty, "restore", str(backup))
+    told = restored(empty, backup)
     # Either it was finished before it was killed, or it goes now; never half of it.
     assert told.returncode == 0 or "is there already" in told.stderr
     assert manage(empty, "migrate", "-v0").returncode == 0
@@ -143,12 +155,38 @@ def killed(command: list[str], env: dict[str, str], after_s: float) -> None:
 
 
 def changed(backup: Path, to: Path, change) -> Path:
-    """A backup with one of its files changed; `change(name, content)` gives the new name and content, or None to leave it out."""
+    """A backup with one of its files changed by somebody who signs it anew with a key of their own; `change(name, content)` gives the new name and
+    content, or None to leave it out."""
+    mine = Ed25519PrivateKey.generate()
     with zipfile.ZipFile(backup) as source, zipfile.ZipFile(to, "w", zipfile.ZIP_DEFLATED) as target:
+        told = b""
         for name in source.namelist():
-            if (found := change(name, source.read(name))) is not None:
+            if name != "manifest.signed.json" and (found := change(name, source.read(name))) is not None:
                 target.writestr(*found)
+                told = found[1] if name == "manifest.json" else told
+        signed = {"key": mine.public_key().public_bytes_raw().hex(), "signature": mine.sign(told).hex()}
+        target.writestr("manifest.signed.json", json.dumps(signed))
     return to
+
+
+def test_only_a_manifest_signed_by_who_it_should_be_from_is_believed(backup, tmp_path):
+    told = manage(tmp_path / "new", "restore", str(backup))
+    assert told.returncode == 1 and "it is signed by the key with the print" in told.stderr
+    # Everything fits, and somebody else has signed it.
+    file = changed(backup, tmp_path / "changed.zip", lambda name, content: (name, content))
+    with zipfile.ZipFile(backup) as archive:
+        signed = archive.read("manifest.signed.json")
+    key = hashlib.sha256(bytes.fromhex(json.loads(signed)["key"])).hexdigest()[:20]
+    told = manage(tmp_path / "new", "restore", str(file), "--print", key)
+    assert told.returncode == 1 and "it is signed by the key with the print" in told.stderr
+    # The right key's signature, under another manifest.
+    with zipfile.ZipFile(file) as source, zipfile.ZipFile(tmp_path / "forged.zip", "w") as target:
+        for name in source.namelist():
+            content = signed if name == "manifest.signed.json" else source.read(name)
+            target.writestr(name, content.replace(b'"plans"', b' "plans"') if name == "manifest.json" else content)
+    told = manage(tmp_path / "new", "restore", str(tmp_path / "forged.zip"), "--print", key)
+    assert told.returncode == 1 and "does not fit its signature" in told.stderr
+    assert not (tmp_path / "new" / "outrigger.sqlite3").exists()
 
 
 def manifest(**more):
@@ -192,7 +230,7 @@ WRONG = [
 @pytest.mark.parametrize(("change", "said"), [row[1:] for row in WRONG], ids=[row[0] for row in WRONG])
 def test_what_is_no_backup_as_it_was_made_is_refused_by_name_and_leaves_nothing(backup, tmp_path, change, said):
     file = changed(backup, tmp_path / "changed.zip", change)
-    told = manage(tmp_path / "new", "restore", str(file))
+    told = restored(tmp_path / "new", file)
     assert told.returncode == 1 and said in told.stderr, told.stderr
     assert not (tmp_path / "new" / "outrigger.sqlite3").exists()
 
@@ -211,8 +249,7 @@ def test_a_bomb_is_not_unpacked(backup, tmp_path):
     ):
         for _ in range(64):
             out.write(bytes(4 * 1024 * 1024))
-    for file in (bomb, Path(__file__)):
-        told = manage(tmp_path / "new", "restore", str(file))
+    for told in (restored(tmp_path / "new", bomb), manage(tmp_path / "new", "restore", __file__)):
         assert told.returncode == 1 and "Traceback" not in told.stderr
         assert not (tmp_path / "new" / "outrigger.sqlite3").exists()
 

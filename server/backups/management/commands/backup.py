@@ -5,6 +5,7 @@ from typing import Any
 
 from django.conf import settings
 from django.core.management.base import BaseCommand, CommandParser
+from handover import keys
 
 from backups.backup import back_up
 
@@ -18,3 +19,6 @@ class Command(BaseCommand):
 
     def handle(self, *_args: Any, file: Path | None, **_options: Any) -> None:
         self.stdout.write(str(back_up(settings.VAR, file)))
+        self.stderr.write(
+            f"Signed by the key with the print {keys.print_of(keys.public_key())}: whoever restores it elsewhere compares that."
+        )

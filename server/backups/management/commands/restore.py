@@ -18,10 +18,11 @@ class Command(BaseCommand):
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("file", type=Path)
+        parser.add_argument("--print", dest="key_print", help="of the key of the installation that the backup is from")
 
-    def handle(self, *_args: Any, file: Path, **_options: Any) -> None:
+    def handle(self, *_args: Any, file: Path, key_print: str | None, **_options: Any) -> None:
         try:
-            manifest = restore(file, settings.VAR)
+            manifest = restore(file, settings.VAR, key_print)
         except Refused as refused:
             raise CommandError(
                 "; ".join(f"{one.path}: {one.problem}; {one.right}" for one in refused.faults)

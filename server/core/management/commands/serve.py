@@ -13,6 +13,7 @@ from config.asgi import application
 from django.conf import settings
 from django.core.management.base import BaseCommand, CommandParser
 from readings import watching
+from sealing import heads
 from serving.patience import Patient
 
 from core import engine
@@ -66,6 +67,7 @@ class Command(BaseCommand):
     def handle(self, *_args: Any, listen: str, **_options: Any) -> None:
         _room_for_many()
         engine.begin()
+        heads.begin()
         threading.Thread(target=watching.guard, daemon=True).start()
         if not settings.HTTPS:
             asyncio.run(_server(application).serve([_bound(listen)]))

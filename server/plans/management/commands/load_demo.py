@@ -1,13 +1,14 @@
 """Make the demo team, its people and its plans from the documents in demo/."""
 
 import json
+import secrets
 import uuid
 from typing import Any
 
 from accounts.models import Membership, Role, Team
 from django.conf import settings
 from django.contrib.auth import get_user_model
-from django.core.management.base import BaseCommand
+from django.core.management.base import BaseCommand, CommandParser
 from operations.models import LogEntry, append
 
 from plans.models import create_plan
@@ -21,13 +22,23 @@ class Command(BaseCommand):
     help = "Loads the invented demo scenario. Running it again changes nothing."
     requires_system_checks: list[str] = []
 
-    def handle(self, *_args: Any, **_options: Any) -> None:
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument(
+            "--own-passwords", action="store_true", help="a password made for each, told once: for a network"
+        )
+
+    def handle(self, *_args: Any, own_passwords: bool = False, **_options: Any) -> None:
         team, _ = Team.objects.get_or_create(name="Practice team")
+        told: dict[str, str] = {}
         for name, role in PEOPLE.items():
             user, fresh = get_user_model().objects.get_or_create(username=name)
-            if fresh:
-                user.set_password(PASSWORD)
+            known = PASSWORD if fresh or user.check_password(PASSWORD) else "the password that they have"
+            if fresh or (own_passwords and known == PASSWORD):
+                # On a network nobody comes in by a password that everybody can read.
+                known = secrets.token_urlsafe(12) if own_passwords else PASSWORD
+                user.set_password(known)
                 user.save()
+            told[name] = known
             Membership.objects.get_or_create(user=user, team=team, defaults={"role": role})
         leader = get_user_model().objects.get(username="rowan")
         for file in sorted((settings.ROOT / "demo").glob("*.json")):
@@ -36,7 +47,7 @@ class Command(BaseCommand):
             if not plan.log.exists():
                 self._first_entry(plan, leader)
         for name, role in PEOPLE.items():
-            self.stdout.write(f"  {name} / {PASSWORD}  ({role})")
+            self.stdout.write(f"  {name} / {told[name]}  ({role})")
 
     @staticmethod
     def _first_entry(plan: Any, leader: Any) -> None:

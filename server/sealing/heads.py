@@ -1,0 +1,136 @@
+"""The head of each plan: what stands at the end of its log, its revisions, its runs and its readings, and what its people are called, signed with the
+installation's key and kept in a file of its own beside the database. A chain of hashes shows what was changed within it; that its end was cut off, that all
+of it was made anew, or that a name was changed, only something outside it shows."""
+
+import json
+import uuid
+from collections.abc import Iterator
+from functools import partial
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.contrib.auth import get_user_model
+from django.db import transaction
+from handover import keys
+from operations.models import Run
+from plans.canonical import canonical, sha256
+from plans.models import Plan
+
+State = dict[str, Any]
+
+
+def folder() -> Path:
+    return Path(settings.VAR) / "heads"
+
+
+def keep(plan_id: uuid.UUID) -> None:
+    """A plan's head as it will be once what is being written is settled, with the one before until it is: whichever of them a supply that fails
+    meanwhile leaves, fits."""
+    before = kept(plan_id)
+    state = _state(Plan.objects.get(pk=plan_id), before["is"]["people"] if before else {})
+    _write(plan_id, state, before["is"] if before else state)
+    transaction.on_commit(partial(_write, plan_id, state, state))
+
+
+def _write(plan_id: uuid.UUID, state: State, before: State) -> None:
+    said = canonical({"plan": str(plan_id), "is": state, "was": before})
+    file = _file(plan_id)
+    file.parent.mkdir(exist_ok=True)
+    part = file.with_suffix(".part")
+    part.write_text(json.dumps({"said": said, "signature": keys.signed(said.encode()).hex()}))
+    part.replace(file)
+
+
+def kept(plan_id: uuid.UUID) -> dict[str, State] | None:
+    """A plan's head; None where there is none that this installation signed."""
+    try:
+        told = json.loads(_file(plan_id).read_text())
+        if not keys.fits(keys.public_key(), bytes.fromhex(told["signature"]), told["said"].encode()):
+            return None
+        said = json.loads(told["said"])
+    except (OSError, ValueError, KeyError, TypeError):
+        return None
+    return said if said["plan"] == str(plan_id) else None
+
+
+def begin() -> None:
+    """Heads for plans of before there were any."""
+    for plan in Plan.objects.all():
+        if not _file(plan.pk).exists():
+            with transaction.atomic():
+                keep(plan.pk)
+
+
+def gone() -> Iterator[str]:
+    """In words, every plan that has a head and is not there."""
+    there = {str(one) for one in Plan.objects.values_list("pk", flat=True)}
+    for file in sorted(folder().glob("*.json")):
+        if file.stem not in there:
+            yield f"plan {file.stem} is gone, with all of its log"
+
+
+def broken(plan: Plan) -> Iterator[str]:
+    """In words, what is otherwise at the end of a plan than when it was last written to. A plan without a head, of an installation that was restored or has
+    just been upgraded, has nothing to compare with."""
+    if not _file(plan.pk).exists():
+        return
+    head, where = kept(plan.pk), f"plan {plan.pk}"
+    if head is None:
+        yield f"{where}: its head is not one that this installation signed"
+        return
+    found = _state(plan, head["is"]["people"])
+    if found not in (head["is"], head["was"]):
+        yield from _otherwise(where, head["is"], found)
+
+
+def _otherwise(where: str, head: State, found: State) -> Iterator[str]:
+    for what, one in (("log entry", "log"), ("revision", "revision")):
+        (number, print_of), (there, now) = head[one], found[one]
+        if there < number:
+            yield f"{where}, {what} {there + 1} to {number}: gone"
+        elif there > number:
+            yield f"{where}, {what} {number + 1} to {there}: written past its head, or the head was lost with the supply"
+        elif now != print_of:
+            yield f"{where}, {what} {number}: another than was kept"
+    for id, name in head["people"].items():
+        if found["people"].get(id) != name:
+            yield f"{where}: who wrote as {name} is called {found['people'].get(id, 'nobody')} now"
+    for name, one in (("run", "runs"), ("readings of cell", "cells")):
+        for id, print_of in head[one].items():
+            if found[one].get(id) != print_of:
+                yield f"{where}, {name} {id}: {'gone' if id not in found[one] else 'otherwise than was kept'}"
+        for id in found[one].keys() - head[one].keys():
+            yield f"{where}, {name} {id}: put in"
+
+
+def _state(plan: Plan, people: dict[str, str]) -> State:
+    last = plan.log.order_by("-sequence").values_list("sequence", "hash", "author_id").first()
+    revision = plan.revisions.order_by("-number").values_list("number", "sha256", "author_id").first()
+    wrote = {*map(int, people), *(one[2] for one in (last, revision) if one)}
+    names = get_user_model().objects.filter(pk__in=wrote).values_list("pk", "username")
+    cells = {str(cell.pk): [cell.name, cell.place, cell.unit, *_end(cell)] for cell in plan.cells.all()}
+    return {
+        "log": list(last[:2]) if last else [0, ""],
+        "revision": list(revision[:2]) if revision else [0, ""],
+        "people": {str(id): name for id, name in names},
+        "runs": {str(run.pk): _print_of(run) for run in plan.runs.all()},
+        "cells": cells,
+    }
+
+
+def _end(cell: Any) -> list[Any]:
+    last = cell.last_block
+    return [last.following, bytes(last.hash).hex()] if last else [0, ""]
+
+
+def _print_of(run: Run) -> str:
+    """Of everything that a run says."""
+    fields = {one.attname: getattr(run, one.attname) for one in run._meta.concrete_fields}
+    return sha256(
+        canonical({name: value if isinstance(value, dict | list) else str(value) for name, value in fields.items()})
+    )
+
+
+def _file(plan_id: uuid.UUID) -> Path:
+    return folder() / f"{plan_id}.json"
