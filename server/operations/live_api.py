@@ -7,6 +7,7 @@ import uuid
 from collections.abc import AsyncIterator, Iterable
 from contextlib import ExitStack
 from dataclasses import dataclass
+from datetime import datetime, timedelta
 from functools import partial
 from typing import Annotated, TypeVar
 
@@ -36,6 +37,8 @@ T = TypeVar("T")
 # A beat is sent this often, so that a connection that is gone is noticed at both ends, and who listens is asked again whether they may.
 _BEAT_S = 5.0
 _AT_ONCE = 500
+# A stop of before is told to whoever shows another plan for so long.
+_LATELY = timedelta(hours=12)
 # Plans that one browser listens to.
 MOST = 12
 # The database holds no number past this one.
@@ -69,9 +72,14 @@ def _run_told(plan: Plan, run: Run) -> Piece:
 
 
 def _stops(plans: Iterable[uuid.UUID]) -> list[Piece]:
-    """Who has called stop, for somebody who begins to listen."""
-    runs = Run.objects.filter(plan_id__in=list(plans), status=Run.Status.STOPPED).only("plan_id", "stopped", "status")
-    return [Piece(run.plan_id, form_of("stopped", stop_told(run))) for run in runs]
+    """Who has called stop, for somebody who begins to listen: a run that was left stopped long ago is nobody's alarm on another page."""
+    lately = timezone.now() - _LATELY
+    runs = Run.objects.filter(plan_id__in=list(plans), status=Run.Status.STOPPED).select_related("revision")
+    return [
+        Piece(run.plan_id, form_of("stopped", stop_told(run)))
+        for run in runs
+        if run.stopped and datetime.fromisoformat(run.stopped["at"]) > lately
+    ]
 
 
 def _run_now(plan: Plan) -> list[Piece]:

@@ -1,6 +1,7 @@
 """The run: a state machine kept in the database. Every act moves it and writes its own entry, both or neither; sent again, it is
 answered as it then stands."""
 
+import json
 import uuid
 from contextlib import suppress
 from functools import partial
@@ -107,7 +108,8 @@ def _is_of(sent: LogEntry, plan: Plan, user: Any) -> bool:
 def stop_told(run: Run) -> str:
     """Who has called stop on a run, or that it goes on, as it is told to every device: `stopped` null where it goes on."""
     stopped = run.stopped if run.status == Run.Status.STOPPED else None
-    return canonical({"plan": str(run.plan_id), "run": str(run.pk), "stopped": stopped})
+    title = json.loads(run.revision.document)["title"]
+    return canonical({"plan": str(run.plan_id), "title": title, "run": str(run.pk), "stopped": stopped})
 
 
 def _brought(act: Act) -> dict[str, Any] | None:

@@ -1,7 +1,7 @@
 /** What is said on every page: that somebody has called STOP, on whatever plan, and what this device still has to send. */
 import { useSyncExternalStore, type ReactNode } from "react";
 import { Link, useLocation } from "react-router";
-import { stops, watch, type Stopped } from "../device/live";
+import { stops, watch, type Called } from "../device/live";
 import { clock } from "../ui/format";
 import { later } from "./later";
 
@@ -10,29 +10,45 @@ const Unsent = later(async () => (await import("./Unsent")).Unsent, null);
 
 export function Everywhere({ me, children }: { me: string; children: ReactNode }) {
   const path = useLocation().pathname;
-  // The run's own page says both by itself.
-  const called = [...useSyncExternalStore(watch, stops)].filter(([plan]) => path !== `/plans/${plan}/run`);
+  const called = [...useSyncExternalStore(watch, stops)];
+  const here = called.find(([plan]) => path.startsWith(`/plans/${plan}`));
+  const elsewhere = called.filter((one) => one !== here);
+  const last = elsewhere.sort((a, b) => Date.parse(b[1].stopped.at) - Date.parse(a[1].stopped.at))[0];
   return (
     <div className="flex h-full flex-col">
-      {called.map(([plan, stopped]) => (
-        <StopCalled key={plan} plan={plan} stopped={stopped} />
-      ))}
+      {here && path !== `/plans/${here[0]}/run` ? <StopHere plan={here[0]} called={here[1]} /> : null}
+      {last ? <StopElsewhere plan={last[0]} called={last[1]} more={elsewhere.length - 1} /> : null}
       {path.endsWith("/run") ? null : <Unsent me={me} />}
-      <div className="min-h-0 flex-1">{children}</div>
+      <div className="min-h-0 flex-1 overflow-auto">{children}</div>
     </div>
   );
 }
 
-function StopCalled({ plan, stopped }: { plan: string; stopped: Stopped }) {
+/** On the plan that is shown. Its run's own page says it by itself. */
+function StopHere({ plan, called: { stopped } }: { plan: string; called: Called }) {
   return (
-    <Link
-      to={`/plans/${plan}/run`}
-      role="alert"
-      className="border-4 border-over bg-tint px-4 py-2 text-[26px] leading-tight font-semibold text-over"
-      data-testid="stopped"
-    >
-      ◆ STOP, {stopped.by}, {clock(stopped.at)}
-      {stopped.why ? `: ${stopped.why}` : ""}. To the run
-    </Link>
+    <div role="alert" className="border-4 border-over bg-tint" data-testid="stopped">
+      <Link
+        to={`/plans/${plan}/run`}
+        className="flex min-h-11 items-center px-4 py-2 text-[26px] leading-tight font-semibold text-over"
+      >
+        ◆ STOP, {stopped.by}, {clock(stopped.at)}
+        {stopped.why ? `: ${stopped.why}` : ""}. To the run
+      </Link>
+    </div>
+  );
+}
+
+function StopElsewhere({ plan, called: { stopped, title }, more }: { plan: string; called: Called; more: number }) {
+  return (
+    <aside aria-label="Stopped elsewhere" aria-live="assertive" className="border-b-2 border-over bg-tint">
+      <Link
+        to={`/plans/${plan}/run`}
+        className="flex min-h-11 items-center px-4 text-[17px] leading-tight font-semibold text-over"
+      >
+        ◆ STOP on {title || "another plan"}, {stopped.by}, {clock(stopped.at)}
+        {more ? ` (and ${more} more)` : ""}. To its run
+      </Link>
+    </aside>
   );
 }

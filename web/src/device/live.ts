@@ -38,7 +38,12 @@ let quiet = 0;
 let opening = 0;
 
 export type Stopped = NonNullable<Run["stopped"]>;
-let stopped: ReadonlyMap<string, Stopped> = new Map();
+/** A stop, and what the plan that it is on is called, where that was told. */
+export interface Called {
+  stopped: Stopped;
+  title: string;
+}
+let stopped: ReadonlyMap<string, Called> = new Map();
 let connected = false;
 const watchers = new Set<() => void>();
 
@@ -48,7 +53,7 @@ export function watch(changed: () => void): () => void {
 }
 
 /** Who has called stop, by plan. */
-export function stops(): ReadonlyMap<string, Stopped> {
+export function stops(): ReadonlyMap<string, Called> {
   return stopped;
 }
 
@@ -134,11 +139,12 @@ function open(): void {
 /** What was heard, here or by the tab that holds the line. */
 function take(name: string, plan: string, data: unknown): void {
   if (name === "stopped" || name === "run") {
-    const said = data as { stopped: Stopped | null; status?: string };
+    const said = data as { stopped: Stopped | null; status?: string; title?: string };
     const now = said.status === "ended" ? null : said.stopped;
-    if (JSON.stringify(stopped.get(plan) ?? null) !== JSON.stringify(now)) {
+    const known = stopped.get(plan);
+    if (known?.stopped.at !== now?.at || known?.stopped.why !== now?.why) {
       const next = new Map(stopped);
-      if (now) next.set(plan, now);
+      if (now) next.set(plan, { stopped: now, title: said.title ?? known?.title ?? "" });
       else next.delete(plan);
       stopped = next;
       changed();

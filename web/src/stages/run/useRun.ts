@@ -132,7 +132,7 @@ export function useRun(plan: string, me: string): LiveRun | null {
     [put, connected],
   );
   const offline = waiting.filter((one) => one.offline);
-  const called = useSyncExternalStore(watch, stops).get(plan);
+  const called = useSyncExternalStore(watch, stops).get(plan)?.stopped;
   const state = read.data?.run ?? null;
   // A stop is told before the run that it makes, and stands until that is here.
   const told: Run | null =
