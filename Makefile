@@ -32,6 +32,7 @@ setup-test: setup .venv/ready-test
 
 build: setup
 	cd web && npm run -s build
+	$(PY) -m whitenoise.compress -q web/dist
 	$(PY) -c "import rigging.mechanics.descent"
 
 demo: build

@@ -50,6 +50,7 @@ MIDDLEWARE = [
     "csp.middleware.CSPMiddleware",
     "django.middleware.security.SecurityMiddleware",
     "api.private.Private",
+    "api.smaller.Smaller",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
@@ -122,6 +123,14 @@ DATA_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024
 FILE_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024
 STATIC_URL = "/static/"
 WHITENOISE_ROOT = WEB_DIST if WEB_DIST.exists() else None
+
+
+def immutable(_path: str, url: str) -> bool:
+    """Whether a file's name changes with what is in it, as the builder has it."""
+    return url.startswith("/assets/")
+
+
+WHITENOISE_IMMUTABLE_FILE_TEST = immutable
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,

@@ -4,11 +4,11 @@ import json
 import uuid
 from typing import Any
 
-from accounts.models import Role, role_of
+from accounts.models import Membership, Role, role_of
 from api.access import team_of
 from api.faults import REFUSED
 from api.schemas import NewPlan, PlanOut, PlanRow, RevisionOut, SavePlan, StaleOut, TeamOut
-from django.db.models import Q, QuerySet
+from django.db.models import Count, OuterRef, Q, QuerySet, Subquery
 from django.http import HttpRequest
 from django.utils import timezone
 from handover.models import reads_until, was_handed_over
@@ -77,18 +77,26 @@ def readable(user: int) -> "QuerySet[Plan]":
 
 @router.get("/plans", response=list[PlanRow], operation_id="plans")
 def list_plans(request: HttpRequest) -> list[PlanRow]:
-    rows = []
-    for plan in readable(request.user.pk).select_related("team"):
-        latest = plan.latest
-        # Only its name is wanted: the document is not checked again.
-        document = json.loads(latest.document)
-        rows.append(
-            PlanRow(
-                id=plan.id, title=document["title"], place=document.get("place", ""), team=_team_out(request, plan),
-                revision=latest.number, saved_at=latest.saved_at, log_entries=plan.log.count(),
-            )
-        )  # fmt: skip
-    return sorted(rows, key=lambda row: row.saved_at, reverse=True)
+    plans = readable(request.user.pk)
+    newest = Revision.objects.filter(plan=OuterRef("plan")).order_by("-number").values("pk")[:1]
+    latest = Revision.objects.filter(plan__in=plans, pk=Subquery(newest)).select_related(
+        "plan__team", "plan__handed_over"
+    )
+    roles = dict(Membership.objects.filter(user_id=request.user.pk).values_list("team_id", "role"))
+    entries = dict(plans.annotate(entries=Count("log", distinct=True)).values_list("pk", "entries"))
+    return [_row(one, roles.get(one.plan.team_id), entries[one.plan_id]) for one in latest.order_by("-saved_at")]
+
+
+def _row(latest: Revision, role: str | None, entries: int) -> PlanRow:
+    plan = latest.plan
+    # Only its name is wanted: the document is not checked again.
+    document = json.loads(latest.document)
+    reads = role is None or hasattr(plan, "handed_over")
+    team = TeamOut(id=plan.team_id, name=plan.team.name, role=Role.OBSERVER if reads else Role(role))
+    return PlanRow(
+        id=plan.pk, title=document["title"], place=document.get("place", ""), team=team, revision=latest.number, saved_at=latest.saved_at,
+        log_entries=entries,
+    )  # fmt: skip
 
 
 @router.post("/plans", response={200: PlanOut, **REFUSED}, operation_id="create_plan")

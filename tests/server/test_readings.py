@@ -14,6 +14,7 @@ import numpy as np
 import pytest
 from django.db import DatabaseError, connection
 from operations import live
+from plans.writing import touched, writing
 from readings import watching
 from readings.models import ReadingBlock, packed, unpacked
 
@@ -91,12 +92,6 @@ def test_nan_is_no_reading(leader, plan, cell):
     assert read(leader, plan, cell)["count"] == 0
 
 
-def test_readings_before_those_that_are_here_are_refused(leader, plan, cell):
-    send(leader, plan, batch(cell))
-    status, told = send(leader, plan, batch(cell, first=3, times_ms=[0, 50, 100]))
-    assert status == 422 and told["faults"][0]["path"] == "times_ms[0]"
-
-
 @pytest.mark.parametrize(
     ("change", "field"),
     [
@@ -126,14 +121,16 @@ def test_a_thinned_stretch_keeps_every_peak(leader, plan, cell):
     forces[peaks] = 2500 + np.arange(10)
     times = round(BEGAN.timestamp() * 1000) + 50 * np.arange(72_000)
     before = b""
-    for first in range(0, 72_000, 2000):
-        part = slice(first, first + 2000)
-        block = ReadingBlock(
-            cell_id=uuid.UUID(cell), first=first, count=2000, from_ms=int(times[first]), to_ms=int(times[part][-1]),
-            data=packed(times[part], forces[part]),
-        )  # fmt: skip
-        block.hash = before = block.content_hash(before)
-        block.save()
+    with writing():
+        for first in range(0, 72_000, 2000):
+            part = slice(first, first + 2000)
+            block = ReadingBlock(
+                cell_id=uuid.UUID(cell), first=first, count=2000, from_ms=int(times[first]), to_ms=int(times[part][-1]),
+                data=packed(times[part], forces[part]),
+            )  # fmt: skip
+            block.hash = before = block.content_hash(before)
+            block.save()
+        touched(plan.pk)
     told = read(leader, plan, cell)
     assert len(told["forces_n"]) <= 2400 and told["count"] == 72_000
     assert sorted(one for one in told["forces_n"] if one > 2400) == [2500 + n for n in range(10)]

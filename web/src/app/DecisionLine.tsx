@@ -5,6 +5,7 @@ import type { Entry } from "../api/types";
 import type { OpenPlan } from "../plan/usePlan";
 import type { Offer } from "../plan/useDecided";
 import { clock } from "../ui/format";
+import { keep, kept } from "../device/small";
 
 interface Props {
   open: OpenPlan;
@@ -38,11 +39,11 @@ function phrases(log: Entry[]): string[] {
 
 export function DecisionLine({ open, log, field, offer, onRecorded }: Props) {
   const key = `outrigger.decision.${open.plan.id}`;
-  const [said, setSaid] = useState<Said>(() => ({ ...NOTHING, ...JSON.parse(sessionStorage.getItem(key) ?? "{}") }));
+  const [said, setSaid] = useState<Said>(() => ({ ...NOTHING, ...kept<Partial<Said>>(sessionStorage, key, {}) }));
   const [typing, setTyping] = useState(false);
   const change = (part: Partial<Said>) => {
     const next = { ...said, ...part };
-    sessionStorage.setItem(key, JSON.stringify(next));
+    keep(sessionStorage, key, next);
     setSaid(next);
   };
   const text = offer?.decision ?? "";

@@ -3,6 +3,7 @@ import { useSyncExternalStore, type ReactNode } from "react";
 import { Link, useLocation } from "react-router";
 import { stops, watch, type Called } from "../device/live";
 import { clock } from "../ui/format";
+import { Region } from "../ui/Region";
 import { later } from "./later";
 
 // The device's store comes after the first view.
@@ -19,7 +20,11 @@ export function Everywhere({ me, children }: { me: string; children: ReactNode }
       {here && path !== `/plans/${here[0]}/run` ? <StopHere plan={here[0]} called={here[1]} /> : null}
       {last ? <StopElsewhere plan={last[0]} called={last[1]} more={elsewhere.length - 1} /> : null}
       {path.endsWith("/run") ? null : <Unsent me={me} />}
-      <div className="min-h-0 flex-1 overflow-auto">{children}</div>
+      <div className="min-h-0 flex-1 overflow-auto">
+        <Region name="This page" of={path}>
+          {children}
+        </Region>
+      </div>
     </div>
   );
 }

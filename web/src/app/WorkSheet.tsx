@@ -34,6 +34,7 @@ import { Rail } from "./Rail";
 import { StaleSheet } from "./StaleSheet";
 import { later } from "./later";
 import { GROUPS, Saved, GroupSwitch, StateSwitch, Tools, RopeLeft } from "./SheetHead";
+import { Region } from "../ui/Region";
 
 // A stage's own script comes when the stage is opened.
 const AnchorsStage = later(async () => (await import("../stages/anchors/AnchorsStage")).AnchorsStage);
@@ -203,33 +204,39 @@ function Sheet({ plan, left, session, catalogue }: Props & { plan: Plan; left: K
           <div className="grid min-h-0 grid-cols-[84px_minmax(0,1fr)] lg:grid-cols-[100px_minmax(0,1fr)]">
             <Rail plan={plan} stage={stage} whole={whole} found={check} />
             {stage === "log" ? (
-              <LogPage open={open} />
+              <Region name="The log" of={document}>
+                <LogPage open={open} />
+              </Region>
             ) : stage === "check" ? (
-              <CheckPage
-                open={open}
-                found={check}
-                holds={holds}
-                state={state}
-                me={session.username}
-                onState={show}
-                onGone={(id, part) => {
-                  ask(id);
-                  setGone(part);
-                }}
-                onPlace={seek}
-              />
+              <Region name="The check" of={check}>
+                <CheckPage
+                  open={open}
+                  found={check}
+                  holds={holds}
+                  state={state}
+                  me={session.username}
+                  onState={show}
+                  onGone={(id, part) => {
+                    ask(id);
+                    setGone(part);
+                  }}
+                  onPlace={seek}
+                />
+              </Region>
             ) : (
               <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_clamp(310px,30vw,380px)] max-md:block max-md:overflow-y-auto">
                 <main tabIndex={-1} className="flex min-h-0 min-w-0 flex-col bg-sheet">
                   <NextThing whole={whole} planId={plan.id} onOpen={doNext} />
                   {stage === "anchors" ? (
-                    <AnchorsStage
-                      open={open}
-                      catalogue={catalogue}
-                      state={stateId}
-                      pointedAt={pointedAt}
-                      onPointed={() => pointAt(null)}
-                    />
+                    <Region name="Anchors" of={document}>
+                      <AnchorsStage
+                        open={open}
+                        catalogue={catalogue}
+                        state={stateId}
+                        pointedAt={pointedAt}
+                        onPointed={() => pointAt(null)}
+                      />
+                    </Region>
                   ) : (
                     <div
                       className={`grid min-h-0 min-w-0 flex-1 max-md:min-h-[760px] ${onWay.on ? ON_WAY : hung ? HUNG : stage === "size-up" ? HALVES : STACKED}`}
@@ -254,18 +261,20 @@ function Sheet({ plan, left, session, catalogue }: Props & { plan: Plan; left: K
                         {holds?.gone ? <Gone gone={holds.gone} onBack={() => setGone(null)} /> : null}
                         <FaultList open={open} />
                         <div className="flex min-h-0 flex-1">
-                          <Section
-                            document={onWay.on ? at(document, way?.places[onWay.place]) : document}
-                            report={onWay.on && onWay.tight ? null : report}
-                            state={onWay.on && onWay.tight ? null : state}
-                            span={onWay.on && onWay.tight && way ? way.ends : null}
-                            gone={onWay.on ? null : (holds?.gone ?? null)}
-                            shaping={stage === "size-up"}
-                            canEdit={open.canEdit && !onWay.on}
-                            onEdit={open.edit}
-                            onStrand={(strand) => setTouched({ what: "strand", id: strand.id })}
-                            onEdge={(crossing) => setTouched({ what: "crossing", id: crossing.id })}
-                          />
+                          <Region name="The section" of={report}>
+                            <Section
+                              document={onWay.on ? at(document, way?.places[onWay.place]) : document}
+                              report={onWay.on && onWay.tight ? null : report}
+                              state={onWay.on && onWay.tight ? null : state}
+                              span={onWay.on && onWay.tight && way ? way.ends : null}
+                              gone={onWay.on ? null : (holds?.gone ?? null)}
+                              shaping={stage === "size-up"}
+                              canEdit={open.canEdit && !onWay.on}
+                              onEdit={open.edit}
+                              onStrand={(strand) => setTouched({ what: "strand", id: strand.id })}
+                              onEdge={(crossing) => setTouched({ what: "crossing", id: crossing.id })}
+                            />
+                          </Region>
                           {stage === "lines" && !onWay.on && liesAside(document) ? (
                             <div className="flex w-[40%] min-w-[220px] border-l border-line max-md:hidden">
                               <LinesPlan
@@ -287,34 +296,40 @@ function Sheet({ plan, left, session, catalogue }: Props & { plan: Plan; left: K
                       >
                         {onWay.on ? (
                           way && job ? (
-                            <WayStage
-                              way={way}
-                              job={job}
-                              place={Math.min(onWay.place, way.places.length - 1)}
-                              onPlace={(to) => onWay.goTo(to, way.places[to]?.run_m ?? null)}
-                              open={open}
-                              catalogue={catalogue}
-                              line={onWay.tight}
-                              onLine={onWay.along}
-                            />
+                            <Region name="The way" of={way}>
+                              <WayStage
+                                way={way}
+                                job={job}
+                                place={Math.min(onWay.place, way.places.length - 1)}
+                                onPlace={(to) => onWay.goTo(to, way.places[to]?.run_m ?? null)}
+                                open={open}
+                                catalogue={catalogue}
+                                line={onWay.tight}
+                                onLine={onWay.along}
+                              />
+                            </Region>
                           ) : (
                             <p role="status" className="p-4">
                               Working out the whole way.
                             </p>
                           )
                         ) : stage === "size-up" ? (
-                          <SizeUp open={open} catalogue={catalogue} lines={lines} />
+                          <Region name="Size-up" of={document}>
+                            <SizeUp open={open} catalogue={catalogue} lines={lines} />
+                          </Region>
                         ) : (
-                          <LinesStage
-                            open={open}
-                            catalogue={catalogue}
-                            state={state}
-                            edits={edits}
-                            lines={lines}
-                            onTouch={setTouched}
-                            onChoose={choose}
-                            onTension={onWay.along}
-                          />
+                          <Region name="The bench" of={report}>
+                            <LinesStage
+                              open={open}
+                              catalogue={catalogue}
+                              state={state}
+                              edits={edits}
+                              lines={lines}
+                              onTouch={setTouched}
+                              onChoose={choose}
+                              onTension={onWay.along}
+                            />
+                          </Region>
                         )}
                       </div>
                     </div>
@@ -333,13 +348,15 @@ function Sheet({ plan, left, session, catalogue }: Props & { plan: Plan; left: K
                       onMade={decided.consider}
                     />
                   ) : state && whole ? (
-                    <LoadPath
-                      state={state}
-                      rule={whole.rule}
-                      findings={findings}
-                      onRung={(rung) => setTouched({ what: "rung", id: rung.id })}
-                      onBest={stage === "lines" && mainOrHaul(document) ? () => showBest(true) : null}
-                    />
+                    <Region name="The load path" of={state}>
+                      <LoadPath
+                        state={state}
+                        rule={whole.rule}
+                        findings={findings}
+                        onRung={(rung) => setTouched({ what: "rung", id: rung.id })}
+                        onBest={stage === "lines" && mainOrHaul(document) ? () => showBest(true) : null}
+                      />
+                    </Region>
                   ) : (
                     <p className="p-4">Working it out.</p>
                   )}

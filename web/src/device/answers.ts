@@ -2,7 +2,8 @@
 import { opened } from "./opened";
 import type { Answer } from "./store";
 
-const MOST = 80;
+/** What was worked out, the oldest forgotten first; what was read, a plan, a run, a log, the catalogue, is not pushed out by it. */
+const MOST = { POST: 60, GET: 240 };
 /** What is worked out from a plan as it was asked: the same question has the same answer. */
 const WORKED_OUT = /^\/api\/(analyse|check|holds|way|anchors|next)$/;
 /** Not kept: large, or worth nothing when old. */
@@ -35,8 +36,12 @@ function short(text: string): number {
 async function keep(asked: Asked, answer: Response): Promise<void> {
   const store = await opened();
   await store.answers.put({ ...asked, at: Date.now(), body: await answer.text() });
-  const over = (await store.answers.count()) - MOST;
-  if (over > 0) await store.answers.bulkDelete(await store.answers.orderBy("at").limit(over).primaryKeys());
+  const kind = asked.key.startsWith("POST") ? "POST" : "GET";
+  const keys = await store.answers.where("key").startsWith(kind).primaryKeys();
+  if (keys.length <= MOST[kind]) return;
+  const rows = (await store.answers.bulkGet(keys)).flatMap((one) => (one ? [one] : []));
+  rows.sort((a, b) => a.at - b.at);
+  await store.answers.bulkDelete(rows.slice(0, rows.length - MOST[kind]).map((one) => one.key));
 }
 
 async function known(key: string): Promise<Answer | undefined> {

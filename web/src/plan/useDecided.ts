@@ -5,6 +5,7 @@ import { answered, api } from "../api/client";
 import type { Document } from "../api/types";
 import { useSettings } from "../app/settings";
 import { useStill } from "./useStill";
+import { keep, kept } from "../device/small";
 
 const STILL_MS = 700;
 
@@ -27,15 +28,16 @@ interface Since {
   considered: string;
 }
 
-function kept(plan: string): Since | null {
-  const since = JSON.parse(sessionStorage.getItem(KEY) ?? "null") as Since | null;
-  return since?.plan === plan ? since : null;
+function before(plan: string): Since | null {
+  const since = kept<Partial<Since>>(sessionStorage, KEY, {});
+  const { base, considered = "" } = since;
+  return since.plan === plan && base ? { plan, base, considered } : null;
 }
 
 export function useDecided(plan: string, document: Document, canEdit: boolean) {
-  const [since, set] = useState<Since>(() => kept(plan) ?? { plan, base: document, considered: "" });
+  const [since, set] = useState<Since>(() => before(plan) ?? { plan, base: document, considered: "" });
   const { base, considered } = since;
-  useEffect(() => sessionStorage.setItem(KEY, JSON.stringify(since)), [since]);
+  useEffect(() => keep(sessionStorage, KEY, since), [since]);
   const [{ force, length }] = useSettings();
   const still = useStill(document, STILL_MS);
   const changed = canEdit && still !== base;

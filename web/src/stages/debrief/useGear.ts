@@ -3,6 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { answered, api, newId } from "../../api/client";
 import type { Gear, GearPiece } from "../../api/types";
+import { keep, kept } from "../../device/small";
 
 export interface Marked {
   looked: boolean;
@@ -24,9 +25,9 @@ export function useGear(plan: string, enabled = true) {
 
 export function useMarks(plan: string) {
   const key = `outrigger.gear.${plan}`;
-  const [marks, set] = useState<Record<string, Marked>>(() => JSON.parse(sessionStorage.getItem(key) ?? "{}"));
-  const keep = (next: Record<string, Marked>) => {
-    sessionStorage.setItem(key, JSON.stringify(next));
+  const [marks, set] = useState(() => kept<Record<string, Marked>>(sessionStorage, key, {}));
+  const change = (next: Record<string, Marked>) => {
+    keep(sessionStorage, key, next);
     set(next);
   };
   const of = (piece: GearPiece): Marked =>
@@ -34,8 +35,8 @@ export function useMarks(plan: string) {
   return {
     of,
     mark: (pieces: GearPiece[], changed: Partial<Marked>) =>
-      keep({ ...marks, ...Object.fromEntries(pieces.map((one) => [one.id, { ...of(one), ...changed }])) }),
-    clear: () => keep({}),
+      change({ ...marks, ...Object.fromEntries(pieces.map((one) => [one.id, { ...of(one), ...changed }])) }),
+    clear: () => change({}),
   };
 }
 

@@ -20,6 +20,7 @@ import { ProcedureSheet } from "./ProcedureSheet";
 import { Strips, useCells } from "./Strip";
 import { useRun, type Act, type LiveRun } from "./useRun";
 import { Writing } from "./Writing";
+import { Region } from "../../ui/Region";
 
 export function RunPage({ session }: { session: Session }) {
   const { id = "" } = useParams();
@@ -111,12 +112,14 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
               onGo={(text) => live.act({ act: "go", at: "", text, data: {} })}
               onWhy={(text) => live.act({ act: "why", at: "", text, data: {} })}
             />
-            <Alarms
-              heard={live.heard}
-              begun={run.begun_at}
-              stopped={run.status === "stopped"}
-              onStop={() => live.act(STOP)}
-            />
+            <Region name="Alarms" of={live.heard}>
+              <Alarms
+                heard={live.heard}
+                begun={run.begun_at}
+                stopped={run.status === "stopped"}
+                onStop={() => live.act(STOP)}
+              />
+            </Region>
             <Conflicts conflicts={run.conflicts} here={hereOf(live)} leads={leads} onSettle={live.act} />
             {live.refused ? (
               <div role="alert" className="mb-2 flex items-start gap-3 border-2 border-over bg-tint px-3 py-1.5">
@@ -126,30 +129,36 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
                 </button>
               </div>
             ) : null}
-            {narrow && cells ? <Strips cells={cells} live={live} narrow /> : null}
+            {narrow && cells ? (
+              <Region name="The cells" of={cells}>
+                <Strips cells={cells} live={live} narrow />
+              </Region>
+            ) : null}
             {step ? (
-              <StepNow
-                step={step}
-                run={run}
-                operation={out.operation}
-                role={role}
-                narrow={narrow}
-                stopped={run.status === "stopped"}
-                acts={acts}
-                leads={leads}
-                onDone={done}
-                onBack={() => live.act({ act: "back", at: step.key, text: "", data: {} })}
-                onSkip={() => live.act({ act: "skip", at: step.key, text: "", data: {} })}
-                onOther={() => showOther(true)}
-                onProcedure={
-                  leads &&
-                  !FIXED.includes(step.section) &&
-                  out.operation.sections.some((one) => one.id === step.section)
-                    ? () => openProcedure(step.section.split(":")[0]!)
-                    : null
-                }
-                onReturn={() => live.act({ act: "return", at: "", text: "", data: {} })}
-              />
+              <Region name="The step" of={step}>
+                <StepNow
+                  step={step}
+                  run={run}
+                  operation={out.operation}
+                  role={role}
+                  narrow={narrow}
+                  stopped={run.status === "stopped"}
+                  acts={acts}
+                  leads={leads}
+                  onDone={done}
+                  onBack={() => live.act({ act: "back", at: step.key, text: "", data: {} })}
+                  onSkip={() => live.act({ act: "skip", at: step.key, text: "", data: {} })}
+                  onOther={() => showOther(true)}
+                  onProcedure={
+                    leads &&
+                    !FIXED.includes(step.section) &&
+                    out.operation.sections.some((one) => one.id === step.section)
+                      ? () => openProcedure(step.section.split(":")[0]!)
+                      : null
+                  }
+                  onReturn={() => live.act({ act: "return", at: "", text: "", data: {} })}
+                />
+              </Region>
             ) : null}
           </main>
           <aside
@@ -157,10 +166,18 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
             className="flex min-h-0 flex-col border-l-2 border-line px-4 pt-3 max-md:border-t-2 max-md:border-l-0"
           >
             {narrow ? null : <StopButton run={run} onStop={() => live.act(STOP)} />}
-            {!narrow && cells ? <Strips cells={cells} live={live} /> : null}
-            <Next run={run} step={step} next={next} operation={out.operation} live={live} acts={acts} />
+            {!narrow && cells ? (
+              <Region name="The cells" of={cells}>
+                <Strips cells={cells} live={live} />
+              </Region>
+            ) : null}
+            <Region name="What comes next" of={step}>
+              <Next run={run} step={step} next={next} operation={out.operation} live={live} acts={acts} />
+            </Region>
             {narrow ? writing : null}
-            <Heard live={live} plan={plan} me={session.username} />
+            <Region name="What was heard" of={live.heard}>
+              <Heard live={live} plan={plan} me={session.username} />
+            </Region>
           </aside>
         </div>
       ) : (

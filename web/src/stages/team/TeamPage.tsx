@@ -8,6 +8,7 @@ import { wrongOf } from "../../ui/faults";
 import { Choice } from "../../ui/fields";
 import { clock } from "../../ui/format";
 import { Wrong } from "../../ui/Wrong";
+import { OwnPassword } from "./OwnPassword";
 
 type Role = Team["role"];
 const ROLES: { id: Role; name: string }[] = [
@@ -31,6 +32,7 @@ export function TeamPage({ session }: { session: Session }) {
       ) : (
         <p className="mt-4 text-lg">The leader of your team says who is in it.</p>
       )}
+      <OwnPassword me={session.username} />
     </main>
   );
 }
