@@ -33,6 +33,7 @@ from rigging.telling.sheet.way import way_report
 from tests.anchors import leg, plan_of, tree
 from tests.browser.conftest import CHROMIUM, FLAGS, Person
 from tests.conftest import Server
+from tests.hindrances import stop_rows
 from tests.live_bench import run_rows
 from tests.plans import DEMO, ROOT, demo_document
 from tests.reference.test_anchor_schemes import by_finite_elements
@@ -239,7 +240,7 @@ def main() -> None:
             to_the_finger = median_ms(kept_open(server, caller, document, "/api/analyse?only=raising"))
             drag = drag_ms(server)
             slide = slide_ms(server)
-            run = run_rows(server)
+            run = stop_rows(server) + run_rows(server)
         finally:
             server.kill()
     to, ea, rest, load = four_legs()

@@ -260,3 +260,15 @@ HINDRANCES = {
     "a photograph on its way": photograph, "ten opening an uncomposed run": uncomposed, "eight leaders dragging": dragging,
     "the plan being saved": saving,
 }  # fmt: skip
+
+
+def stop_rows(server: Server, count: int = 100) -> list[tuple[str, float, str, float | None]]:
+    """A STOP from the thumb to another device, in each hindrance: the 99th of a hundred."""
+    stops, rows = Stops(server), []
+    for name, hindrance in HINDRANCES.items():
+        with hindrance(stops):
+            time.sleep(1)
+            times = sorted(stops.once_ms() for _ in range(count))
+        rows.append((f"a STOP on another device, {name}: 99th of {count}", times[int(count * 0.99) - 1], "ms", 500.0))
+    stops.close()
+    return rows

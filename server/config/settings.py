@@ -64,8 +64,8 @@ DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
         "NAME": VAR / "outrigger.sqlite3",
-        # A request has a thread of its own, and its connection ends with it.
-        "CONN_MAX_AGE": 0,
+        # Threads stay, and each keeps its connection.
+        "CONN_MAX_AGE": None,
         "OPTIONS": {
             "timeout": 10,
             "transaction_mode": "IMMEDIATE",

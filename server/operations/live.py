@@ -12,6 +12,7 @@ from dataclasses import dataclass, field
 
 # How much is kept for a device that is slow to take it; whoever is further behind comes again and reads on from the log.
 _KEPT = 4000
+_GATHER_S = 0.02
 
 
 # Where what everybody hears who listens to anything is told: stops.
@@ -36,44 +37,56 @@ class Channel:
     version: tuple[str, int] | None = None
     pieces: deque[Piece] = field(default_factory=lambda: deque(maxlen=_KEPT))
     told: int = 0
-    ears: "set[Ear]" = field(default_factory=set)
+    ears: "dict[Ear, None]" = field(default_factory=dict)
     lock: threading.Lock = field(default_factory=threading.Lock)
+    loop: asyncio.AbstractEventLoop | None = None
+    due: bool = False
 
-    def tell(self, *pieces: Piece) -> None:
+    def tell(self, *pieces: Piece, at_once: bool = False) -> None:
         with self.lock:
             self.pieces.extend(pieces)
             self.told += len(pieces)
-            ears = list(self.ears)
-        for ear in ears:
-            ear.prick()
+            loop = self.loop
+        # A loop that is closed has nobody left who listens.
+        if loop is not None and not loop.is_closed():
+            loop.call_soon_threadsafe(self._wake if at_once else self._wake_soon)
+
+    def _wake_soon(self) -> None:
+        """What comes within a moment wakes everybody once: an entry and the run that it moves."""
+        if not self.due:
+            self.due = True
+            asyncio.get_running_loop().call_later(_GATHER_S, self._wake)
+
+    def _wake(self) -> None:
+        self.due = False
+        for ear in self.ears:
+            ear.news.set()
 
 
 class Ear:
     """One who listens, to each channel from when it was opened on."""
 
     def __init__(self) -> None:
-        self._loop, self._news = asyncio.get_running_loop(), asyncio.Event()
+        self.news = asyncio.Event()
         self._at: dict[Channel, int] = {}
 
     def open(self, channel: Channel) -> None:
         with channel.lock:
-            channel.ears.add(self)
+            channel.loop = asyncio.get_running_loop()
+            channel.ears[self] = None
             self._at[channel] = channel.told
 
     def close(self, channel: Channel) -> None:
         with channel.lock:
-            channel.ears.discard(self)
-
-    def prick(self) -> None:
-        # A loop that is closed has nobody left who listens.
-        if not self._loop.is_closed():
-            self._loop.call_soon_threadsafe(self._news.set)
+            channel.ears.pop(self, None)
 
     async def hear(self, seconds: float) -> list[Piece] | None:
         """What was told since, at once or within so long; None for one that has fallen too far behind."""
         with suppress(TimeoutError):
-            await asyncio.wait_for(self._news.wait(), seconds)
-        self._news.clear()
+            # No task of its own for each wait: hundreds are woken at once.
+            async with asyncio.timeout(seconds):
+                await self.news.wait()
+        self.news.clear()
         heard: list[Piece] = []
         for channel, at in self._at.items():
             with channel.lock:
@@ -148,7 +161,7 @@ def say(plan: uuid.UUID, event: str, data: str, everywhere: bool = False) -> Non
         channels = [_channels.get(one) for one in ([EVERYWHERE, plan] if everywhere else [plan])]
     for channel in channels:
         if channel is not None:
-            channel.tell(piece)
+            channel.tell(piece, at_once=True)
 
 
 def form_of(event: str, data: str, id: int | None = None) -> bytes:

@@ -9,6 +9,7 @@ from collections.abc import Awaitable, Callable
 from dataclasses import dataclass, field
 from typing import IO, Any
 
+from serving.handler import STOP
 from serving.patience import answer_of
 
 Scope = dict[str, Any]
@@ -60,6 +61,7 @@ class Doors:
             body.seek(0)
             place = self._place(scope, body)
             if place is None:
+                scope = {**scope, STOP: not _LISTENS.match(scope["path"])}
                 await self.app(scope, _again(body, receive if _LISTENS.match(scope["path"]) else _never), _taken(send))
                 return
             async with place:
@@ -77,7 +79,8 @@ class Doors:
                 if max(size, int(said) if said.isdigit() else 0) > limit:
                     return _refusal(413, "body", f"larger than {_mb(limit)}", _smaller(limit))
             try:
-                message = await asyncio.wait_for(receive(), PAUSE_S)
+                async with asyncio.timeout(PAUSE_S):
+                    message = await receive()
             except TimeoutError:
                 return _refusal(408, "body", "it did not come", "send it again")
             if message["type"] == "http.disconnect":
@@ -144,7 +147,8 @@ def _taken(send: Send) -> Send:
     """Sends as far as somebody takes it."""
 
     async def told(message: Message) -> None:
-        await asyncio.wait_for(send(message), UNTAKEN_S)
+        async with asyncio.timeout(UNTAKEN_S):
+            await send(message)
 
     return told
 

@@ -202,8 +202,10 @@ def test_a_cell_whose_anchor_left_the_plan_is_still_answered_kept_and_watched(le
     from readings.api import places
 
     document = demo_document()
-    spare = {**document["anchors"][-1], "id": "spare", "name": "Spare"}
-    assert leader.save(plan, 1, changed(document, anchors=[*document["anchors"], spare]))[0] == 200
+    last = document["anchors"][-1]
+    arrangement = {**last["alternatives"][0], "id": "spare-one"}
+    spare = {**last, "id": "spare", "name": "Spare", "alternatives": [arrangement], "taken": "spare-one"}
+    assert (told := leader.save(plan, 1, changed(document, anchors=[*document["anchors"], spare])))[0] == 200, told
     where = next(one for one in places(Document.model_validate(json.loads(plan.latest.document))) if "spare" in one)
     id = str(uuid.uuid4())
     body = {"id": id, "name": "Far one", "place": where, "unit": "kN"}

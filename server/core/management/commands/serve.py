@@ -25,7 +25,12 @@ _FILES, _WAITING = 16_384, 2048
 def _bound(listen: str, shift: int = 0) -> socket.socket:
     host, _, port = listen.rpartition(":")
     family = socket.AF_INET6 if ":" in host else socket.AF_INET
-    return socket.create_server((host.strip("[]"), int(port) + shift), family=family, backlog=_WAITING)
+    # Said to be TCP, so that what is answered in two pieces does not wait for the first to be acknowledged.
+    one = socket.socket(family, socket.SOCK_STREAM, socket.IPPROTO_TCP)
+    one.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    one.bind((host.strip("[]"), int(port) + shift))
+    one.listen(_WAITING)
+    return one
 
 
 def _server(app: Any, **more: Any) -> uvicorn.Server:
