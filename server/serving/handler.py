@@ -2,7 +2,7 @@
 
 import asyncio
 import contextvars
-from collections.abc import Callable
+from collections.abc import AsyncIterator, Callable, Iterable
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any, TypeVar
 
@@ -32,7 +32,7 @@ class Handler(ASGIHandler):
             request, error = self.create_request(scope, body)
             response = error or await _in(threads, self._answered, scope, request)
             try:
-                if response.streaming and response.is_async:
+                if response.streaming:
                     await self._while_somebody_listens(self.send_response(response, send), receive)
                 else:
                     await self.send_response(response, send)
@@ -45,9 +45,14 @@ class Handler(ASGIHandler):
         response = self.get_response(request)
         response._handler_class = self.__class__
         if response.streaming and not response.is_async:
-            # Files are read here, not while the loop waits for them.
-            response.streaming_content = list(response.streaming_content)
+            response.streaming_content = self._read(response.streaming_content)
         return response
+
+    async def _read(self, parts: Iterable[bytes]) -> AsyncIterator[bytes]:
+        """A file or a table, piece by piece: read in a thread, never all of it in memory."""
+        pieces = iter(parts)
+        while (piece := await _in(self._threads, next, pieces, None)) is not None:
+            yield piece
 
     async def _while_somebody_listens(self, told: Any, receive: Any) -> None:
         """Sends until the other end is gone."""

@@ -68,11 +68,9 @@ export function PlansPage({ session, catalogue }: Props) {
     <main className="mx-auto max-w-5xl p-5">
       <header className="flex flex-wrap items-center gap-3 border-b-2 border-ink pb-4">
         <h1 className="mr-auto text-2xl font-semibold">Plans</h1>
-        {team ? (
-          <Link to="/team" className="button flex items-center">
-            People
-          </Link>
-        ) : null}
+        <Link to="/team" className="button flex items-center">
+          {team ? "People" : "My sign-in"}
+        </Link>
         <button type="button" className="button" onClick={() => set({ night: !settings.night })}>
           {settings.night ? "Day" : "Night"}
         </button>
