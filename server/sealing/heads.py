@@ -18,6 +18,8 @@ from plans.canonical import canonical, sha256
 from plans.models import Plan
 
 State = dict[str, Any]
+# Writings in a row that were never settled, at most.
+_UNSETTLED = 8
 
 
 def folder() -> Path:
@@ -29,12 +31,14 @@ def keep(plan_id: uuid.UUID) -> None:
     meanwhile leaves, fits."""
     before = kept(plan_id)
     state = _state(Plan.objects.get(pk=plan_id), before["is"]["people"] if before else {})
-    _write(plan_id, state, before["is"] if before else state)
-    transaction.on_commit(partial(_write, plan_id, state, state))
+    # What was written last and never settled, for want of room for instance, may not be what stands.
+    was = [one for one in (before["is"], *before["was"]) if one != state][:_UNSETTLED] if before else []
+    _write(plan_id, state, was)
+    transaction.on_commit(partial(_write, plan_id, state, []))
 
 
-def _write(plan_id: uuid.UUID, state: State, before: State) -> None:
-    said = canonical({"plan": str(plan_id), "is": state, "was": before})
+def _write(plan_id: uuid.UUID, state: State, was: list[State]) -> None:
+    said = canonical({"plan": str(plan_id), "is": state, "was": was})
     file = _file(plan_id)
     file.parent.mkdir(exist_ok=True)
     part = file.with_suffix(".part")
@@ -42,7 +46,7 @@ def _write(plan_id: uuid.UUID, state: State, before: State) -> None:
     part.replace(file)
 
 
-def kept(plan_id: uuid.UUID) -> dict[str, State] | None:
+def kept(plan_id: uuid.UUID) -> dict[str, Any] | None:
     """A plan's head; None where there is none that this installation signed."""
     try:
         told = json.loads(_file(plan_id).read_text())
@@ -80,7 +84,7 @@ def broken(plan: Plan) -> Iterator[str]:
         yield f"{where}: its head is not one that this installation signed"
         return
     found = _state(plan, head["is"]["people"])
-    if found not in (head["is"], head["was"]):
+    if found not in (head["is"], *head["was"]):
         yield from _otherwise(where, head["is"], found)
 
 

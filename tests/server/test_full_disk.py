@@ -42,7 +42,7 @@ def fills(what: str) -> None:
     """Saved again and again until there is no room; then, with room, the last once more."""
     from django.contrib.auth import get_user_model
     from plans.models import Plan
-    from readings.models import broken_seals
+    from sealing.seals import broken_seals
 
     from tests.server.conftest import Person
 

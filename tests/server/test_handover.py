@@ -24,7 +24,7 @@ from operations.models import LogEntry
 from plans.canonical import canonical
 from plans.models import Plan
 from readings import watching
-from readings.models import broken_seals
+from sealing.seals import broken_seals
 
 from tests.plans import changed, demo_document
 from tests.server.conftest import QUICK_HASHERS, Person, a_plan, a_team

@@ -47,7 +47,7 @@ def worked(people, leader, plan, settings):
     call_command("verify_log", stdout=StringIO())
     # No test's transaction is ever settled: what comes then is done here.
     state = heads.kept(plan.pk)["is"]
-    heads._write(plan.pk, state, state)
+    heads._write(plan.pk, state, [])
     with connection.cursor() as cursor:
         for table in TABLES:
             for verb in ("update", "delete"):
@@ -179,9 +179,7 @@ def test_a_whole_plan_taken_out_is_named(worked):
 def test_a_supply_that_failed_before_the_writing_was_settled_leaves_a_head_that_fits(worked, leader, monkeypatch):
     """The head is written first, with the one before; the one before leaves it when what was written is settled."""
     write = heads._write
-    monkeypatch.setattr(
-        heads, "_write", lambda plan, state, before: None if state == before else write(plan, state, before)
-    )
+    monkeypatch.setattr(heads, "_write", lambda plan, state, was: write(plan, state, was) if was else None)
     append(worked, leader.user, id=uuid.uuid4(), revision=worked.latest, kind="decision", decision="Lost")
     assert list(heads.broken(worked)) == []
     run_sql(f"DELETE FROM {LOG} WHERE decision = 'Lost'")(worked)
