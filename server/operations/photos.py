@@ -9,11 +9,14 @@ from typing import Any
 from django.conf import settings
 from PIL import Image, ImageOps, UnidentifiedImageError
 
+from operations.bare import bare
 from rigging.quantities.faults import refuse
 
 LARGEST = 12 * 1024 * 1024
 _FORMATS = {"JPEG": "jpg", "PNG": "png", "WEBP": "webp"}
 _SMALL = (320, 320)
+# The tag of TIFF and Exif that says which way is up.
+_ORIENTATION = 274
 # More than this many pixels is no photograph but a way to fill the memory: a JPEG is read small, the others whole.
 _PIXELS = {"JPEG": 80_000_000, "PNG": 24_000_000, "WEBP": 24_000_000}
 
@@ -42,11 +45,13 @@ def keep(content: bytes, name: str) -> dict[str, Any]:
                     "file", f"a {kind or 'file'} of this size is not kept", "send a JPEG, PNG or WebP photograph"
                 )
             # Read at about the size that is wanted, where its kind lets that: a few kilobytes can stand for a gigabyte.
+            orientation = picture.getexif().get(_ORIENTATION, 1)
             picture.draft("RGB", _SMALL)
             picture.thumbnail(_SMALL)
             small = ImageOps.exif_transpose(picture).convert("RGB")
     except (UnidentifiedImageError, OSError, SyntaxError, ValueError, Image.DecompressionBombError) as error:
         raise refuse("file", "it can not be opened as a picture", "send a JPEG, PNG or WebP photograph") from error
+    content = bare(content, kind, orientation if orientation in range(1, 9) else 1)
     sha256 = hashlib.sha256(content).hexdigest()
     folder().mkdir(parents=True, exist_ok=True)
     _write(folder() / f"{sha256}.{_FORMATS[kind]}", content)

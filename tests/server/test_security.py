@@ -152,6 +152,25 @@ def test_a_small_file_that_stands_for_a_huge_picture_is_refused(tmp_path):
         assert max(small.size) <= 320
 
 
+@pytest.mark.parametrize("kind", ["JPEG", "PNG", "WEBP"])
+def test_a_photograph_is_kept_without_where_by_whom_and_with_what_it_was_taken(kind):
+    """The same picture to the last point, which way is up said where that is not the usual one."""
+    exif = Image.Exif()
+    exif[271], exif[315], exif[274] = "A maker", "Somebody", 6
+    exif.get_ifd(0x8825)[2] = (47.0, 11.0, 5.0)
+    out = io.BytesIO()
+    picture_of = Image.effect_noise((120, 80), 60).convert("RGB")
+    picture_of.save(out, kind, exif=exif, comment=b"at the lip", quality=90)
+    assert b"Somebody" in out.getvalue()
+    said = photos.keep(out.getvalue(), "lip.jpg")
+    kept = photos.file_of(said).read_bytes()
+    assert b"Somebody" not in kept and b"A maker" not in kept and b"at the lip" not in kept
+    with Image.open(io.BytesIO(kept)) as one, Image.open(io.BytesIO(out.getvalue())) as before:
+        assert one.tobytes() == before.tobytes()
+        found = dict(one.getexif())
+        assert found == {274: 6} and not one.getexif().get_ifd(0x8825)
+
+
 # Readings
 
 
