@@ -14,7 +14,8 @@ from ninja.errors import HttpError
 from ninja.utils import check_csrf
 
 from accounts import attempts
-from accounts.models import Membership
+from accounts.events import note
+from accounts.models import Membership, SecurityEvent
 from rigging.quantities.faults import refuse
 from rigging.telling.figures.shapes import CAUTION
 
@@ -42,15 +43,22 @@ def sign_in(request: HttpRequest, body: SignIn) -> SessionOut:
     if check_csrf(request):
         raise HttpError(403, "the sign-in page was out of date")
     address = request.META.get("REMOTE_ADDR", "")
-    attempts.count(address, body.username)
+    try:
+        attempts.count(address, body.username)
+    except HttpError:
+        if attempts.is_first_refusal(address, body.username):
+            note(request, SecurityEvent.Kind.TOO_MANY, body.username)
+        raise
     given = {"username": body.username}
     if not AxesProxyHandler.is_allowed(request, given):
         raise HttpError(429, "too many wrong passwords for this name from here: try again in ten minutes")
     user = authenticate(request, username=body.username, password=body.password)
     if user is None:
+        note(request, SecurityEvent.Kind.REFUSED, body.username)
         raise refuse("password", "name and password do not belong together", "try again, or ask the team's keeper")
     attempts.came_in(address, body.username)
     login(request, user)
+    note(request, SecurityEvent.Kind.SIGNED_IN, body.username)
     return session_out(request)
 
 
@@ -67,6 +75,7 @@ def change_password(request: HttpRequest, body: NewPassword) -> SessionOut:
     request.user.set_password(body.new)
     request.user.save()
     update_session_auth_hash(request, request.user)
+    note(request, SecurityEvent.Kind.PASSWORD, request.user.get_username())
     return session_out(request)
 
 
@@ -77,11 +86,13 @@ def end_other_sessions(request: HttpRequest) -> SessionOut:
     for one in Session.objects.exclude(session_key=request.session.session_key):
         if one.get_decoded().get("_auth_user_id") == mine:
             one.delete()
+    note(request, SecurityEvent.Kind.ENDED, request.user.get_username())
     return session_out(request)
 
 
 @router.delete("/session", response=SessionOut, operation_id="sign_out")
 def sign_out(request: HttpRequest) -> SessionOut:
+    note(request, SecurityEvent.Kind.SIGNED_OUT, request.user.get_username())
     logout(request)
     return session_out(request)
 

@@ -11,6 +11,7 @@ OF_A_NAME, OF_AN_ADDRESS = 10, 60
 
 _lock = threading.Lock()
 _tried: "defaultdict[str, deque[float]]" = defaultdict(deque)
+_refused: dict[str, float] = {}
 
 
 def count(address: str, name: str | None = None) -> None:
@@ -37,6 +38,18 @@ def count(address: str, name: str | None = None) -> None:
             times.append(now)
 
 
+def is_first_refusal(address: str, name: str) -> bool:
+    """Whether nobody has been told of it in the last ten minutes: one who goes on trying is one line, not thousands."""
+    now, key = time.monotonic(), f"{name} {address}"
+    with _lock:
+        for one in [one for one, at in _refused.items() if now - at > WITHIN_S]:
+            del _refused[one]
+        if key in _refused:
+            return False
+        _refused[key] = now
+        return True
+
+
 def came_in(address: str, name: str) -> None:
     """Whoever came in by their own name and password had every right to try."""
     with _lock:
@@ -51,3 +64,4 @@ def came_in(address: str, name: str) -> None:
 def forget() -> None:
     with _lock:
         _tried.clear()
+        _refused.clear()

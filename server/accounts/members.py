@@ -23,12 +23,14 @@ from pydantic import BaseModel, Field
 
 from accounts import attempts
 from accounts.api import session_out
-from accounts.models import Invitation, Membership, Role, Team
+from accounts.events import note, of_team
+from accounts.models import Invitation, Membership, Role, SecurityEvent, Team
 from rigging.quantities.faults import refuse
 from rigging.quantities.ranges import Strict
 
 router = Router()
 _LASTS = timedelta(hours=24)
+_SHOWN = 100
 Name = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[\w.@+-]+$")]
 RoleName = Literal["leader", "member", "observer"]
 
@@ -66,6 +68,17 @@ class LinkOut(BaseModel):
 class JoinOut(BaseModel):
     username: str
     team: str
+
+
+class EventOut(BaseModel):
+    """Something about who gets in: `kind` in words, whose name it is about, from which address, by whom where that is somebody else."""
+
+    time: datetime
+    kind: str
+    name: str
+    address: str
+    by: str
+    said: str
 
 
 class OwnPassword(Strict):
@@ -106,6 +119,7 @@ def invite(request: HttpRequest, team_id: int, body: Invite) -> LinkOut:
             team=team, username=body.username, role=body.role, made_by=request.user, token_sha256=_hash(token),
             expires_at=timezone.now() + _LASTS,
         )  # fmt: skip
+    note(request, SecurityEvent.Kind.INVITED, body.username, team, body.role)
     return LinkOut(path=f"/join/{token}", expires_at=made.expires_at)
 
 
@@ -127,7 +141,24 @@ def change_role(request: HttpRequest, team_id: int, username: str, body: ChangeR
         else:
             one.role = body.role
             one.save()
+    note(
+        request,
+        SecurityEvent.Kind.OUT if body.role is None else SecurityEvent.Kind.ROLE,
+        username,
+        team,
+        body.role or "",
+    )
     return _members(team)
+
+
+@router.get("/teams/{team_id}/security", response={200: list[EventOut], **REFUSED}, operation_id="security")
+def read_security(request: HttpRequest, team_id: int) -> list[EventOut]:
+    """The last hundred of who came in, who tried to, and what was changed about it."""
+    team = team_of(request, team_id, Role.LEADER)
+    return [
+        EventOut(time=one.time, kind=one.kind, name=one.name, address=one.address, by=one.by, said=one.said)
+        for one in of_team(team, _SHOWN)
+    ]
 
 
 def _hash(token: str) -> str:
@@ -169,4 +200,5 @@ def join(request: HttpRequest, token: str, body: OwnPassword) -> SessionOut:
         found.used_at = timezone.now()
         found.save()
     login(request, user, backend="django.contrib.auth.backends.ModelBackend")
+    note(request, SecurityEvent.Kind.JOINED, found.username, found.team, found.role)
     return session_out(request)

@@ -4,6 +4,7 @@ from django.conf import settings
 from django.contrib.auth.base_user import AbstractBaseUser
 from django.contrib.auth.models import AnonymousUser
 from django.db import models
+from django.utils import timezone
 
 
 class Team(models.Model):
@@ -43,3 +44,32 @@ class Invitation(models.Model):
     token_sha256 = models.CharField(max_length=64, unique=True)
     expires_at = models.DateTimeField()
     used_at = models.DateTimeField(null=True)
+
+
+class SecurityEvent(models.Model):
+    """Something about who gets in: seen by leaders of the teams of whoever it is about."""
+
+    class Kind(models.TextChoices):
+        SIGNED_IN = "signed in"
+        REFUSED = "wrong password"
+        TOO_MANY = "too many attempts"
+        SIGNED_OUT = "signed out"
+        PASSWORD = "password changed"
+        ENDED = "other devices signed out"
+        INVITED = "link made"
+        JOINED = "came in by a link"
+        ROLE = "role changed"
+        OUT = "taken out of the team"
+        LOOKS = "outside reader let in"
+
+    time = models.DateTimeField(default=timezone.now)
+    kind = models.CharField(max_length=30, choices=Kind)
+    # As it was typed: also names that nobody has.
+    name = models.CharField(max_length=150)
+    address = models.CharField(max_length=60)
+    by = models.CharField(max_length=150, blank=True, default="")
+    team = models.ForeignKey(Team, null=True, on_delete=models.SET_NULL)
+    said = models.CharField(max_length=120, blank=True, default="")
+
+    class Meta:
+        ordering = ["-id"]

@@ -7,13 +7,14 @@ import uuid
 from datetime import datetime, timedelta
 from typing import Annotated, Any
 
+from accounts import attempts
 from accounts.api import session_out
-from accounts.models import Role, role_of
+from accounts.events import note
+from accounts.models import Role, SecurityEvent, role_of
 from api.access import team_of
 from api.faults import REFUSED
 from api.schemas import PlanOut, SessionOut
 from django.contrib.auth import get_user_model, login
-from django.db import transaction
 from django.http import FileResponse, HttpRequest, HttpResponse, StreamingHttpResponse
 from django.utils import timezone
 from ninja import File, Form, Router, UploadedFile
@@ -23,6 +24,7 @@ from operations.tables import log_table
 from plans.api import plan_of, plan_out
 from plans.canonical import canonical, sha256
 from plans.models import Plan
+from plans.writing import writing
 from pydantic import BaseModel, Field
 from sealing.seals import broken_seals
 
@@ -212,13 +214,15 @@ def look(request: HttpRequest, token: str) -> SessionOut:
     """In, to read this one plan until the link ends."""
     if check_csrf(request):
         raise HttpError(403, "the page was out of date")
-    with transaction.atomic():
+    attempts.count(request.META.get("REMOTE_ADDR", ""))
+    with writing():
         found = _open(token)
         if found.reader is None:
             found.reader = _reader(found)
             found.save()
     login(request, found.reader, backend="django.contrib.auth.backends.ModelBackend")
     request.session.set_expiry(found.ends_at)
+    note(request, SecurityEvent.Kind.LOOKS, found.reader.get_username(), found.plan.team, found.plan.title)
     return session_out(request)
 
 

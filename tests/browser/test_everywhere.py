@@ -4,6 +4,7 @@ import json
 
 from playwright.sync_api import expect
 
+from tests.browser.test_access import violations
 from tests.browser.test_offline import decisions, see
 from tests.browser.test_run import TABLET, act, on_run
 from tests.plans import demo_document
@@ -100,3 +101,6 @@ def test_a_password_is_changed_on_the_people_page(someone):
     own.get_by_role("button", name="Change it").click()
     expect(own.get_by_role("alert")).to_contain_text("not your password")
     expect(own.get_by_label("New password")).to_have_value("seven stones by the water")
+    page.get_by_role("button", name="Who came in, and who tried").click()
+    expect(page.get_by_test_id("security")).to_contain_text("signed in")
+    assert violations(page) == []

@@ -307,3 +307,42 @@ def test_a_run_is_asked_of_the_database_in_few_questions(leader, plan):
     ) as asked:
         leader.get(f"/plans/{plan.id}/run")
     assert len(asked) <= 20
+
+
+# What leaders read of it
+
+
+def test_leaders_read_who_came_in_who_tried_and_what_was_changed_about_it(people, leader, client):
+    team = Team.objects.get()
+
+    def sign_in(name: str, password: str) -> int:
+        body = json.dumps({"username": name, "password": password})
+        headers = {"host": "localhost"}
+        return client.post("/api/session", body, content_type="application/json", headers=headers).status_code
+
+    assert sign_in("member", "not this one") == 422 and sign_in("member", "a long enough one") == 200
+    assert sign_in("nobody-at-all", "guess") == 422
+    for _ in range(attempts.OF_A_NAME + 5):
+        sign_in("observer", "guess")
+    leader.send("POST", f"/teams/{team.id}/invitations", {"username": "maple", "role": "member"})
+    leader.send("PUT", f"/teams/{team.id}/members/observer", {"role": "member"})
+    status, rows = leader.get(f"/teams/{team.id}/security")
+    said = [(one["kind"], one["name"]) for one in rows]
+    assert status == 200 and said[:2] == [("role changed", "observer"), ("link made", "maple")]
+    assert {one["by"] for one in rows[:2]} == {"leader"} and all(one["address"] == "127.0.0.1" for one in rows)
+    for row in (("wrong password", "member"), ("signed in", "member"), ("wrong password", "nobody-at-all")):
+        assert row in said
+    # Who goes on trying is one line.
+    assert said.count(("too many attempts", "observer")) == 1
+    for who in ("member", "observer", "outsider"):
+        assert people[who].get(f"/teams/{team.id}/security")[0] in (401, 403)
+
+
+def test_what_is_about_another_team_is_not_read_here(people, leader):
+    other = Team.objects.create(name="Another team")
+    user = get_user_model().objects.create_user("heron", password=LONG)
+    Membership.objects.create(user=user, team=other, role="leader")
+    Person(user).send("POST", f"/teams/{other.id}/invitations", {"username": "wren", "role": "member"})
+    Person(user).send("DELETE", "/session")
+    rows = leader.get(f"/teams/{Team.objects.get(name='Team').id}/security")[1]
+    assert not {"heron", "wren"} & {one["name"] for one in rows}

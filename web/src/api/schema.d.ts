@@ -137,6 +137,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/teams/{team_id}/security": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Security
+         * @description The last hundred of who came in, who tried to, and what was changed about it.
+         */
+        get: operations["security"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/join/{token}": {
         parameters: {
             query?: never;
@@ -1404,6 +1424,27 @@ export interface components {
         ChangeRole: {
             /** Role */
             role: ("leader" | "member" | "observer") | null;
+        };
+        /**
+         * EventOut
+         * @description Something about who gets in: `kind` in words, whose name it is about, from which address, by whom where that is somebody else.
+         */
+        EventOut: {
+            /**
+             * Time
+             * Format: date-time
+             */
+            time: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Address */
+            address: string;
+            /** By */
+            by: string;
+            /** Said */
+            said: string;
         };
         /** JoinOut */
         JoinOut: {
@@ -6626,6 +6667,82 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MembersOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    security: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                team_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventOut"][];
                 };
             };
             /** @description Unauthorized */

@@ -9,6 +9,7 @@ import { Choice } from "../../ui/fields";
 import { clock } from "../../ui/format";
 import { Wrong } from "../../ui/Wrong";
 import { OwnPassword } from "./OwnPassword";
+import { WhoCameIn } from "./WhoCameIn";
 
 type Role = Team["role"];
 const ROLES: { id: Role; name: string }[] = [
@@ -122,6 +123,7 @@ function Members({ team, me }: { team: Team; me: string }) {
           Make a link
         </button>
       </form>
+      <WhoCameIn team={team.id} />
       {invite.data ? (
         <div role="status" className="mt-3 border-2 border-ink px-4 py-2" data-testid="link">
           <p className="text-lg">
