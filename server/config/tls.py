@@ -2,16 +2,38 @@
 
 import hashlib
 import html
+import ipaddress
 import socket
 import ssl
 from collections.abc import Iterable
 from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 import trustme
+from cryptography import x509
+from cryptography.hazmat.primitives import hashes
+from cryptography.hazmat.primitives.asymmetric import ec
+from cryptography.hazmat.primitives.serialization import Encoding, NoEncryption, PrivateFormat
+from cryptography.x509.oid import ExtendedKeyUsageOID, NameOID
 from django.conf import settings
 from serving.doors import Asgi, Receive, Scope, Send
 from serving.patience import answer_of
+
+_SERVER_LASTS, _AUTHORITY_LASTS = timedelta(days=365), timedelta(days=5 * 365)
+_LOCAL = [
+    ipaddress.ip_network(one)
+    for one in (
+        "10.0.0.0/8",
+        "172.16.0.0/12",
+        "192.168.0.0/16",
+        "127.0.0.0/8",
+        "169.254.0.0/16",
+        "::1/128",
+        "fc00::/7",
+        "fe80::/10",
+    )
+]
 
 
 @dataclass(frozen=True)
@@ -43,6 +65,54 @@ def names() -> list[str]:
     return list(found)
 
 
+def _is_local(name: str) -> bool:
+    """Whether a name may stand in a certificate of the team's own: it leads nowhere beyond the team's network."""
+    try:
+        address = ipaddress.ip_address(name)
+    except ValueError:
+        return "." not in name or name.endswith(".local")
+    return any(address in one for one in _LOCAL if one.version == address.version)
+
+
+def _authority() -> tuple[bytes, bytes]:
+    """An authority that can vouch for names of the team's own network alone (RFC 5280, 4.2.1.10), and its key: whoever had the key could make no
+    certificate for a site elsewhere that the team's devices believe."""
+    key, now = ec.generate_private_key(ec.SECP256R1()), datetime.now(UTC)
+    host = socket.gethostname()
+    name = x509.Name(
+        [
+            x509.NameAttribute(NameOID.ORGANIZATION_NAME, "Outrigger"),
+            x509.NameAttribute(NameOID.ORGANIZATIONAL_UNIT_NAME, "the team's own authority"),
+        ]
+    )
+    permitted = [
+        *(x509.IPAddress(one) for one in _LOCAL),
+        *(x509.DNSName(one) for one in dict.fromkeys(["localhost", "local", host])),
+    ]
+    usage = {"digital_signature", "key_cert_sign", "crl_sign"}
+    uses = [
+        "digital_signature", "content_commitment", "key_encipherment", "data_encipherment", "key_agreement", "key_cert_sign", "crl_sign", "encipher_only",
+        "decipher_only",
+    ]  # fmt: skip
+    made = (
+        x509.CertificateBuilder()
+        .subject_name(name)
+        .issuer_name(name)
+        .public_key(key.public_key())
+        .serial_number(x509.random_serial_number())
+        .not_valid_before(now - timedelta(days=1))
+        .not_valid_after(now + _AUTHORITY_LASTS)
+        .add_extension(x509.BasicConstraints(ca=True, path_length=0), critical=True)
+        .add_extension(x509.KeyUsage(**{one: one in usage for one in uses}), critical=True)
+        .add_extension(x509.ExtendedKeyUsage([ExtendedKeyUsageOID.SERVER_AUTH]), critical=False)
+        .add_extension(x509.NameConstraints(permitted, None), critical=True)
+        .add_extension(x509.SubjectKeyIdentifier.from_public_key(key.public_key()), critical=False)
+        .sign(key, hashes.SHA256())
+    )
+    form = (Encoding.PEM, PrivateFormat.TraditionalOpenSSL, NoEncryption())
+    return made.public_bytes(Encoding.PEM), key.private_bytes(*form)
+
+
 def certificate(hosts: Iterable[str] = ()) -> Made:
     """The authority, made once; the server's certificate, made anew for the names that it has now."""
     folder = Path(settings.VAR) / "tls"
@@ -51,11 +121,14 @@ def certificate(hosts: Iterable[str] = ()) -> Made:
     if public.exists() and secret.exists():
         authority = trustme.CA.from_pem(public.read_bytes(), secret.read_bytes())
     else:
-        authority = trustme.CA(organization_name="Outrigger", organization_unit_name="the team's own authority")
-        authority.cert_pem.write_to_path(str(public))
+        certificate, key = _authority()
+        public.write_bytes(certificate)
         secret.touch(mode=0o600)
-        authority.private_key_pem.write_to_path(str(secret))
-    issued = authority.issue_cert(*dict.fromkeys([*names(), *hosts]))
+        secret.write_bytes(key)
+        authority = trustme.CA.from_pem(certificate, key)
+    wanted = [one for one in dict.fromkeys([*names(), *hosts]) if _is_local(one)]
+    now = datetime.now(UTC)
+    issued = authority.issue_cert(*wanted, not_before=now - timedelta(days=1), not_after=now + _SERVER_LASTS)
     server.unlink(missing_ok=True)
     server.touch(mode=0o600)
     issued.private_key_and_cert_chain_pem.write_to_path(str(server))

@@ -8,6 +8,8 @@ import urllib.error
 import urllib.request
 
 import pytest
+import trustme
+from cryptography import x509
 
 from tests.conftest import Server
 
@@ -49,3 +51,36 @@ def test_the_authority_stays_when_the_server_starts_again(secure):
     assert secure.authority.read_bytes() == before
     assert (secure.authority.parent / "authority.key").stat().st_mode & 0o077 == 0
     assert (secure.authority.parent / "server.pem").stat().st_mode & 0o077 == 0
+
+
+def test_the_authority_vouches_for_the_teams_own_network_alone_and_the_certificate_lasts_a_year(secure):
+    """Whoever has its key can make no certificate for a site elsewhere that the team's devices believe: hands are shaken over each."""
+    folder = secure.authority.parent
+    made = x509.load_pem_x509_certificates((folder / "server.pem").read_bytes())[0]
+    assert (made.not_valid_after_utc - made.not_valid_before_utc).days <= 398
+    authority = trustme.CA.from_pem(secure.authority.read_bytes(), (folder / "authority.key").read_bytes())
+    for name, believed in (
+        ("192.168.7.7", True),
+        ("10.1.2.3", True),
+        ("rim.local", True),
+        ("elsewhere.example", False),
+        ("8.8.8.8", False),
+    ):
+        assert shakes_hands(secure, authority, name) == believed, name
+
+
+def shakes_hands(secure, authority, name: str) -> bool:
+    """Whether somebody who trusts the authority believes a certificate by it for a name."""
+    there, here = ssl.SSLContext(ssl.PROTOCOL_TLS_SERVER), ssl.create_default_context(cafile=str(secure.authority))
+    authority.issue_cert(name).configure_cert(there)
+    to, back = ssl.MemoryBIO(), ssl.MemoryBIO()
+    both = [here.wrap_bio(back, to, server_hostname=name), there.wrap_bio(to, back, server_side=True)]
+    for _ in range(6):
+        for one in both:
+            try:
+                one.do_handshake()
+            except ssl.SSLWantReadError:
+                continue
+            except ssl.SSLError:
+                return False
+    return True
