@@ -2,9 +2,10 @@
 
 import json
 import pickle
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any
+from typing import Any, TypeVar
 
 from rigging.document import Plan as Document
 from rigging.lines.whole_way import Job
@@ -12,6 +13,8 @@ from rigging.procedures.compose import composed
 from rigging.procedures.operation import Operation, Planned, Section
 from rigging.procedures.run import ProcedureGiven
 from rigging.telling.work.operation import OperationReport, StepReport, operation_report
+
+T = TypeVar("T")
 
 
 @dataclass(frozen=True)
@@ -33,6 +36,7 @@ class Composed:
 
     def __init__(self, operation: Operation, report: OperationReport):
         self.operation, self.report = operation, report
+        self.asked: dict[tuple[str, ...], Any] = {}
         self.order = tuple(one.key for one in report.steps)
         self.stretches = tuple(
             Stretch(
@@ -60,10 +64,16 @@ class Composed:
 
     def __getstate__(self) -> dict[str, Any]:
         written = {"operation": pickle.dumps(self.operation), "report": pickle.dumps(self.report)}
-        return {"order": self.order, "stretches": self.stretches, "told": self.told, "_written": written}
+        return {"order": self.order, "stretches": self.stretches, "told": self.told, "asked": {}, "_written": written}
 
     def __setstate__(self, state: dict[str, Any]) -> None:
         self.__dict__.update(state)
+
+    def once(self, question: tuple[str, ...], work: Callable[[], T]) -> T:
+        """What was asked of it before is not worked out again."""
+        if question not in self.asked:
+            self.asked[question] = work()
+        return self.asked[question]  # type: ignore[no-any-return]
 
     def index(self, key: str) -> int:
         return self.order.index(key) if key in self.order else 0

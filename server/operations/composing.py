@@ -172,8 +172,10 @@ def contingency_steps(plan: Plan, run: Run) -> list[StepReport]:
     """The steps of the contingency under way, from the rig as the step now finds it."""
     if not run.contingency:
         return []
-    made = composed_of(plan, run.revision, run)
-    return _from_here(made.section(run.at).there, run.contingency["id"], made.planned(run.at).step.after.state)
+    made, id, at = composed_of(plan, run.revision, run), run.contingency["id"], run.at
+    return made.once(
+        ("contingency", id, at), lambda: _from_here(made.section(at).there, id, made.planned(at).step.after.state)
+    )
 
 
 def _from_here(document: Document, id: str, state: State) -> list[StepReport]:

@@ -15,6 +15,7 @@ from django.http import HttpRequest
 from ninja import Router
 from plans.api import plan_of, plan_out, revision_of
 from plans.models import Plan, create_plan
+from plans.writing import writing
 from pydantic import Field
 from sealing.seals import broken_seals
 
@@ -139,13 +140,16 @@ def import_plan(request: HttpRequest, body: ImportPlan) -> PlanOut:
     """A new plan from a file. The file's log is kept as imported entries, each with who wrote it and when."""
     team = team_of(request, body.team, Role.LEADER)
     bundle = body.content if isinstance(body.content, Bundle) else None
-    plan = create_plan(team, request.user, bundle.document if bundle else body.content, body.id)
-    for entry in bundle.log if bundle else []:
-        append(
-            plan, request.user, id=uuid.uuid5(plan.id, str(entry.id)), revision=plan.latest,
-            kind=LogEntry.Kind.IMPORTED, decision=entry.decision, reason=entry.reason, corrects=None,
-            considered=f"{entry.considered}\nWritten {entry.time:%Y-%m-%d %H:%M} UTC by {entry.author}, hash {entry.hash}".strip(),
-        )  # fmt: skip
+    # All of it or nothing, and settled once.
+    with writing():
+        plan = create_plan(team, request.user, bundle.document if bundle else body.content, body.id)
+        latest = plan.latest
+        for entry in bundle.log if bundle else []:
+            append(
+                plan, request.user, id=uuid.uuid5(plan.id, str(entry.id)), revision=latest,
+                kind=LogEntry.Kind.IMPORTED, decision=entry.decision, reason=entry.reason, corrects=None,
+                considered=f"{entry.considered}\nWritten {entry.time:%Y-%m-%d %H:%M} UTC by {entry.author}, hash {entry.hash}".strip(),
+            )  # fmt: skip
     return plan_out(request, plan)
 
 

@@ -62,6 +62,7 @@ def act_on(plan: Plan, user: Any, act: Act) -> Run:
         raise HttpError(403, f"{who} does that; anybody may stop")
     if act.act != "stop":
         composed_ahead(plan, own=_brought(act))
+        _worked_out_ahead(plan, act)
     with writing():
         run = current(plan)
         sent = LogEntry.objects.filter(id=act.id).first()
@@ -110,6 +111,20 @@ def stop_told(run: Run) -> str:
     stopped = run.stopped if run.status == Run.Status.STOPPED else None
     title = json.loads(run.revision.document)["title"]
     return canonical({"plan": str(run.plan_id), "title": title, "run": str(run.pk), "stopped": stopped})
+
+
+def _worked_out_ahead(plan: Plan, act: Act) -> None:
+    """What an act will ask of the engine, before anybody waits in the writer's turn."""
+    run = current(plan)
+    if run is None or run.status == Run.Status.ENDED:
+        return
+    with suppress(Refused):
+        made = composed_of(plan, run.revision, run)
+        # Read from how it came out of another process.
+        made.step(run.at), made.planned(run.at)
+        if act.act == "skip":
+            _missed(made, run.at)
+        contingency_steps(plan, run)
 
 
 def _brought(act: Act) -> dict[str, Any] | None:
@@ -215,14 +230,18 @@ def _skip(plan: Plan, run: Run, user: Any, act: Act) -> Said:
     _now(run, act)
     made = composed_of(plan, run.revision, run)
     step = made.step(run.at)
-    if (why := _missed(plan, run, made, step.key)) is not None:
+    if (why := _missed(made, step.key)) is not None:
         raise refuse("act", f"without it: {why}", "do it, or change the order")
     run.at, run.since = made.after(run.at), timezone.now()
     return LogEntry.Kind.STEP, f"Skipped: {_plain(step.do)}", {"key": step.key}
 
 
-def _missed(plan: Plan, run: Run, made: Composed, key: str) -> str | None:
+def _missed(made: Composed, key: str) -> str | None:
     """What would be refused later in its procedure if a step were left out."""
+    return made.once(("without", key), lambda: _without(made, key))
+
+
+def _without(made: Composed, key: str) -> str | None:
     section = made.section(key)
     kept = [one.step.given for one in section.steps if one.key != key]
     if section.procedure not in known() or not kept:

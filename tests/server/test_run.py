@@ -11,7 +11,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import call_command
 from django.core.management.base import CommandError
 from django.utils import timezone
-from operations import composing, photos
+from operations import composing, photos, runs
 from operations.models import Run
 from PIL import Image
 from plans import writing
@@ -433,12 +433,27 @@ def test_nothing_is_composed_while_others_wait_to_write_so_that_a_stop_waits_for
 
     composing.made.forget()
     monkeypatch.setattr(composing, "compose", watched)
+    # Nor is a step tried that is left out, nor one of a contingency.
+    walk = runs.walked
+
+    def walked(*given):
+        held.append(writing._one._is_owned())
+        return walk(*given)
+
+    monkeypatch.setattr(runs, "walked", walked)
+    monkeypatch.setattr(composing, "walked", walked)
     assert act(leader, plan, "begin")[0] == 200
     composing.made.forget()
     now = at(leader, plan)
     composing.made.forget()
     assert act(leader, plan, "done", at=now)[0] == 200
     composing.made.forget()
+    count = len(held)
+    act(leader, plan, "skip", at=at(leader, plan))
+    entered = {"id": str(uuid.uuid4()), "act": "contingency", "data": {"id": "heavy"}}
+    assert leader.send("POST", f"/plans/{plan.id}/run", entered)[0] == 200
+    assert act(leader, plan, "done", at="heavy/1")[0] == 200
+    assert act(leader, plan, "return")[0] == 200 and len(held) > count
     assert leader.save(plan, 1, changed(demo_document(), lines__1__slack_m=0.4))[0] == 200
     composing.made.forget()
     team = str(plan.team_id)
