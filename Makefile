@@ -10,7 +10,7 @@ export OUTRIGGER_HTTPS = $(HTTPS)
 # Servers start by the dozen: what they compile is kept.
 export PYTHONDONTWRITEBYTECODE =
 
-.PHONY: setup setup-test build demo serve test lint types check-types sources bench screenshots rates cell clean
+.PHONY: setup setup-test build demo dev hooks serve test lint types check-types sources bench screenshots rates cell clean
 
 setup: .venv/ready web/node_modules/ready
 
@@ -44,6 +44,14 @@ demo: build
 
 serve:
 	@PYTHONPATH=.:server $(PY) server/manage.py serve --listen=$(HOST):$(PORT)
+
+dev: setup
+	$(PY) server/manage.py migrate -v0
+	@$(PY) server/manage.py load_demo
+	@trap 'kill 0' EXIT; (PYTHONPATH=.:server $(PY) server/manage.py serve --listen=127.0.0.1:8000 --reload) & cd web && npm run -s dev
+
+hooks:
+	git config core.hooksPath .ci/hooks
 
 types: setup
 	@mkdir -p $(VAR)

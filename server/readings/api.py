@@ -11,6 +11,7 @@ from api.moments import Moment
 from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from django.utils import timezone
 from ninja import Router
+from ninja.errors import HttpError
 from operations.composing import current, planned_now, under_way
 from operations.models import Run
 from plans.api import plan_of
@@ -18,7 +19,7 @@ from plans.models import Plan, Revision
 from pydantic import BaseModel, Field
 from tsdownsample import MinMaxLTTBDownsampler
 
-from readings import simulated, watching
+from readings import keys, simulated, watching
 from readings.lessons import LessonOut, lesson_of
 from readings.models import Cell, unpacked
 from readings.table import read_table, write_table
@@ -179,6 +180,28 @@ def send_readings(request: HttpRequest, plan_id: uuid.UUID, body: NewReadings) -
     plan = plan_of(request, plan_id, *_WRITES)
     cell = _cell(plan, body.cell)
     return Kept(next=take(plan, cell, Batch(body.first, body.at, body.times_ms, body.values), request.user))
+
+
+class KeyOut(BaseModel):
+    """A cell's own key, shown only now: sent as `Authorization: Bearer …` to `/api/readings`, it writes this cell's readings and nothing else."""
+
+    token: str
+
+
+@router.post("/plans/{plan_id}/cells/{cell_id}/key", response={200: KeyOut, **REFUSED}, operation_id="make_cell_key")
+def make_cell_key(request: HttpRequest, plan_id: uuid.UUID, cell_id: uuid.UUID) -> KeyOut:
+    """A key of its own for a cell that sends by itself; one of before is void."""
+    plan = plan_of(request, plan_id, *_WRITES)
+    return KeyOut(token=keys.made(_cell(plan, cell_id), request.user))
+
+
+@router.post("/readings", response={200: Kept, **REFUSED}, auth=keys.CellSends(), operation_id="cell_sends")
+def cell_sends(request: HttpRequest, body: NewReadings) -> Kept:
+    """Readings by a cell's own key."""
+    key = request.auth  # type: ignore[attr-defined]
+    if key.cell_id != body.cell:
+        raise HttpError(403, "this key is another cell's")
+    return Kept(next=take(key.cell.plan, key.cell, Batch(body.first, body.at, body.times_ms, body.values), key.made_by))
 
 
 @router.get("/plans/{plan_id}/readings/{cell_id}", response={200: ReadingsOut, **REFUSED}, operation_id="cell_readings")

@@ -6,6 +6,7 @@ import zlib
 from collections.abc import Iterator
 
 import numpy as np
+from django.conf import settings
 from django.db import models
 from plans.models import Plan
 
@@ -59,6 +60,16 @@ class ReadingBlock(models.Model):
     def content_hash(self, before: bytes) -> bytes:
         head = struct.pack("<IHqq", self.first, self.count, self.from_ms, self.to_ms)
         return hashlib.sha256(before + self.cell_id.bytes + head + bytes(self.data)).digest()
+
+
+class CellKey(models.Model):
+    """What a cell's own bridge sends with: it writes that cell's readings and nothing else. Only the hash of it is kept; `made_by` stands for it in
+    the log."""
+
+    cell = models.OneToOneField(Cell, on_delete=models.CASCADE, related_name="key")
+    token_sha256 = models.CharField(max_length=64, unique=True)
+    made_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
+    made_at = models.DateTimeField(auto_now_add=True)
 
 
 def unpacked(blocks: models.QuerySet[ReadingBlock]) -> tuple[np.ndarray, np.ndarray]:

@@ -32,8 +32,12 @@ PAUSE_S, AT_LEAST_BYTES_A_S = 15.0, 4 * 1024
 UNTAKEN_S = 30.0
 _IN_MEMORY, _AT_ONCE = 512 * 1024, 64 * 1024
 
+# Where a cell sends by its own key.
+_CELL = "/api/readings"
 _ACTS = re.compile(r"^/api/plans/[^/]+/run$")
-_ENGINE = re.compile(r"^/api/(analyse|anchors|working|holds|check|decided|way|lead|best|asks|choices|haul)(/|$)")
+# What a finger waits for, and what is worked out while somebody looks.
+_ENGINE = re.compile(r"^/api/(analyse|anchors|working|holds|decided|lead|haul)(/|$)")
+_LONG = re.compile(r"^/api/(check|way|best|asks|choices)(/|$)")
 _HEAVY = re.compile(r"/(papers|bundle|handover|bundles|backup|survey|import|readings\.csv|log\.csv)(/|$)|^/api/survey")
 _LISTENS = re.compile(r"^/api/(live|plans/[^/]+/events)$")
 
@@ -46,6 +50,7 @@ class Doors:
     signed_in: Callable[[str], Awaitable[bool]]
     acts: asyncio.Semaphore = field(default_factory=lambda: asyncio.Semaphore(48))
     engine: asyncio.Semaphore = field(default_factory=lambda: asyncio.Semaphore(24))
+    long: asyncio.Semaphore = field(default_factory=lambda: asyncio.Semaphore(16))
     heavy: asyncio.Semaphore = field(default_factory=lambda: asyncio.Semaphore(2))
     rows: asyncio.Semaphore = field(default_factory=lambda: asyncio.Semaphore(32))
 
@@ -95,6 +100,8 @@ class Doors:
 
     async def _limit(self, scope: Scope) -> int:
         cookies = b"; ".join(value for name, value in scope["headers"] if name == b"cookie").decode("latin-1")
+        if scope["path"] == _CELL and any(name == b"authorization" for name, _ in scope["headers"]):
+            return OF_THE_TEAM
         keys = re.findall(r"(?:^|;\s*)(?:__Host-)?sessionid=([^;]+)", cookies)
         if not keys or not await self.signed_in(keys[-1]):
             return OF_A_STRANGER
@@ -109,6 +116,8 @@ class Doors:
             return None if _is_stop(body) else self.acts
         if _ENGINE.match(path):
             return self.engine
+        if _LONG.match(path):
+            return self.long
         return self.heavy if _HEAVY.search(path) else self.rows
 
 

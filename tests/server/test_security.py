@@ -265,6 +265,29 @@ def test_a_height_of_four_hundred_digits_is_refused(leader):
     assert leader.send("POST", "/analyse", text)[0] == 422
 
 
+def test_a_cells_own_key_writes_its_readings_and_nothing_else(people, leader, plan, cell):
+    status, told = people["member"].send("POST", f"/plans/{plan.id}/cells/{cell.id}/key", {})
+    assert status == 200 and people["observer"].send("POST", f"/plans/{plan.id}/cells/{cell.id}/key", {})[0] == 403
+    bridge = Client(headers={"host": "localhost", "Authorization": f"Bearer {told['token']}"})
+    other = cell_made(plan, uuid.uuid4(), "Haul", "load", "kN", cell.made_at)
+
+    def sends(id, first=0):
+        body = {"cell": str(id), "first": first, "at": "2026-03-01T10:00:00Z", "times_ms": [0, 50], "values": [1, 1]}
+        return bridge.post("/api/readings", json.dumps(body), content_type="application/json").status_code
+
+    assert sends(cell.id) == 200 and cell.last_block.following == 2
+    assert sends(other.id) == 403 and other.last_block is None
+    for path in ("plans", f"plans/{plan.id}", f"plans/{plan.id}/log", f"plans/{plan.id}/readings/{cell.id}"):
+        assert bridge.get(f"/api/{path}").status_code == 401, path
+    # A fresh key ends the one of before, and whoever made it leaving the team ends it, too.
+    people["member"].send("POST", f"/plans/{plan.id}/cells/{cell.id}/key", {})
+    assert sends(cell.id, 2) == 401
+    told = people["member"].send("POST", f"/plans/{plan.id}/cells/{cell.id}/key", {})[1]
+    bridge = Client(headers={"host": "localhost", "Authorization": f"Bearer {told['token']}"})
+    Membership.objects.filter(user=people["member"].user).delete()
+    assert sends(cell.id, 2) == 401 and cell.last_block.following == 2
+
+
 # Beginning
 
 

@@ -12,6 +12,7 @@ from config import tls
 from config.asgi import application
 from django.conf import settings
 from django.core.management.base import BaseCommand, CommandParser
+from django.utils import autoreload
 from readings import watching
 from sealing import heads
 from serving.patience import Patient
@@ -68,8 +69,17 @@ class Command(BaseCommand):
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("--listen", default="127.0.0.1:8000", help="host:port")
+        parser.add_argument(
+            "--reload", action="store_true", help="begin again when a file changes: for whoever works on it"
+        )
 
-    def handle(self, *_args: Any, listen: str, **_options: Any) -> None:
+    def handle(self, *_args: Any, listen: str, reload: bool = False, **_options: Any) -> None:
+        if reload:
+            autoreload.run_with_reloader(self.serve, listen)
+        else:
+            self.serve(listen)
+
+    def serve(self, listen: str) -> None:
         _room_for_many()
         engine.begin()
         heads.begin()
