@@ -13,6 +13,7 @@ from tests.browser.conftest import CHROMIUM, FLAGS, Person
 from tests.browser.test_debrief import readings
 from tests.browser.test_run import go_to, on_run
 from tests.conftest import Server
+from tests.hindrances import headers_of, wire_to
 from tests.plans import demo_document
 from tests.server.test_durability import Caller
 
@@ -23,9 +24,7 @@ _BATCHES, _BATCH = 20, 40
 
 def wire_of(server: Server, caller: Caller) -> tuple[http.client.HTTPConnection, dict[str, str]]:
     """A connection kept open, as a browser does, with who is signed in on it."""
-    cookies = "; ".join(f"{cookie.name}={cookie.value}" for cookie in caller.jar)
-    headers = {"Content-Type": "application/json", "X-CSRFToken": caller.token, "Cookie": cookies}
-    return http.client.HTTPConnection("127.0.0.1", server.port), headers
+    return wire_to(server), headers_of(caller)
 
 
 def asked_ms(

@@ -4,16 +4,13 @@ from api.faults import REFUSED
 from api.schemas import NewPassword, SessionOut, SignIn, TeamOut
 from axes.handlers.proxy import AxesProxyHandler
 from django.contrib.auth import authenticate, login, logout, update_session_auth_hash
-from django.contrib.auth.password_validation import validate_password
-from django.contrib.sessions.models import Session
-from django.core.exceptions import ValidationError
 from django.http import HttpRequest
 from django.middleware.csrf import get_token
 from ninja import Router
 from ninja.errors import HttpError
 from ninja.utils import check_csrf
 
-from accounts import attempts
+from accounts import attempts, passwords, sessions
 from accounts.events import note
 from accounts.models import Membership, SecurityEvent
 from rigging.quantities.faults import refuse
@@ -68,10 +65,7 @@ def change_password(request: HttpRequest, body: NewPassword) -> SessionOut:
     attempts.count(request.META.get("REMOTE_ADDR", ""), request.user.get_username())
     if not request.user.check_password(body.old):
         raise refuse("old", "it is not your password", "type the one that you sign in with now")
-    try:
-        validate_password(body.new, request.user)
-    except ValidationError as error:
-        raise refuse("new", " ".join(error.messages), "choose a longer one that nobody guesses") from error
+    passwords.fit("new", body.new, request.user)
     request.user.set_password(body.new)
     request.user.save()
     update_session_auth_hash(request, request.user)
@@ -82,9 +76,8 @@ def change_password(request: HttpRequest, body: NewPassword) -> SessionOut:
 @router.delete("/session/others", response={200: SessionOut, **REFUSED}, operation_id="end_other_sessions")
 def end_other_sessions(request: HttpRequest) -> SessionOut:
     """Everybody signed in under this name is signed out, but for here."""
-    mine = str(request.user.pk)
-    for one in Session.objects.exclude(session_key=request.session.session_key):
-        if one.get_decoded().get("_auth_user_id") == mine:
+    for user, one in sessions.signed_in():
+        if user == request.user.pk and one.session_key != request.session.session_key:
             one.delete()
     note(request, SecurityEvent.Kind.ENDED, request.user.get_username())
     return session_out(request)

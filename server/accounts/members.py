@@ -10,8 +10,6 @@ from api.faults import REFUSED
 from api.schemas import SessionOut
 from django.contrib.auth import get_user_model, login
 from django.contrib.auth.hashers import make_password
-from django.contrib.auth.password_validation import validate_password
-from django.core.exceptions import ValidationError
 from django.db.models import Q
 from django.http import HttpRequest
 from django.utils import timezone
@@ -21,7 +19,7 @@ from ninja.utils import check_csrf
 from plans.writing import writing
 from pydantic import BaseModel, Field
 
-from accounts import attempts
+from accounts import attempts, passwords
 from accounts.api import session_out
 from accounts.events import note, of_team
 from accounts.models import Invitation, Membership, Role, SecurityEvent, Team
@@ -184,11 +182,7 @@ def join(request: HttpRequest, token: str, body: OwnPassword) -> SessionOut:
     if check_csrf(request):
         raise HttpError(403, "the page was out of date")
     attempts.count(request.META.get("REMOTE_ADDR", ""))
-    named = get_user_model()(username=_open(token).username)
-    try:
-        validate_password(body.password, named)
-    except ValidationError as error:
-        raise refuse("password", " ".join(error.messages), "choose a longer one that nobody guesses") from error
+    passwords.fit("password", body.password, get_user_model()(username=_open(token).username))
     # Hashing is slow on purpose: nobody waits to write meanwhile.
     hashed = make_password(body.password)
     with writing():

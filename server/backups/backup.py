@@ -6,7 +6,6 @@ with the SHA-256 of each, the time, and the migrations of the database, and that
 
 import hashlib
 import json
-import os
 import sqlite3
 import zipfile
 import zlib
@@ -21,6 +20,7 @@ from django.utils import timezone
 from handover import keys
 from operations import photos
 from plans.models import Plan
+from plans.settled import settle
 from pydantic import BaseModel, ValidationError
 from sealing.seals import broken_seals
 
@@ -86,7 +86,7 @@ def back_up(var: Path, to: Path | None = None) -> Path:
             archive.writestr(
                 _SIGNED, json.dumps({"key": keys.public_key().hex(), "signature": keys.signed(told).hex()})
             )
-        _settle(part, file)
+        settle(part, file)
     finally:
         for one in (part, copy):
             one.unlink(missing_ok=True)
@@ -130,13 +130,6 @@ def _put(archive: zipfile.ZipFile, file: Path, name: str) -> str:
     return found.hexdigest()
 
 
-def _settle(part: Path, file: Path) -> None:
-    """On the disk, and only then under its name."""
-    with part.open("rb+") as one:
-        os.fsync(one.fileno())
-    part.replace(file)
-
-
 def restore(file: Path, var: Path, key_print: str | None = None) -> Manifest:
     """An empty installation made from a backup; under its name only once every hash of it fits. `key_print`: of the installation that made it, as
     it stands on its papers and was told when the backup was made; not needed where that is this one.
@@ -169,7 +162,7 @@ def restore(file: Path, var: Path, key_print: str | None = None) -> Manifest:
     if broken:
         _clear(part)
         raise refuse("file", "; ".join(broken[:5]), "take another backup: this one was changed")
-    _settle(part, database)
+    settle(part, database)
     return manifest
 
 

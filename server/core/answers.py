@@ -42,12 +42,6 @@ class Answers(Generic[T]):
             self._work(question, asked, work)
         return asked.result()
 
-    def has(self, question: str) -> bool:
-        """Whether the answer is there already."""
-        with self._lock:
-            asked = self._kept.get(question)
-        return asked is not None and asked.done()
-
     def forget(self) -> None:
         with self._lock:
             self._kept.clear()

@@ -1,12 +1,12 @@
 """This installation's own key: what is handed over is signed with it, and its print stands on the papers."""
 
 import hashlib
-import os
 from pathlib import Path
 
 from cryptography.exceptions import InvalidSignature
 from cryptography.hazmat.primitives.asymmetric.ed25519 import Ed25519PrivateKey, Ed25519PublicKey
 from django.conf import settings
+from plans.settled import settle
 
 
 def _key() -> Ed25519PrivateKey:
@@ -16,11 +16,8 @@ def _key() -> Ed25519PrivateKey:
         file.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
         part = file.with_suffix(".part")
         part.touch(mode=0o600)
-        with part.open("wb") as out:
-            out.write(Ed25519PrivateKey.generate().private_bytes_raw())
-            out.flush()
-            os.fsync(out.fileno())
-        part.replace(file)
+        part.write_bytes(Ed25519PrivateKey.generate().private_bytes_raw())
+        settle(part, file)
     return Ed25519PrivateKey.from_private_bytes(file.read_bytes())
 
 

@@ -11,10 +11,10 @@ from datetime import datetime, timedelta
 from functools import partial
 from typing import Annotated, TypeVar
 
+from accounts import sessions
 from accounts.models import Membership
 from api.faults import REFUSED
 from asgiref.sync import sync_to_async
-from django.contrib.sessions.models import Session
 from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from django.utils import timezone
 from handover.models import ObserverLink
@@ -185,7 +185,7 @@ async def _stream(user: int, session: str, wanted: list[_Wanted], everywhere: bo
 
 def _readable(user: int, session: str) -> set[uuid.UUID] | None:
     """The plans that somebody may read; None where their session has ended."""
-    if not Session.objects.filter(session_key=session, expire_date__gt=timezone.now()).exists():
+    if not any(sessions.signed_in(session)):
         return None
     return set(readable(user).values_list("id", flat=True))
 
@@ -212,9 +212,4 @@ def _who_may(plan: Plan) -> frozenset[tuple[int, str]]:
     members = Membership.objects.filter(team_id=plan.team_id, user__is_active=True).values_list("user_id", flat=True)
     links = ObserverLink.objects.filter(plan=plan, ends_at__gt=timezone.now(), reader__isnull=False)
     those = {*members, *links.values_list("reader_id", flat=True)}
-    found = set()
-    for one in Session.objects.filter(expire_date__gt=timezone.now()):
-        user = int(one.get_decoded().get("_auth_user_id", 0))
-        if user in those:
-            found.add((user, one.session_key))
-    return frozenset(found)
+    return frozenset((user, one.session_key) for user, one in sessions.signed_in() if user in those)

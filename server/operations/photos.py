@@ -2,12 +2,12 @@
 
 import hashlib
 import io
-import os
 from pathlib import Path
 from typing import Any
 
 from django.conf import settings
 from PIL import Image, ImageOps, UnidentifiedImageError
+from plans.settled import settle
 
 from operations.bare import bare
 from rigging.quantities.faults import refuse
@@ -72,11 +72,8 @@ def keep(content: bytes, name: str) -> dict[str, Any]:
 def _write(file: Path, content: bytes) -> None:
     """Whole or not at all: a supply that fails half way leaves no half photograph under its name."""
     part = file.with_suffix(file.suffix + ".part")
-    with part.open("wb") as out:
-        out.write(content)
-        out.flush()
-        os.fsync(out.fileno())
-    part.replace(file)
+    part.write_bytes(content)
+    settle(part, file)
 
 
 def file_of(said: dict[str, Any], small: bool = False) -> Path:

@@ -76,12 +76,13 @@ class Doors:
         """The body written down; what is answered where it is not."""
         limit = OF_A_STRANGER
         said = next((value for name, value in scope["headers"] if name == b"content-length"), b"0")
+        expected = int(said) if said.isdigit() else 0
         size, loop = 0, asyncio.get_running_loop()
         began = loop.time()
         while True:
-            if max(size, int(said) if said.isdigit() else 0) > limit:
+            if max(size, expected) > limit:
                 limit = await self._limit(scope)
-                if max(size, int(said) if said.isdigit() else 0) > limit:
+                if max(size, expected) > limit:
                     return _refusal(413, "body", f"larger than {_mb(limit)}", _smaller(limit))
             try:
                 async with asyncio.timeout(PAUSE_S):

@@ -4,6 +4,7 @@ import { useState, type FormEvent } from "react";
 import { useNavigate, useParams } from "react-router";
 import { answered, api } from "../api/client";
 import { wrongOf } from "../ui/faults";
+import { PasswordField } from "../ui/PasswordField";
 import { Wrong } from "../ui/Wrong";
 
 export function JoinPage() {
@@ -38,16 +39,7 @@ export function JoinPage() {
             You are <b>{found.data.username}</b> in {found.data.team}. Choose a password of your own; nobody else is
             told it.
           </p>
-          <label>
-            <span className="field-label">Password</span>
-            <input
-              className="field"
-              type="password"
-              autoComplete="new-password"
-              value={password}
-              onChange={(event) => setPassword(event.target.value)}
-            />
-          </label>
+          <PasswordField label="Password" fresh value={password} onChange={setPassword} />
           {wrong ? <Wrong>{wrong}</Wrong> : null}
           <button type="submit" className="button button-main self-start" disabled={!password}>
             Come in

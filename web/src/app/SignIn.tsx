@@ -3,6 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
 import { answered, api } from "../api/client";
 import { wrongOf } from "../ui/faults";
+import { PasswordField } from "../ui/PasswordField";
 import { Wrong } from "../ui/Wrong";
 
 export function SignIn({ caution }: { caution: string }) {
@@ -56,16 +57,7 @@ export function SignIn({ caution }: { caution: string }) {
             onChange={(event) => setUsername(event.target.value)}
           />
         </label>
-        <label>
-          <span className="field-label">Password</span>
-          <input
-            className="field"
-            type="password"
-            autoComplete="current-password"
-            value={password}
-            onChange={(event) => setPassword(event.target.value)}
-          />
-        </label>
+        <PasswordField label="Password" value={password} onChange={setPassword} />
         {wrong ? <Wrong>{wrong}</Wrong> : null}
         <button type="submit" className="button button-main">
           Sign in

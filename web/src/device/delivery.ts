@@ -1,6 +1,7 @@
 /**
- * The one delivery of a device: what was done here goes out from whatever page is shown, once, in order, over a reload and a restart. Three lanes, each by itself:
- * stops, acts and entries, photographs. It stays here until the server has it or has refused it for good.
+ * The one delivery of a device: what was done here goes out from whatever page is shown, once, in order, over a reload
+ * and a restart. Three lanes, each by itself: stops, acts and entries, photographs. It stays here until the server has
+ * it or has refused it for good.
  */
 import { liveQuery } from "dexie";
 import { answered, api, csrf, RETRY_MS, setCsrfToken } from "../api/client";

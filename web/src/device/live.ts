@@ -1,6 +1,7 @@
 /**
- * The one live connection of a browser. One of its tabs holds it, for the plans that any of them shows, and passes on what it hears to the others; a line
- * that has gone quiet, or a tab that no longer passes anything on, is noticed and replaced. STOPs of every plan come on it, whatever is shown.
+ * The one live connection of a browser. One of its tabs holds it, for the plans that any of them shows, and passes on
+ * what it hears to the others; a line that has gone quiet, or a tab that no longer passes anything on, is noticed and
+ * replaced. STOPs of every plan come on it, whatever is shown.
  */
 import { newId, RETRY_MS } from "../api/client";
 import type { Run } from "../api/types";

@@ -1,4 +1,7 @@
-/** Small things kept in the browser's own storage: what can not be read there, or does not fit, is as if it were not there, and nothing goes blank for it. */
+/**
+ * Small things kept in the browser's own storage: what can not be read there, or does not fit, is as if it were not
+ * there, and nothing goes blank for it.
+ */
 
 export function kept<T>(where: Storage, key: string, otherwise: T): T {
   try {

@@ -4,6 +4,7 @@ import { useState, type FormEvent } from "react";
 import { answered, api, setCsrfToken } from "../../api/client";
 import type { Session } from "../../api/types";
 import { wrongOf } from "../../ui/faults";
+import { PasswordField } from "../../ui/PasswordField";
 import { Wrong } from "../../ui/Wrong";
 
 export function OwnPassword({ me }: { me: string }) {
@@ -33,26 +34,14 @@ export function OwnPassword({ me }: { me: string }) {
     <section className="mt-8 border-t-2 border-ink pt-3" aria-label="Your own sign-in">
       <h2 className="text-lg font-semibold">Your own sign-in, {me}</h2>
       <form className="mt-2 flex flex-wrap items-end gap-3" onSubmit={send}>
-        <label className="min-w-56 flex-1">
-          <span className="field-label">Password now</span>
-          <input
-            className="field"
-            type="password"
-            autoComplete="current-password"
-            value={old}
-            onChange={(event) => setOld(event.target.value)}
-          />
-        </label>
-        <label className="min-w-56 flex-1">
-          <span className="field-label">New password, twelve letters or more</span>
-          <input
-            className="field"
-            type="password"
-            autoComplete="new-password"
-            value={fresh}
-            onChange={(event) => setFresh(event.target.value)}
-          />
-        </label>
+        <PasswordField label="Password now" value={old} onChange={setOld} className="min-w-56 flex-1" />
+        <PasswordField
+          label="New password, twelve letters or more"
+          fresh
+          value={fresh}
+          onChange={setFresh}
+          className="min-w-56 flex-1"
+        />
         <button type="submit" className="button button-main" disabled={!old || !fresh || change.isPending}>
           Change it
         </button>
