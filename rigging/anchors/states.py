@@ -34,6 +34,8 @@ _BETWEEN = np.arange(1, 8) / 8
 TRAVEL_M = 0.5
 # Legs up to which every corner of their stiffnesses is asked; with more they are chosen by slope.
 _EVERY_LEG = 4
+# A pull of less than a newton, in kN: which way a slider runs under it is asked at a newton.
+_LEAST_KN = 1e-3
 # The middle of the cone, round half-way out and round its rim: shares (2, d) of how far it goes aside, and out.
 _RIM_RAD, _INNER_RAD = np.arange(0, 2 * np.pi, np.pi / 8), np.arange(0, 2 * np.pi, np.pi / 4)
 _OVER_CONE = np.concatenate(
@@ -378,7 +380,9 @@ def _sliding(rig: AnchorRig, asked: Asked, swing: Swing, wanted: list[int | None
         moved.append(Range(float(apart.min()), float(apart[0]), float(apart.max())))
     whole = forces[0][straight:]
     by_way = whole.max(axis=1)
-    uneven = float((whole.max(axis=2) / np.maximum(whole.min(axis=2), 1e-3 * whole.max(axis=2))).max())
+    uneven = float(
+        (whole.max(axis=2) / np.maximum(whole.min(axis=2), np.maximum(1e-3 * whole.max(axis=2), 1e-9))).max()
+    )
     aside = np.arcsin(np.clip(ways @ sideways(unit), -1, 1))
     return States(
         offsets, unit, forces[0][: len(offsets), 0], np.stack([one[straight].min(axis=0) for one in forces]),
@@ -404,6 +408,10 @@ def _slid_over(
         np.concatenate(part)
         for part in zip(*((load, cords[at] * each, stiff[at] * each) for load, at in given), strict=True)
     )
+    # A pull that may be nothing lies where the least one does, and bears what it is.
+    size = np.linalg.norm(loads, axis=1)
+    part = np.minimum(size / _LEAST_KN, 1.0)
+    loads = np.where((part < 1)[:, None], _LEAST_KN * np.tile(ways, (len(given), 1)), loads)
     # Where equal tension brings the point, and so which way the slider runs, goes with pull and stiffness, too.
     equal = _slid(rig, np.tile(there, (len(loads), 1)), cord, ea, loads, None)
     away = equal.points[:, None] - to
@@ -416,8 +424,8 @@ def _slid_over(
     rows = np.concatenate([first, rest, rest])
     start = Hangs(equal.points[rows], equal.tensions[rows])
     found = _slid(rig, np.concatenate([plain, *either]), cord[rows], ea[rows], loads[rows], start)
-    forces = found.tensions.reshape(cases, len(ways), count).transpose(1, 0, 2) * 1000
-    pulls = loads[rows].reshape(cases, len(ways), 3).transpose(1, 0, 2) * 1000
+    forces = (found.tensions * part[rows, None]).reshape(cases, len(ways), count).transpose(1, 0, 2) * 1000
+    pulls = (loads * part[:, None])[rows].reshape(cases, len(ways), 3).transpose(1, 0, 2) * 1000
     return forces, found.points.reshape(cases, len(ways), 3).transpose(1, 0, 2), pulls
 
 

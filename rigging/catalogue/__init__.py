@@ -70,7 +70,9 @@ __all__ = [
     "Turns",
     "Tying",
     "catalogue",
+    "origins_in",
     "rows",
+    "sources",
 ]
 
 _HERE = Path(__file__).parent
@@ -79,7 +81,6 @@ _HERE = Path(__file__).parent
 class Catalogue(Strict):
     """Everything by id."""
 
-    sources: dict[str, Source]
     bends: dict[str, Bend]
     surfaces: dict[str, Surface]
     contacts: dict[str, Contact]
@@ -144,11 +145,22 @@ def _table(file: str, model: type[Model]) -> dict[str, Model]:
 
 
 @cache
+def sources() -> dict[str, Source]:
+    """Where values come from, by the id that stands beside each."""
+    return _table("sources.yaml", Source)
+
+
+def origins_in(*texts: str) -> list[Source]:
+    """The sources that texts name by id, with blanks between, each once; a leader's own value and plain geometry have none."""
+    ids = dict.fromkeys(id for text in texts for id in text.split())
+    return [sources()[id] for id in ids if id in sources()]
+
+
+@cache
 def catalogue() -> Catalogue:
     """The shipped catalogue, read once."""
     systems = [HaulSystem.model_validate(rows) for name, rows in _files().items() if name.startswith("systems/")]
     return Catalogue(
-        sources=_table("sources.yaml", Source),
         bends=_table("bends.yaml", Bend),
         surfaces=_table("surfaces.yaml", Surface),
         contacts=_table("contacts.yaml", Contact),

@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 from typing import Any
 
-from rigging.catalogue import Catalogue, Section, Sourced, Turns, catalogue
+from rigging.catalogue import Catalogue, Section, Sourced, Turns, catalogue, sources
 from rigging.catalogue import rows as _read
 from rigging.quantities.ranges import Range
 
@@ -94,7 +94,7 @@ def page(shelf: Catalogue) -> str:
     lines += [f"| {one['id']} | {one['test']} |" for one in settling()]
     lines += ["\n## Origins\n"]
     lines += ["| origin | kind | text |\n|---|---|---|"]
-    lines += [f"| {one.id} | {one.kind}: {ORIGIN[one.kind]} | {one.text} |" for one in shelf.sources.values()]
+    lines += [f"| {one.id} | {one.kind}: {ORIGIN[one.kind]} | {one.text} |" for one in sources().values()]
     for table in TABLES:
         lines += _table(shelf, table)
     lines += _questions(shelf)

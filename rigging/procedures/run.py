@@ -8,7 +8,7 @@ from functools import cache
 from pathlib import Path
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, ValidationError
+from pydantic import AfterValidator, Field, ValidationError
 
 from rigging.catalogue import catalogue
 from rigging.catalogue.haul import HAND, Advantage, HaulSystem, advantage, bends
@@ -30,10 +30,32 @@ _IN_FRONT_M, _PASSING_M = 0.6, 0.4
 # What is let down to a casualty in a crevasse, by what a step says of the pull.
 _DROP, _BLOCK = {"drop": "drop-2", "drop-six": "three-on-two-6"}, "ball-bearing-pulley"
 _RIGHT = {"lowers": "choose what lowers", "tension": "lay a tension line"}
+# What a procedure may ask of a plan; `on X` asks what is on the rope.
+ASKED = (
+    "belay", "belay-hitch", "belay-device", "belay-tied", "brake", "self-locking", "capture", "edge", "haul", "lowers", "grab", "redirect", "tension",
+    "leg1", "leg2", "leg3", "leg4",
+)  # fmt: skip
 Begins = Literal[
     "ground", "held", "lowering", "raising", "between-hauls", "belayed", "arrested", "lifting", "escape-belay"
 ]
 Kind = Literal["procedure", "contingency"]
+
+
+def _words(when: str) -> list[str]:
+    return [word.strip() for word in when.split(" and ") if word.strip()]
+
+
+def _asked(when: str) -> str:
+    for word in _words(when):
+        plain = word.removeprefix("not ")
+        if plain not in ASKED and not plain.startswith("on "):
+            raise ValueError(
+                f"{plain!r} is nothing that a plan is asked: `on` and what is on the rope, or one of {', '.join(ASKED)}"
+            )
+    return when
+
+
+When = Annotated[str, Field(max_length=200), AfterValidator(_asked)]
 
 
 class StepGiven(Strict):
@@ -45,7 +67,7 @@ class StepGiven(Strict):
     look: str = ""
     words: str = ""
     wrong: str = ""
-    when: str = ""
+    when: When = ""
     pulls: Literal["", "haul", "join", "drop", "drop-six"] = ""
     edits: list[dict[str, Any]] = []
 
@@ -57,7 +79,7 @@ class ProcedureGiven(Strict):
     name: Annotated[str, Field(min_length=1, max_length=120)]
     kind: Kind = "procedure"
     begins: Begins | Literal[""] = ""
-    needs: str = ""
+    needs: When = ""
     steps: Annotated[list[StepGiven], Field(min_length=1, max_length=60)]
 
 
@@ -153,7 +175,9 @@ def walked(ground: Ground, given: ProcedureGiven, state: State | None = None) ->
     """A procedure's steps made one after another, from the rig that it begins with or from the one given."""
     bound = Bound(ground, given.begins, {role for step in given.steps for role in step.who} == {"arrester"})
     if given.needs and not bound.so(given.needs, ground.state("ground")):
-        raise refuse("procedure", f"{given.id} asks for what the plan does not have", _RIGHT[given.needs])
+        raise refuse(
+            "procedure", f"{given.id} asks for what the plan does not have", _RIGHT.get(given.needs, given.needs)
+        )
     here = state or _begun(ground, given.begins or "held")
     start = ask(here)
     steps: list[Step] = []
@@ -294,7 +318,7 @@ class Bound:
 
     def so(self, when: str, state: State) -> bool:
         """Whether what a step asks is so: words joined by `and`, each with an optional `not`; `on X` asks what is on the rope."""
-        return all(self._one(word.strip(), state) for word in when.split(" and ") if word.strip())
+        return all(self._one(word, state) for word in _words(when))
 
     def _one(self, word: str, state: State) -> bool:
         if word.startswith("not "):

@@ -43,7 +43,8 @@ class Reading(Strict):
 class Taped(Strict):
     """Measured with tape and compass: level distance, height (up positive), compass bearing."""
 
-    level_m: Annotated[float, Field(gt=0, le=5000)]
+    # As far at most as a rangefinder reads along the slope.
+    level_m: Annotated[float, Field(gt=0, le=4800)]
     height_m: Annotated[float, Field(ge=-1000, le=1000)]
     bearing_deg: Annotated[float, Field(ge=0, le=360)]
 
@@ -75,7 +76,7 @@ def place(reading: Reading, frame: Frame | None, held_at: Place3) -> Placed:
     Raises
     ------
     Refused
-        If nobody said which way the fall line runs.
+        If nobody said which way the fall line runs, or what is read lies further off than a sheet reaches.
     """
     if frame is None:
         raise refuse(
@@ -83,11 +84,14 @@ def place(reading: Reading, frame: Frame | None, held_at: Place3) -> Placed:
         )
     rise, heading = math.radians(reading.inclination_deg), heading_rad(reading.bearing_deg, frame)
     level = reading.distance_m * math.cos(rise)
-    spot = Place3(
-        x_m=round(held_at.x_m + level * math.cos(heading), 2),
-        y_m=round(held_at.y_m + level * math.sin(heading), 2),
-        z_m=round(held_at.z_m + reading.distance_m * math.sin(rise), 2),
-    )
+    along = (level * math.cos(heading), level * math.sin(heading), reading.distance_m * math.sin(rise))
+    from_here = zip(("x_m", "y_m", "z_m"), (held_at.x_m, held_at.y_m, held_at.z_m), along, strict=True)
+    try:
+        spot = Place3.model_validate({name: round(here + further, 2) for name, here, further in from_here})
+    except ValidationError as error:
+        raise refuse(
+            "held_at", "what it reads lies beyond the sheet", "read it from nearer to the working point"
+        ) from error
     return Placed(place=spot, doubts=_doubts(reading, heading))
 
 

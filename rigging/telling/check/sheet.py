@@ -9,7 +9,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict
 
-from rigging.catalogue import catalogue
+from rigging.catalogue import catalogue, origins_in
 from rigging.checks import mends_of
 from rigging.checks.found import Found, Level, Topic
 from rigging.checks.gathered import Listed, at_place, everywhere
@@ -259,10 +259,9 @@ class _Telling:
 
 def _source(found: Found) -> str:
     """Where a line's rule or value comes from: what its part was rated by, the catalogue's origin of the rule, or the trade."""
-    part, shelf = getattr(found, "part", None), catalogue().sources
-    origins = [one.source for one in part.symbols] if isinstance(part, Part) else [found.source]
-    ids = [id for one in origins for id in one.split()]
-    texts = [shelf[id].text for id in dict.fromkeys(ids) if id in shelf and shelf[id].kind not in ("G", "C")]
+    part = getattr(found, "part", None)
+    named = [one.source for one in part.symbols] if isinstance(part, Part) else [found.source]
+    texts = [one.text for one in origins_in(*named) if one.kind not in ("G", "C")]
     return "; ".join(_cut(one) for one in texts) or _TRADE
 
 

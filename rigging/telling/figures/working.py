@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
+from rigging.catalogue import Source, origins_in
 from rigging.quantities.ranges import Range
 from rigging.quantities.symbols import Symbol
 
@@ -49,6 +50,7 @@ class Working:
     result: Figure
     high_when: str
     low_when: str
+    sources: list[Source]
 
 
 @dataclass(slots=True)
@@ -93,7 +95,8 @@ class Trace:
         if name == self.asked.id:
             told = tell()
             high_when, low_when = told.cases or (self.high_when, self.low_when)
+            cited = origins_in(*(symbol.source for symbol in told.symbols))
             self.asked.working = Working(
-                told.title, told.formula, told.symbols, told.steps, figure, high_when, low_when
+                told.title, told.formula, told.symbols, told.steps, figure, high_when, low_when, cited
             )
         return figure
