@@ -6,7 +6,7 @@ from django.contrib.auth import get_user_model
 from django.db.models import Q
 from django.http import HttpRequest
 from django.utils import timezone
-from plans.writing import writing
+from storing.writing import writing
 
 from accounts.models import Membership, SecurityEvent, Team
 

@@ -1,8 +1,6 @@
 """Who may do what: teams, and the role a person has in each."""
 
 from django.conf import settings
-from django.contrib.auth.base_user import AbstractBaseUser
-from django.contrib.auth.models import AnonymousUser
 from django.db import models
 from django.utils import timezone
 
@@ -26,12 +24,6 @@ class Membership(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["user", "team"], name="one_role_per_team")]
-
-
-def role_of(user: AbstractBaseUser | AnonymousUser, team: Team) -> Role | None:
-    """The person's role in the team, None for an outsider."""
-    found = Membership.objects.filter(user_id=user.pk, team=team).values_list("role", flat=True).first()
-    return Role(found) if found else None
 
 
 class Invitation(models.Model):
@@ -61,6 +53,7 @@ class SecurityEvent(models.Model):
         ROLE = "role changed"
         OUT = "taken out of the team"
         LOOKS = "outside reader let in"
+        MAY_NOT = "asked for what is not theirs"
 
     time = models.DateTimeField(default=timezone.now)
     kind = models.CharField(max_length=30, choices=Kind)

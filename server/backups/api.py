@@ -1,31 +1,22 @@
 """When the last backup was made, and one to take away."""
 
-from datetime import datetime
-
 from accounts.models import Membership, Role, Team
-from api.faults import REFUSED
+from accounts.permissions import person
+from answering.faults import REFUSED
 from django.conf import settings
 from django.http import FileResponse, HttpRequest
 from ninja import Router
 from ninja.errors import HttpError
-from pydantic import BaseModel
 
 from backups.backup import back_up, kept, made_at
+from backups.schemas import BackupOut
 
 router = Router()
 
 
-class BackupOut(BaseModel):
-    """The last backup: None where none was made."""
-
-    name: str | None
-    made_at: datetime | None
-    bytes: int
-
-
 def _may(request: HttpRequest) -> bool:
     """A backup holds every team's plans: it is for whoever leads all of them."""
-    leads = Membership.objects.filter(user_id=request.user.pk, role=Role.LEADER).count()
+    leads = Membership.objects.filter(user=person(request), role=Role.LEADER).count()
     return 0 < leads == Team.objects.count()
 
 

@@ -17,12 +17,12 @@ from typing import Any
 from django.db import connection
 from django.db.migrations.loader import MigrationLoader
 from django.utils import timezone
-from handover import keys
 from operations import photos
 from plans.models import Plan
-from plans.settled import settle
 from pydantic import BaseModel, ValidationError
+from sealing import keys
 from sealing.seals import broken_seals
+from storing.settled import settle
 
 from rigging.quantities.faults import refuse
 

@@ -45,12 +45,13 @@ INSTALLED_APPS = [
     "readings",
     "survey",
     "sealing",
+    "serving",
 ]
 MIDDLEWARE = [
     "csp.middleware.CSPMiddleware",
     "django.middleware.security.SecurityMiddleware",
-    "api.private.Private",
-    "api.smaller.Smaller",
+    "answering.private.Private",
+    "answering.smaller.Smaller",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
@@ -59,7 +60,7 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
 ]
 ROOT_URLCONF = "config.urls"
-ASGI_APPLICATION = "config.asgi.application"
+ASGI_APPLICATION = "serving.asgi.application"
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
@@ -118,6 +119,8 @@ SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = HTTPS
 if HTTPS:
     SESSION_COOKIE_NAME, CSRF_COOKIE_NAME = "__Host-sessionid", "__Host-csrftoken"
     SECURE_HSTS_SECONDS = 30 * 24 * 3600
+# The page is told its token with the session.
+CSRF_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"
 DATA_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024
 FILE_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024

@@ -1,9 +1,11 @@
 """The API, and the built front end for every other path."""
 
-from api.root import api
+from answering.faults import answer_in_faults
 from django.conf import settings
 from django.http import Http404, HttpRequest, HttpResponse
 from django.urls import path, re_path
+
+from config.api import api
 
 
 def front_end(_request: HttpRequest) -> HttpResponse:
@@ -15,3 +17,19 @@ def front_end(_request: HttpRequest) -> HttpResponse:
 
 
 urlpatterns = [path("api/", api.urls), re_path(r"^(?!api/|assets/).*$", front_end)]
+
+
+def nothing_there(_request: HttpRequest, exception: Exception) -> HttpResponse:
+    return answer_in_faults(404, "address", "nothing is here", "reload the page and try again")
+
+
+def went_wrong(_request: HttpRequest) -> HttpResponse:
+    return answer_in_faults(
+        500,
+        "request",
+        "this went wrong on the server, and nothing of it was kept",
+        "try again, and tell whoever keeps it",
+    )
+
+
+handler404, handler500 = nothing_there, went_wrong

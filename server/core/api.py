@@ -3,14 +3,14 @@
 from collections.abc import Callable
 from typing import Annotated, Any
 
-from api.faults import REFUSED, FaultsOut
-from api.schemas import AskDecided, AskHolds, AskWorking, CatalogueOut, StackSystems
+from answering.faults import REFUSED
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from pydantic import BaseModel, Field
 
 from core import engine
 from core.answers import answers, content_of
+from core.schemas import AskDecided, AskHolds, AskWorking, CatalogueOut, StackSystems
 from rigging.advice.best import Goal
 from rigging.advice.choices import What
 from rigging.anchors.states import SWEEP
@@ -48,13 +48,13 @@ def _kept(request: HttpRequest, body: Document, report: Callable[..., BaseModel]
     return HttpResponse(told, content_type="application/json")
 
 
-@router.get("/catalogue", response={200: CatalogueOut, 401: FaultsOut}, operation_id="catalogue")
+@router.get("/catalogue", response={200: CatalogueOut, **REFUSED}, operation_id="catalogue")
 def read_catalogue(request: HttpRequest) -> CatalogueOut:
     units = {str(name): si_value(unit) for name, unit in (FORCE_UNITS | LENGTH_UNITS).items()}
     return CatalogueOut(catalogue=catalogue(), units=units)
 
 
-@router.get("/schema/plan", response=dict[str, Any], operation_id="plan_schema")
+@router.get("/schema/plan", response={200: dict[str, Any], **REFUSED}, operation_id="plan_schema")
 def plan_schema(request: HttpRequest) -> dict[str, Any]:
     return Document.model_json_schema()
 

@@ -8,6 +8,7 @@ import threading
 from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
+from multiprocessing.process import BaseProcess
 from typing import TypeVar
 
 from pydantic import BaseModel
@@ -71,13 +72,18 @@ def told(report: Callable[..., BaseModel], *given: object) -> bytes:
     return report(*given).model_dump_json().encode()
 
 
+def _with(server: BaseProcess) -> None:
+    server.join()
+    os._exit(0)
+
+
 def _at_work() -> None:
     """A process that gives way, leaves the interrupt to the server, and ends when the server does, however that ends."""
     os.nice(_NICE)
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     server = multiprocessing.parent_process()
     assert server is not None
-    threading.Thread(target=lambda: (server.join(), os._exit(0)), daemon=True).start()
+    threading.Thread(target=_with, args=(server,), daemon=True).start()
     # Read in before the first question.
     import rigging.telling.check.sheet
     import rigging.telling.work.operation  # noqa: F401

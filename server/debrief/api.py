@@ -5,61 +5,29 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import datetime
 
-from api.faults import REFUSED
+from answering.faults import REFUSED
 from django.http import HttpRequest
 from ninja import Router
-from operations.composing import Composed, begun, composed_of, standing
+from operations.api.run import run_state
+from operations.composed import Composed
+from operations.composing import begun, composed_of, standing
 from operations.models import Run
-from operations.run_api import RunState, run_state
-from plans.api import may_write, plan_of
 from plans.models import Plan
-from pydantic import BaseModel
-from readings.api import ReadingsOut, thinned
+from plans.permissions import may_write, plan_of
+from readings.api import thinned
 from readings.models import Cell
 from readings.watching import along, place_in
 
-from debrief.changes import Change, changes_of
+from debrief.changes import changes_of
+from debrief.schemas import DebriefCell, DebriefOut, Done
 from rigging.document import Plan as Document
 from rigging.procedures.operation import Planned
 from rigging.quantities.faults import Refused
 from rigging.quantities.ranges import Range
 from rigging.readings.places import Motion, places
-from rigging.telling.work.operation import OperationReport, StepReport
+from rigging.telling.work.operation import StepReport
 
 router = Router()
-
-
-class Done(BaseModel):
-    """A step that was done: when, and by whom."""
-
-    key: str
-    by: str
-    at: datetime
-
-
-class DebriefCell(BaseModel):
-    """A cell, with what it read, thinned, and what it should have read in each step, in newtons."""
-
-    id: uuid.UUID
-    name: str
-    place_text: str
-    from_ms: int
-    to_ms: int
-    bands: dict[str, Range]
-    read: ReadingsOut
-
-
-class DebriefOut(BaseModel):
-    """The run as it was, with the operation of the plan that it ended on, and what was changed of the plan while it went; whether who
-    asks may write to it."""
-
-    run: RunState
-    ended_at: datetime | None
-    operation: OperationReport
-    done: list[Done]
-    cells: list[DebriefCell]
-    changes: list[Change]
-    writes: bool
 
 
 @router.get("/plans/{plan_id}/debrief", response={200: DebriefOut, **REFUSED}, operation_id="debrief")

@@ -44,8 +44,12 @@ def _why(plan: Plan) -> dict[int, list[str]]:
     return why
 
 
+def _document(revision: Revision) -> Document:
+    return Document.model_validate_json(revision.document)
+
+
 def _change(before: Revision | None, one: Revision, why: list[str]) -> Change:
-    told = decided(*(Document.model_validate_json(each.document) for each in (before, one))) if before else None
+    told = decided(_document(before), _document(one)) if before else None
     text = "First saved" if told is None else told.text or "Nothing that is told"
     return Change(
         revision=one.number, at=one.saved_at, by=one.author.get_username(), sha256=one.sha256, text=text,

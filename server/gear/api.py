@@ -1,61 +1,26 @@
 """What the gear of a run went through, and the list signed by somebody who had each piece in hand."""
 
 import uuid
-from datetime import datetime
-from typing import Annotated, Literal, get_args
+from typing import get_args
 
 from accounts.models import Role
-from api.faults import REFUSED
+from answering.faults import REFUSED
 from django.http import HttpRequest
 from ninja import Router
 from operations.composing import begun
-from operations.models import Run, sign, signed_lines
-from plans.api import may_write, plan_of
+from operations.models import Run
+from operations.selectors import signed_lines
+from operations.services import sign
 from plans.models import Plan
-from pydantic import BaseModel, Field
+from plans.permissions import may_write, plan_of
 
+from gear.schemas import GearOut, PieceLine, Seen, SignedPiece, SignGear
 from gear.went_through import gear_of
-from rigging.document.words import Text
-from rigging.gear.becomes import URGENCY, Becomes
+from rigging.gear.becomes import URGENCY
 from rigging.quantities.faults import Fault, Refused
-from rigging.quantities.ranges import Strict
-from rigging.telling.work.gear import BECOMES, GearReport, PieceReport
+from rigging.telling.work.gear import BECOMES, PieceReport
 
 router = Router()
-Seen = Literal["mud", "wet", "fuzz", "cut", "glazed", "bent", "shock"]
-
-
-class SignedPiece(BaseModel):
-    """What somebody signed of a piece: what becomes of it, with what was seen, in words."""
-
-    becomes: Becomes
-    found: str
-    by: str
-    at: datetime
-    entry: int
-
-
-class GearOut(BaseModel):
-    """The list, what can be ticked as seen, and what was signed of it in this run, by piece; whether who asks may sign."""
-
-    report: GearReport
-    signs: bool
-    seen: list[Seen]
-    signed: dict[str, SignedPiece]
-
-
-class PieceLine(Strict):
-    """A piece as it was found: what was seen on it, what becomes of it, and a word more."""
-
-    piece: Annotated[str, Field(max_length=200)]
-    becomes: Becomes
-    seen: Annotated[list[Seen], Field(max_length=7)] = []
-    note: Text = ""
-
-
-class SignGear(Strict):
-    id: uuid.UUID
-    lines: Annotated[list[PieceLine], Field(min_length=1, max_length=300)]
 
 
 def signed_gear(plan: Plan, run: Run) -> dict[str, SignedPiece]:

@@ -4,16 +4,16 @@ import itertools
 import secrets
 import tempfile
 import uuid
-from datetime import datetime, timedelta
-from typing import Annotated, Any
+from datetime import timedelta
+from typing import Any
 
 from accounts import attempts
-from accounts.api import session_out
+from accounts.api.session import session_out
 from accounts.events import note
-from accounts.models import Role, SecurityEvent, role_of
-from api.access import team_of
-from api.faults import REFUSED
-from api.schemas import PlanOut, SessionOut
+from accounts.models import Role, SecurityEvent
+from accounts.permissions import person, role_of, team_of
+from accounts.schemas import SessionOut
+from answering.faults import REFUSED
 from django.contrib.auth import get_user_model, login
 from django.http import FileResponse, HttpRequest, HttpResponse, StreamingHttpResponse
 from django.utils import timezone
@@ -21,85 +21,25 @@ from ninja import File, Form, Router, UploadedFile
 from ninja.errors import HttpError
 from ninja.utils import check_csrf
 from operations.tables import log_table
-from plans.api import plan_of, plan_out
-from plans.canonical import canonical, sha256
-from plans.models import Plan
-from plans.writing import writing
-from pydantic import BaseModel, Field
+from plans.api import plan_out
+from plans.models import HandedOver, ObserverLink, Plan
+from plans.permissions import plan_of
+from plans.schemas import PlanOut
+from plans.selectors import reads_until
+from sealing import keys
 from sealing.seals import broken_seals
+from storing.canonical import canonical, sha256
+from storing.writing import writing
 
-from handover import keys
 from handover.bundle import parts_of, write_bundle
-from handover.models import HandedOver, ObserverLink, reads_until
 from handover.parts import EntryPart
 from handover.reading_in import read_bundle
+from handover.schemas import HandoverOut, LinkRow, LookLink, LookOut, NewLink, Statement
 from rigging.quantities.faults import refuse
-from rigging.quantities.ranges import Strict
 
 router = Router()
 LARGEST = 512 * 1024**2
 _SHOWN = 20
-
-
-class LinkRow(BaseModel):
-    """An observer link: for whom, made by whom, until when; whether it was used yet."""
-
-    id: int
-    name: str
-    made_by: str
-    ends_at: datetime
-    used: bool
-
-
-class Statement(BaseModel):
-    """What this installation says of a plan: its last revision and the last entry of its log by their hashes, at a time."""
-
-    plan: uuid.UUID
-    revision: int
-    revision_sha256: str
-    entries: int
-    last_hash: str
-    at: datetime
-
-
-class HandoverOut(BaseModel):
-    """What a reader from outside wants to know first: that every seal fits, or which does not; who says so, by the print of the installation's
-    key, and its Ed25519 signature over the statement's canonical JSON. `until`: when the reader's own link ends. `handed_over`: by which
-    installation this plan was made, and when, if it was read in from a bundle. `links` are for leaders."""
-
-    title: str
-    statement: Statement
-    broken: list[str]
-    key: str
-    key_print: str
-    signature: str
-    until: datetime | None
-    handed_over: datetime | None
-    handed_over_print: str
-    links: list[LinkRow] | None
-
-
-class NewLink(Strict):
-    """For whom, and for how many days."""
-
-    name: Annotated[str, Field(min_length=1, max_length=60, pattern=r"\S")]
-    days: Annotated[int, Field(ge=1, le=90)] = 14
-
-
-class LookLink(BaseModel):
-    """The link's path: it is shown this once."""
-
-    path: str
-    ends_at: datetime
-
-
-class LookOut(BaseModel):
-    """What a link is for."""
-
-    name: str
-    title: str
-    team: str
-    ends_at: datetime
 
 
 def _links(plan: Plan) -> list[LinkRow]:
@@ -143,7 +83,7 @@ def read_bundle_of(request: HttpRequest, plan_id: uuid.UUID) -> FileResponse:
 
 
 @router.get("/plans/{plan_id}/log.csv", response={200: None, **REFUSED}, operation_id="log_csv")
-def read_log_table(request: HttpRequest, plan_id: uuid.UUID) -> HttpResponse:
+def read_log_table(request: HttpRequest, plan_id: uuid.UUID) -> StreamingHttpResponse:
     answer = StreamingHttpResponse(log_table(plan_of(request, plan_id)), content_type="text/csv; charset=utf-8")
     answer["Content-Disposition"] = 'attachment; filename="log.csv"'
     return answer
@@ -164,7 +104,7 @@ def take_bundle(request: HttpRequest, team: Form[int], file: File[UploadedFile])
         raise refuse(
             "file", f"{(file.size or 0) / 1e6:.0f} MB is too large", f"choose one of at most {LARGEST // 1024**2} MB"
         )
-    return plan_out(request, read_bundle(file.file, reading, request.user).plan)
+    return plan_out(request, read_bundle(file.open(), reading, request.user).plan)
 
 
 # Links for readers from outside
@@ -176,7 +116,7 @@ def make_link(request: HttpRequest, plan_id: uuid.UUID, body: NewLink) -> LookLi
     team_of(request, plan.team_id, Role.LEADER)
     token = secrets.token_urlsafe(24)
     made = ObserverLink.objects.create(
-        plan=plan, name=body.name.strip(), token_sha256=sha256(token), made_by=request.user, ends_at=timezone.now() + timedelta(days=body.days)
+        plan=plan, name=body.name.strip(), token_sha256=sha256(token), made_by=person(request), ends_at=timezone.now() + timedelta(days=body.days)
     )  # fmt: skip
     return LookLink(path=f"/look/{token}", ends_at=made.ends_at)
 

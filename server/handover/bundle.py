@@ -14,11 +14,10 @@ from operations.composing import own_of
 from operations.models import LogEntry, Run, Signature
 from operations.tables import log_table
 from plans.models import Plan
-from pydantic import TypeAdapter
 from readings.models import Cell
 from readings.table import write_table
+from sealing import keys
 
-from handover import keys
 from handover.parts import (
     BlockPart,
     CellPart,
@@ -28,6 +27,7 @@ from handover.parts import (
     RevisionPart,
     RunPart,
     Somebody,
+    typed,
 )  # fmt: skip
 from handover.parts import Signature as SignaturePart
 
@@ -46,7 +46,7 @@ def write_bundle(plan: Plan, to: IO[bytes]) -> None:
             archive.writestr(name, content)
 
         for name, field in PARTS.items():
-            kind = TypeAdapter(Parts.model_fields[field].annotation)
+            kind = typed(field)
             put(name, kind.dump_json(getattr(parts, field), indent=1))
         put(SCHEMA, json.dumps(Parts.model_json_schema(), indent=1).encode())
         put("log.csv", "".join(log_table(plan)).encode())

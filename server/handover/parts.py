@@ -2,9 +2,9 @@
 
 import uuid
 from datetime import datetime
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, get_type_hints
 
-from pydantic import Field
+from pydantic import Field, TypeAdapter
 
 from rigging.quantities.ranges import Strict
 
@@ -123,3 +123,8 @@ class Parts(Strict):
     log: list[EntryPart]
     runs: list[RunPart]
     readings: list[CellPart]
+
+
+def typed(field: str) -> TypeAdapter[Any]:
+    """How one of the parts is written and read."""
+    return TypeAdapter(get_type_hints(Parts, include_extras=True)[field])

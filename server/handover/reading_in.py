@@ -17,17 +17,16 @@ from django.db import IntegrityError
 from operations import photos
 from operations.models import LogEntry, Run
 from operations.models import Signature as Signed
-from plans.canonical import canonical
-from plans.models import Plan, Revision
-from plans.writing import touched, writing
-from pydantic import BaseModel, TypeAdapter, ValidationError
+from plans.models import HandedOver, Plan, Revision
+from pydantic import BaseModel, ValidationError
 from readings.models import Cell, ReadingBlock
+from sealing import keys
 from sealing.seals import broken_seals
+from storing.canonical import canonical
+from storing.writing import touched, writing
 
-from handover import keys
 from handover.bundle import MANIFEST, PARTS, PHOTOGRAPHS, SCHEMA, SIGNATURE
-from handover.models import HandedOver
-from handover.parts import BlockPart, CellPart, Manifest, Parts, RevisionPart, RunPart, Signature
+from handover.parts import BlockPart, CellPart, Manifest, Parts, RevisionPart, RunPart, Signature, typed
 from rigging.document import Plan as Document
 from rigging.quantities.faults import Fault, Refused, faults_of, refuse
 
@@ -117,7 +116,7 @@ def _typed(name: str, field: str, contents: dict[str, bytes]) -> Any:
     if name not in contents:
         raise refuse(name, "it is missing", _AGAIN)
     try:
-        return TypeAdapter(Parts.model_fields[field].annotation).validate_json(contents[name])
+        return typed(field).validate_json(contents[name])
     except ValidationError as error:
         first = faults_of(error)[0]
         raise refuse(name, f"it can not be read: {first.path} {first.problem}".strip(), _AGAIN) from error

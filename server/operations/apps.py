@@ -9,7 +9,7 @@ class OperationsConfig(AppConfig):
     name = "operations"
 
     def ready(self) -> None:
-        from plans.models import revised, saving
+        from plans.services import revised, saving
 
         def follow(plan: Any, revision: Any, author: Any, **_more: Any) -> None:
             # The engine is loaded where a plan is saved, not by every command.

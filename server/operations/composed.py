@@ -36,6 +36,8 @@ class Composed:
 
     def __init__(self, operation: Operation, report: OperationReport):
         self.operation, self.report = operation, report
+        # By name, what is not read in until somebody asks for it.
+        self._written: dict[str, bytes] = {}
         self.asked: dict[tuple[str, ...], Any] = {}
         self.order = tuple(one.key for one in report.steps)
         self.stretches = tuple(

@@ -9,10 +9,10 @@ from typing import Any
 
 from core import engine
 from core.answers import Answers
-from plans.canonical import canonical, sha256
 from plans.models import Plan, Revision
-from plans.writing import writing
 from pydantic import ValidationError
+from storing.canonical import canonical, sha256
+from storing.writing import writing
 
 from operations.composed import Composed, compose
 from operations.models import LogEntry, Run, TeamProcedure

@@ -5,7 +5,8 @@ from typing import Any
 from django.utils import timezone
 
 from operations.acts import Act, Moved, Said
-from operations.composing import Composed, counted
+from operations.composed import Composed
+from operations.composing import counted
 from operations.models import LogEntry, Run
 from rigging.procedures.run import known
 from rigging.quantities.faults import Refused, refuse

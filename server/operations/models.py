@@ -1,19 +1,9 @@
 """The log: append-only, each entry bound to the one before by its hash and to the plan as it was."""
 
-import json
-import uuid
-from collections.abc import Iterator
-from typing import Any
-
 from django.conf import settings
-from django.db import models, transaction
-from django.utils import timezone
-from plans.canonical import canonical, sha256
+from django.db import models
 from plans.models import Plan, Revision
-from plans.writing import touched, writing
-
-from operations import live, photos
-from rigging.quantities.faults import refuse
+from storing.canonical import canonical, sha256
 
 
 class LogEntry(models.Model):
@@ -160,94 +150,4 @@ class TeamProcedure(models.Model):
 
 
 # What is signed line by line: the check before loading; the list of what the gear went through, which its entry names in `data`.
-_GEAR = canonical({"list": "gear"})
-
-
-def sign(
-    plan: Plan,
-    signer: Any,
-    *,
-    id: uuid.UUID,
-    revision: Revision,
-    lines: dict[str, dict[str, str]],
-    gear: bool = False,
-    step: str = "",
-) -> LogEntry:
-    """The lines signed by somebody, and the entry in the log that says so; sent again, the one already there."""
-    with writing():
-        text = canonical(lines)
-        what = "Gear list signed" if gear else "Check signed"
-        said = f"{what}: {len(lines)} line{'s' if len(lines) != 1 else ''} of revision {revision.number}, print {sha256(text)[:16]}"
-        data = _GEAR if gear else ""
-        entry = append(
-            plan, signer, id=id, revision=revision, kind=LogEntry.Kind.SIGNED, decision=said, data=data, step=step
-        )
-        Signature.objects.get_or_create(entry=entry, defaults={"lines": text})
-        return entry
-
-
-def signed_lines(plan: Plan, gear: bool = False) -> dict[str, tuple[dict[str, str], LogEntry]]:
-    """What was last signed of every line of the check, or of the gear, with the entry it was signed by."""
-    found: dict[str, tuple[dict[str, str], LogEntry]] = {}
-    rows = Signature.objects.filter(entry__plan=plan, entry__data=_GEAR if gear else "")
-    for one in rows.select_related("entry__author", "entry__revision").order_by("entry__sequence"):
-        found.update({line: (said, one.entry) for line, said in json.loads(one.lines).items()})
-    return found
-
-
-def append(plan: Plan, author: Any, *, id: uuid.UUID, revision: Revision, **said: Any) -> LogEntry:
-    """Add an entry at the end of the plan's log, or return the one already there under this id, if it is the same person's of the same plan
-    and kind: sent again.
-
-    Raises
-    ------
-    Refused
-        If the id is that of another entry.
-    """
-    with writing():
-        known = LogEntry.objects.filter(id=id).first()
-        if known and (known.plan_id, known.author_id, known.kind) != (plan.pk, author.pk, said["kind"]):
-            raise refuse("id", "it is the id of another entry", "make a new one for each")
-        if known:
-            return known
-        last = plan.log.order_by("-sequence").first()
-        entry = LogEntry(
-            id=id,
-            plan=plan,
-            author=author,
-            revision=revision,
-            time=timezone.now(),
-            sequence=last.sequence + 1 if last else 1,
-            before=last.hash if last else "",
-            **said,
-        )
-        entry.hash = entry.content_hash()
-        entry.save(force_insert=True)
-        touched(plan.pk)
-        transaction.on_commit(lambda: live.tell(plan.id))
-        return entry
-
-
-def broken_links(plan: Plan) -> Iterator[str]:
-    """In words, everything in the plan's revisions and log that does not fit its hash."""
-    for revision in plan.revisions.order_by("number"):
-        if sha256(revision.document) != revision.sha256:
-            yield f"plan {plan.id}, revision {revision.number}: the document does not fit its SHA-256"
-    before, expected = "", 1
-    signatures = {one.entry_id: one for one in Signature.objects.filter(entry__plan=plan)}
-    for entry in plan.log.select_related("revision").defer("revision__document").iterator():
-        where = f"plan {plan.id}, log entry {entry.sequence}"
-        if entry.sequence != expected:
-            yield f"{where}: entry {expected} is missing"
-        if entry.before != before:
-            yield f"{where}: does not follow the entry before it"
-        if entry.content_hash() != entry.hash:
-            yield f"{where}: the content does not fit its hash"
-        signature = signatures.get(entry.pk)
-        if (entry.kind == LogEntry.Kind.SIGNED) != (signature is not None):
-            yield f"{where}: what was signed is missing"
-        elif signature and signature.print not in entry.decision:
-            yield f"{where}: the lines that were signed do not fit their print"
-        if entry.kind == LogEntry.Kind.PHOTO and (fault := photos.fault_of(json.loads(entry.data))):
-            yield f"{where}: {fault}"
-        before, expected = entry.hash, entry.sequence + 1
+GEAR = canonical({"list": "gear"})

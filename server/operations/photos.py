@@ -7,7 +7,7 @@ from typing import Any
 
 from django.conf import settings
 from PIL import Image, ImageOps, UnidentifiedImageError
-from plans.settled import settle
+from storing.settled import write
 
 from operations.bare import bare
 from rigging.quantities.faults import refuse
@@ -54,10 +54,10 @@ def keep(content: bytes, name: str) -> dict[str, Any]:
     content = bare(content, kind, orientation if orientation in range(1, 9) else 1)
     sha256 = hashlib.sha256(content).hexdigest()
     folder().mkdir(parents=True, exist_ok=True)
-    _write(folder() / f"{sha256}.{_FORMATS[kind]}", content)
+    write(folder() / f"{sha256}.{_FORMATS[kind]}", content)
     out = io.BytesIO()
     small.save(out, "JPEG", quality=80)
-    _write(folder() / f"{sha256}.small.jpg", out.getvalue())
+    write(folder() / f"{sha256}.small.jpg", out.getvalue())
     return {
         "sha256": sha256,
         "small_sha256": hashlib.sha256(out.getvalue()).hexdigest(),
@@ -67,13 +67,6 @@ def keep(content: bytes, name: str) -> dict[str, Any]:
         "width": size[0],
         "height": size[1],
     }
-
-
-def _write(file: Path, content: bytes) -> None:
-    """Whole or not at all: a supply that fails half way leaves no half photograph under its name."""
-    part = file.with_suffix(file.suffix + ".part")
-    part.write_bytes(content)
-    settle(part, file)
 
 
 def file_of(said: dict[str, Any], small: bool = False) -> Path:

@@ -7,18 +7,19 @@ from contextlib import suppress
 from functools import partial
 from typing import Any
 
-from accounts.models import Role, role_of
+from accounts.models import Role
+from accounts.permissions import role_of
 from django.db import transaction
 from django.utils import timezone
 from ninja.errors import HttpError
-from plans.canonical import canonical
 from plans.models import Plan, Revision
-from plans.writing import touched, writing
+from storing.canonical import canonical
+from storing.writing import touched, writing
 
 from operations import conflicts, live
 from operations.acts import Act, Moved, Said
+from operations.composed import Composed
 from operations.composing import (
-    Composed,
     checked,
     composed_ahead,
     composed_of,
@@ -28,7 +29,8 @@ from operations.composing import (
     same_step,
     worse,
 )
-from operations.models import LogEntry, Run, append
+from operations.models import LogEntry, Run
+from operations.services import append
 from rigging.document import Plan as Document
 from rigging.procedures.begin import Ground
 from rigging.procedures.run import given_of, known, walked
@@ -201,7 +203,7 @@ def _first(run: Run, step: StepReport) -> bool:
 
 
 def _done_contingency(plan: Plan, run: Run, act: Act) -> Said:
-    entered = run.contingency
+    entered: dict[str, Any] = run.contingency or {}
     given = known()[entered["id"]]
     place = int(entered["place"])
     if act.at and act.at != f"{given.id}/{place + 1}":

@@ -4,7 +4,7 @@ import csv
 import io
 from collections.abc import Iterator
 
-from api.plain import plain
+from answering.plain import plain
 from plans.models import Plan
 
 _HEAD = (

@@ -3,11 +3,11 @@
 import uuid
 from typing import Literal
 
-from api.faults import REFUSED
+from answering.faults import REFUSED
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from operations.composing import begun
-from plans.api import plan_of
+from plans.permissions import plan_of
 
 from rigging.document import Plan as Document
 from rigging.quantities.units import Wording

@@ -10,6 +10,7 @@ from reportlab.lib.units import mm
 from reportlab.lib.utils import simpleSplit
 
 from papers.drawings import name_of
+from papers.faces import plain
 from rigging.quantities.ranges import Range
 from rigging.quantities.units import Wording
 from rigging.telling.figures.shapes import LineReport, NodeReport, StateReport, StrandReport
@@ -58,26 +59,26 @@ def bench(state: StateReport, line: LineReport, width_mm: float, say: Wording) -
     drawing = Drawing(width, height)
 
     def lane_y(lane: int) -> float:
-        return _FOOT + (lane + 0.4) * _LANE
+        return float(_FOOT + (lane + 0.4) * _LANE)
 
     for one in rows:
         start, end, y = at[one.strand.start], at[one.strand.end], lane_y(one.lane)
         pull = one.strand.tension
         drawing.add(Line(start, y, end, y, strokeWidth=1.3, strokeDashArray=None if pull else [3, 2]))
         told = say.force(Range(pull.low, pull.expected, pull.high)) if pull else "slack"
-        drawing.add(String((start + end) / 2, y + 2.5, told, fontName="Sheet", fontSize=_FONT, textAnchor="middle"))
+        drawing.add(String((start + end) / 2, y + 2.5, told, fontName=plain(), fontSize=_FONT, textAnchor="middle"))
         if one.turns is not None:
             drawing.add(Line(end, y, end, lane_y(one.turns), strokeWidth=1.3))
             drawing.add(Circle(end, (y + lane_y(one.turns)) / 2, 3, fillColor=colors.white, strokeWidth=1))
     for one in rows:
         for end in (one.strand.start, one.strand.end):
             _mark(drawing, nodes[end], at[end], lane_y(one.lane))
-    for one in order:
-        far_m = line.length.expected if one.kind == "load" else one.out_m
-        for number, text in enumerate(_named(one, far_m, step, say)):
+    for node in order:
+        far_m = line.length.expected if node.kind == "load" else node.out_m
+        for number, text in enumerate(_named(node, far_m, step, say)):
             drawing.add(
                 String(
-                    at[one.id], _FOOT - 7 - 7.5 * number, text, fontName="Sheet", fontSize=_FONT, textAnchor="middle"
+                    at[node.id], _FOOT - 7 - 7.5 * number, text, fontName=plain(), fontSize=_FONT, textAnchor="middle"
                 )
             )
     return drawing
@@ -98,6 +99,6 @@ def _mark(drawing: Drawing, node: NodeReport, x: float, y: float) -> None:
 def _named(node: NodeReport, far_m: float, step: float, say: Wording) -> Iterator[str]:
     """Its name in as much room as there is, and its distance from the working point: behind it, where it is."""
     name = "load" if node.kind == "load" else name_of(node)
-    yield from simpleSplit(name, "Sheet", _FONT, step - 3)[:2]
+    yield from simpleSplit(name, plain(), _FONT, step - 3)[:2]
     if node.kind != "hands":
         yield say.length(far_m) if far_m >= 0 else f"{say.length(-far_m)} behind"

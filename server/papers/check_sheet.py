@@ -1,6 +1,6 @@
 """The check of a plan on paper: what holds in every moment, every line with its answer, and who signed it."""
 
-from operations.models import signed_lines
+from operations.selectors import signed_lines
 from plans.models import Plan
 from reportlab.platypus import Flowable
 

@@ -10,6 +10,7 @@ from reportlab.graphics.shapes import Circle, Drawing, Line, PolyLine, Rect, Str
 from reportlab.lib import colors
 from reportlab.lib.units import mm
 
+from papers.faces import plain
 from rigging.document import Plan as Document
 from rigging.lines.way import place_of
 from rigging.telling.figures.shapes import NodeReport, Report, StateReport
@@ -57,7 +58,7 @@ def _marks(drawing: Drawing, frame: _Frame, rows: list[Numbered]) -> None:
         drawing.add(Line(x, y, *spot, strokeWidth=0.3))
         drawing.add(Circle(*spot, _MARK, fillColor=colors.white, strokeWidth=0.6))
         drawing.add(
-            String(spot[0], spot[1] - 2.2, str(one.number), fontName="Sheet", fontSize=_FONT, textAnchor="middle")
+            String(spot[0], spot[1] - 2.2, str(one.number), fontName=plain(), fontSize=_FONT, textAnchor="middle")
         )
 
 
@@ -75,7 +76,7 @@ def _scalebar(drawing: Drawing, frame: _Frame, width: float) -> None:
     metres = next((one for one in (20, 10, 5, 2, 1, 0.5) if one * frame.scale < width / 3), 0.5)
     length = metres * frame.scale
     drawing.add(Line(4, 5, 4 + length, 5, strokeWidth=1.2))
-    drawing.add(String(8 + length, 3, f"{metres:g} m", fontName="Sheet", fontSize=_FONT))
+    drawing.add(String(8 + length, 3, f"{metres:g} m", fontName=plain(), fontSize=_FONT))
 
 
 def section(
@@ -134,7 +135,7 @@ def from_above(document: Document, width_mm: float, height_mm: float, first: int
     drawing = Drawing(width, height)
     for anchor, feature in legs:
         drawing.add(Line(*frame(points[anchor.id]), *frame(features[feature.id]), strokeWidth=1.0))
-    rows = []
+    rows: list[Numbered] = []
     for anchor in document.anchors:
         x, y = frame(points[anchor.id])
         drawing.add(Rect(x - 2.5, y - 2.5, 5, 5, fillColor=colors.black))

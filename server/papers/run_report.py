@@ -5,9 +5,9 @@ from collections.abc import Iterator
 from datetime import timedelta
 
 from debrief.changes import changes_of
-from gear.api import SignedPiece, signed_gear
+from gear.api import signed_gear
+from gear.schemas import SignedPiece
 from gear.went_through import gear_of
-from handover import keys
 from operations import photos
 from operations.composing import composed_of
 from operations.models import LogEntry, Run
@@ -16,6 +16,7 @@ from readings.models import unpacked
 from readings.watching import along, place_in
 from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, Image
+from sealing import keys
 from sealing.seals import broken_seals
 
 from papers.sheet import gap, heading, pdf, said, table

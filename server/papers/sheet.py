@@ -3,7 +3,6 @@
 import io
 from collections.abc import Iterable, Iterator, Sequence
 from functools import cache
-from pathlib import Path
 from typing import Any
 from xml.sax.saxutils import escape
 
@@ -13,35 +12,25 @@ from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
 from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import CondPageBreak, Flowable, LongTable, PageTemplate, Paragraph, Spacer, TableStyle
 from reportlab.platypus.doctemplate import BaseDocTemplate
 from reportlab.platypus.frames import Frame
 
+from papers.faces import bold, plain
 from rigging.telling.figures.shapes import CAUTION
 
-_FONTS = Path(__file__).parent / "fonts"
-_PLAIN, _BOLD = "Sheet", "Sheet-Bold"
 _EDGE, _HEAD, _FOOT = 15 * mm, 12 * mm, 19 * mm
-
-
-@cache
-def _fonts() -> None:
-    pdfmetrics.registerFont(TTFont(_PLAIN, str(_FONTS / "DejaVuSans.ttf")))
-    pdfmetrics.registerFont(TTFont(_BOLD, str(_FONTS / "DejaVuSans-Bold.ttf")))
-    pdfmetrics.registerFontFamily(_PLAIN, normal=_PLAIN, bold=_BOLD)
 
 
 @cache
 def style(name: str) -> ParagraphStyle:
     """title, heading, text, small, cell."""
-    _fonts()
     sizes = {"title": (16, 20), "heading": (12, 16), "text": (9.5, 13), "cell": (8.5, 11), "small": (7.5, 10)}
     size, leading = sizes[name]
     heads = name in ("title", "heading")
     return ParagraphStyle(
-        name, fontName=_BOLD if heads else _PLAIN, fontSize=size, leading=leading, spaceBefore=8 if name == "heading" else 0, spaceAfter=3,
+        name, fontName=bold() if heads else plain(), fontSize=size, leading=leading, spaceBefore=8 if name == "heading" else 0, spaceAfter=3,
         splitLongWords=True,
     )  # fmt: skip
 
@@ -83,7 +72,8 @@ class _Numbered(Canvas):  # type: ignore[misc]
 
     def __init__(self, *arguments: Any, foot: Sequence[str], **more: Any):
         super().__init__(*arguments, **more)
-        self._foot, self._pages = foot, []
+        self._foot = foot
+        self._pages: list[dict[str, Any]] = []
 
     def showPage(self) -> None:
         self._pages.append(dict(self.__dict__))
@@ -100,7 +90,7 @@ class _Numbered(Canvas):  # type: ignore[misc]
         width, _ = A4
         self.setLineWidth(0.5)
         self.line(_EDGE, _FOOT - 2 * mm, width - _EDGE, _FOOT - 2 * mm)
-        self.setFont(_PLAIN, 7)
+        self.setFont(plain(), 7)
         for place, line in enumerate(self._foot):
             self.drawString(_EDGE, _FOOT - 5.5 * mm - place * 3.2 * mm, line)
         self.drawRightString(
@@ -115,7 +105,6 @@ def pdf(title: str, revision: Revision, story: list[Flowable]) -> bytes:
 
 def counted_pdf(title: str, revision: Revision, story: list[Flowable]) -> tuple[bytes, int]:
     """The sheets as a PDF, and how many they are."""
-    _fonts()
     out = io.BytesIO()
     width, height = A4
     foot = [*_broken(f"Caution. {CAUTION}"), f"Plan revision {revision.number}, SHA-256 {revision.sha256}"]
@@ -142,7 +131,7 @@ def _broken(text: str) -> list[str]:
     words, lines = text.split(), [""]
     for word in words:
         longer = f"{lines[-1]} {word}".strip()
-        if pdfmetrics.stringWidth(longer, _PLAIN, 7) > A4[0] - 2 * _EDGE:
+        if pdfmetrics.stringWidth(longer, plain(), 7) > A4[0] - 2 * _EDGE:
             lines.append(word)
         else:
             lines[-1] = longer

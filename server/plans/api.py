@@ -4,53 +4,23 @@ import json
 import uuid
 from typing import Any
 
-from accounts.models import Membership, Role, role_of
-from api.access import team_of
-from api.faults import REFUSED
-from api.schemas import NewPlan, PlanOut, PlanRow, RevisionOut, SavePlan, StaleOut, TeamOut
-from django.db.models import Count, OuterRef, Q, QuerySet, Subquery
+from accounts.models import Membership, Role
+from accounts.permissions import person, team_of
+from accounts.schemas import TeamOut
+from answering.faults import REFUSED
 from django.http import HttpRequest
-from django.utils import timezone
-from handover.models import reads_until, was_handed_over
 from ninja import Router, Status
-from ninja.errors import HttpError
 
-from plans.models import Plan, Revision, Stale, create_plan, save_revision
+from plans.models import Plan, Revision
+from plans.permissions import plan_of, role_in
+from plans.schemas import Archive, NewPlan, PlanOut, PlanRow, RevisionOut, SavePlan, Sketch, StaleOut, Stands
+from plans.selectors import Listed, listed, revision_of
+from plans.services import Stale, create_plan, put_away, save_revision
 from rigging.document import Plan as Document
-from rigging.quantities.faults import Fault, Refused
+from rigging.document import Point
+from rigging.document.plan import SCHEMA_VERSION
 
 router = Router()
-
-
-def role_in(request: HttpRequest, plan: Plan) -> Role | None:
-    """The person's role in a plan: the team's, but an observer's where it is only read."""
-    role = role_of(request.user, plan.team)
-    if role is not None:
-        return Role.OBSERVER if was_handed_over(plan) else role
-    return Role.OBSERVER if reads_until(request.user, plan) else None
-
-
-def may_write(request: HttpRequest, plan: Plan) -> bool:
-    """Whether the person writes in a plan's log: its leaders and members do."""
-    return role_in(request, plan) in (Role.LEADER, Role.MEMBER)
-
-
-def only_reads(request: HttpRequest, plan: Plan) -> bool:
-    """Whether nothing in a plan, not even a STOP, is the person's: it was handed over, or they were let in from outside."""
-    return was_handed_over(plan) or role_of(request.user, plan.team) is None
-
-
-def plan_of(request: HttpRequest, plan_id: uuid.UUID, *roles: Role) -> Plan:
-    """The plan, for somebody with one of `roles`, who writes in it; for anyone of the team, and whoever was let in to read, where none is named."""
-    plan = Plan.objects.select_related("team").filter(id=plan_id).first()
-    role = role_in(request, plan) if plan else None
-    if plan is None or role is None:
-        raise HttpError(404, "no such plan in your teams")
-    if roles and was_handed_over(plan):
-        raise HttpError(403, "this plan was handed over: it is read here, and nothing is written to it")
-    if roles and (role not in roles or role_of(request.user, plan.team) is None):
-        raise HttpError(403, "your role in this team does not allow that")
-    return plan
 
 
 def _revision_out(revision: Revision) -> RevisionOut:
@@ -68,35 +38,52 @@ def _team_out(request: HttpRequest, plan: Plan) -> TeamOut:
     return TeamOut(id=plan.team.id, name=plan.team.name, role=role_in(request, plan) or Role.OBSERVER)
 
 
-def readable(user: int) -> "QuerySet[Plan]":
-    """The plans of somebody's teams, and those that they were let in to."""
-    mine = Q(team__membership__user_id=user)
-    read = Q(observer_links__reader_id=user, observer_links__ends_at__gt=timezone.now())
-    return Plan.objects.filter(mine | read).distinct()
-
-
-@router.get("/plans", response=list[PlanRow], operation_id="plans")
+@router.get("/plans", response={200: list[PlanRow], **REFUSED}, operation_id="plans")
 def list_plans(request: HttpRequest) -> list[PlanRow]:
-    plans = readable(request.user.pk)
-    newest = Revision.objects.filter(plan=OuterRef("plan")).order_by("-number").values("pk")[:1]
-    latest = Revision.objects.filter(plan__in=plans, pk=Subquery(newest)).select_related(
-        "plan__team", "plan__handed_over"
-    )
-    roles = dict(Membership.objects.filter(user_id=request.user.pk).values_list("team_id", "role"))
-    entries = dict(plans.annotate(entries=Count("log", distinct=True)).values_list("pk", "entries"))
-    return [_row(one, roles.get(one.plan.team_id), entries[one.plan_id]) for one in latest.order_by("-saved_at")]
+    roles = dict(Membership.objects.filter(user=person(request)).values_list("team_id", "role"))
+    return [_row(one, roles.get(one.revision.plan.team_id)) for one in listed(person(request).pk)]
 
 
-def _row(latest: Revision, role: str | None, entries: int) -> PlanRow:
-    plan = latest.plan
-    # Only its name is wanted: the document is not checked again.
-    document = json.loads(latest.document)
-    reads = role is None or hasattr(plan, "handed_over")
-    team = TeamOut(id=plan.team_id, name=plan.team.name, role=Role.OBSERVER if reads else Role(role))
+def _role(role: str | None, plan: Plan) -> Role:
+    return Role.OBSERVER if role is None or hasattr(plan, "handed_over") else Role(role)
+
+
+def _row(one: Listed, role: str | None) -> PlanRow:
+    plan = one.revision.plan
+    # Only its name and a few places are wanted: the document is not checked again, but where it was saved by an earlier version.
+    document = json.loads(one.revision.document)
+    if document.get("schema_version") != SCHEMA_VERSION:
+        document = Document.model_validate(document).model_dump(mode="json")
+    team = TeamOut(id=plan.team_id, name=plan.team.name, role=_role(role, plan))
+    stands: Stands = one.run or ("checked" if one.signed else "lines" if document.get("lines") else "anchors")
     return PlanRow(
-        id=plan.pk, title=document["title"], place=document.get("place", ""), team=team, revision=latest.number, saved_at=latest.saved_at,
-        log_entries=entries,
+        id=plan.pk, title=document["title"], place=document.get("place", ""), team=team, revision=one.revision.number,
+        saved_at=one.revision.saved_at, log_entries=one.entries, archived=plan.archived, stands=stands,
+        here=one.here if stands in ("going", "stopped") else [], sketch=_sketch(document),
     )  # fmt: skip
+
+
+def _sketch(document: dict[str, Any]) -> Sketch:
+    site = document["site"]
+    taken = [
+        next(one for one in anchor["alternatives"] if one["id"] == anchor["taken"]).get("point") or {}
+        for anchor in document["anchors"]
+    ]
+    return Sketch(
+        ground=[_at(point) for point in site["profile"]],
+        anchors=[_at(point) for point in taken],
+        load=_at(site["load_at"]),
+    )
+
+
+def _at(point: dict[str, float]) -> Point:
+    return Point(x_m=point.get("x_m", 0.0), z_m=point.get("z_m", 0.0))
+
+
+@router.put("/plans/{plan_id}/archived", response={200: Archive, **REFUSED}, operation_id="archive_plan")
+def archive_plan(request: HttpRequest, plan_id: uuid.UUID, body: Archive) -> Archive:
+    put_away(plan_of(request, plan_id, Role.LEADER), body.archived)
+    return body
 
 
 @router.post("/plans", response={200: PlanOut, **REFUSED}, operation_id="create_plan")
@@ -122,11 +109,3 @@ def save_plan(request: HttpRequest, plan_id: uuid.UUID, body: SavePlan) -> Any:
 @router.get("/plans/{plan_id}/revisions/{number}", response={200: RevisionOut, **REFUSED}, operation_id="revision")
 def read_revision(request: HttpRequest, plan_id: uuid.UUID, number: int) -> RevisionOut:
     return _revision_out(revision_of(plan_of(request, plan_id), number))
-
-
-def revision_of(plan: Plan, number: int) -> Revision:
-    # Numbers past what the database holds are as absent as any other.
-    found = plan.revisions.filter(number=number).first() if 0 < number < 2**31 else None
-    if found is None:
-        raise Refused([Fault("revision", f"this plan has no revision {number}", f"1 to {plan.latest.number}")])
-    return found

@@ -1,29 +1,21 @@
-"""Plans and their revisions. A revision, once saved, never changes: the database itself refuses."""
+"""Plans and their revisions; which were handed over to here, and who was let in to read one. A revision, once saved, never changes: the
+database itself refuses."""
 
 import json
 import uuid
-from typing import Any
 
 from accounts.models import Team
 from django.conf import settings
 from django.db import models
-from django.dispatch import Signal
-
-from plans.canonical import canonical, sha256
-from plans.writing import touched, writing
-from rigging.document import Plan as Document
-from rigging.quantities.faults import refuse
-
-# A revision was saved after the first: `plan`, `revision`, `author`.
-revised = Signal()
-# Sent before anybody waits for the writer's turn: what takes long is worked out then, so that a STOP never waits for it.
-saving = Signal()
+from django.utils import timezone
 
 
 class Plan(models.Model):
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
     team = models.ForeignKey(Team, on_delete=models.PROTECT)
     created_at = models.DateTimeField(auto_now_add=True)
+    # Put away: it is read as before, and stands apart in the list.
+    archived = models.BooleanField(default=False)
 
     @property
     def latest(self) -> "Revision":
@@ -50,61 +42,30 @@ class Revision(models.Model):
         constraints = [models.UniqueConstraint(fields=["plan", "number"], name="one_revision_per_number")]
 
 
-class Stale(Exception):
-    """A save that started from a revision which is no longer the latest."""
+class HandedOver(models.Model):
+    """A plan that was read in from a bundle: nothing is written to it here. `key_print` says which installation signed it."""
 
-    def __init__(self, latest: Revision):
-        self.latest = latest
+    plan = models.OneToOneField(Plan, on_delete=models.PROTECT, related_name="handed_over")
+    key_print = models.CharField(max_length=40)
+    made_at = models.DateTimeField()
+    read_at = models.DateTimeField(default=timezone.now)
+    read_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
 
-
-def create_plan(team: Team, author: Any, document: Document, client_id: uuid.UUID) -> Plan:
-    """A new plan with its first revision, or the plan already made with this `client_id`."""
-    with writing():
-        known = Revision.objects.filter(client_id=client_id).select_related("plan").first()
-        if known:
-            return _sent_again(known, author, known.number == 1 and known.plan.team_id == team.pk).plan
-        plan = Plan.objects.create(team=team)
-        _add_revision(plan, 1, author, document, client_id)
-        return plan
+    class Meta:
+        db_table = "handover_handedover"
 
 
-def save_revision(plan: Plan, author: Any, document: Document, base: int, client_id: uuid.UUID) -> Revision:
-    """The next revision.
+class ObserverLink(models.Model):
+    """A link by which somebody from outside reads one plan until it ends: only the hash of what stands in it is kept. `reader` is who they
+    are here, made when the link is first used."""
 
-    Raises
-    ------
-    Stale
-        If `base` is not the latest revision's number.
-    """
-    saving.send(Plan, plan=plan, document=document)
-    with writing():
-        known = Revision.objects.filter(client_id=client_id).first()
-        if known:
-            return _sent_again(known, author, known.number > 1 and known.plan_id == plan.pk)
-        latest = plan.latest
-        if latest.number != base:
-            raise Stale(latest)
-        saved = _add_revision(plan, base + 1, author, document, client_id)
-        revised.send(Plan, plan=plan, revision=saved, author=author)
-        return saved
+    plan = models.ForeignKey(Plan, on_delete=models.CASCADE, related_name="observer_links")
+    name = models.CharField(max_length=60)
+    token_sha256 = models.CharField(max_length=64, unique=True)
+    made_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    made_at = models.DateTimeField(default=timezone.now)
+    ends_at = models.DateTimeField()
+    reader = models.OneToOneField(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT, related_name="+")
 
-
-def _sent_again(known: Revision, author: Any, is_the_same: bool) -> Revision:
-    """A revision that is there already under the id that a save came with.
-
-    Raises
-    ------
-    Refused
-        If it is another save, or somebody else's.
-    """
-    if known.author_id != author.pk or not is_the_same:
-        raise refuse("id", "it is the id of another save", "make a new one for each")
-    return known
-
-
-def _add_revision(plan: Plan, number: int, author: Any, document: Document, client_id: uuid.UUID) -> Revision:
-    text = canonical(document.model_dump(mode="json"))
-    touched(plan.pk)
-    return Revision.objects.create(
-        plan=plan, number=number, client_id=client_id, document=text, sha256=sha256(text), author=author
-    )
+    class Meta:
+        db_table = "handover_observerlink"

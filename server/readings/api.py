@@ -2,121 +2,34 @@
 
 import uuid
 from datetime import UTC, datetime
-from typing import Annotated
 
 import numpy as np
 from accounts.models import Role
-from api.faults import REFUSED
-from api.moments import Moment
-from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
+from answering.faults import REFUSED
+from django.http import HttpRequest, StreamingHttpResponse
 from django.utils import timezone
 from ninja import Router
 from ninja.errors import HttpError
 from operations.composing import current, planned_now, under_way
 from operations.models import Run
-from plans.api import plan_of
 from plans.models import Plan, Revision
-from pydantic import BaseModel, Field
+from plans.permissions import plan_of
 from tsdownsample import MinMaxLTTBDownsampler
 
 from readings import keys, simulated, watching
 from readings.lessons import LessonOut, lesson_of
 from readings.models import Cell, unpacked
+from readings.schemas import Asked, CellOut, CellsOut, Kept, KeyOut, LoadNow, NewCell, NewReadings, ReadingsOut, Table
 from readings.table import read_table, write_table
 from readings.take import LARGEST_BATCH, UNITS, Batch, cell_made, take
 from rigging.document import Plan as Document
 from rigging.quantities.faults import refuse
-from rigging.quantities.ranges import Range, Strict
-from rigging.readings.places import Motion, places
+from rigging.readings.places import places
 
 router = Router()
 _WRITES = (Role.LEADER, Role.MEMBER)
 # Two hours of a cell at 20 Hz are opened from so many points, peaks kept.
 _POINTS = 2400
-
-
-class NewCell(Strict):
-    """A cell that is hung up: made by the client, so that saying it again is harmless."""
-
-    id: uuid.UUID
-    name: Annotated[str, Field(min_length=1, max_length=60)]
-    place: Annotated[str, Field(max_length=120)]
-    unit: Annotated[str, Field(max_length=8)] = "kN"
-    simulated: bool = False
-
-
-class NewReadings(Strict):
-    """A batch: `first` counts the cell's readings from 0; `at` is its own clock; times in ms after it, forces in the cell's unit."""
-
-    cell: uuid.UUID
-    first: Annotated[int, Field(ge=0, le=2**31 - 10 * LARGEST_BATCH)]
-    at: Moment
-    times_ms: Annotated[list[Annotated[float, Field(ge=-(10**12), le=10**12)]], Field(max_length=10 * LARGEST_BATCH)]
-    values: Annotated[list[float], Field(max_length=10 * LARGEST_BATCH)]
-
-
-class Kept(BaseModel):
-    """The number that the cell's next reading has: what is below it is kept."""
-
-    next: int
-
-
-class CellOut(BaseModel):
-    """A cell: where it hangs, in words; how many readings; what is predicted for the step now and with the load stuck, in newtons."""
-
-    id: uuid.UUID
-    name: str
-    place: str
-    place_text: str
-    unit: str
-    readings: int
-    from_ms: int | None
-    to_ms: int | None
-    simulated: bool
-    step: str
-    band: Range | None
-    stuck: Range | None
-
-
-class LoadNow(BaseModel):
-    """Where the step that is now has the load, halfway through it, in metres up its way, and how it moves there."""
-
-    step: str
-    run_m: float
-    moves: list[Motion]
-
-
-class CellsOut(BaseModel):
-    """The plan's cells, the places that one can hang at, and the load on its way; `load` None where no run is under way."""
-
-    cells: list[CellOut]
-    places: dict[str, str]
-    load: LoadNow | None
-
-
-class ReadingsOut(BaseModel):
-    """Readings of a stretch, thinned so that no peak is lost: times in ms since the epoch by the cell's clock, forces in newtons."""
-
-    cell: uuid.UUID
-    times_ms: list[int]
-    forces_n: list[float]
-    count: int
-    peak_n: float | None
-    mean_n: float | None
-
-
-class Asked(Strict):
-    event: simulated.Happens
-
-
-class Table(Strict):
-    """Readings of another cell as text with a header; what can not be told from the header is asked for."""
-
-    text: Annotated[str, Field(max_length=20_000_000)]
-    time_column: str | None = None
-    force_column: str | None = None
-    time_unit: str | None = None
-    unit: str | None = None
 
 
 def _cell(plan: Plan, id: uuid.UUID) -> Cell:
@@ -182,12 +95,6 @@ def send_readings(request: HttpRequest, plan_id: uuid.UUID, body: NewReadings) -
     return Kept(next=take(plan, cell, Batch(body.first, body.at, body.times_ms, body.values), request.user))
 
 
-class KeyOut(BaseModel):
-    """A cell's own key, shown only now: sent as `Authorization: Bearer …` to `/api/readings`, it writes this cell's readings and nothing else."""
-
-    token: str
-
-
 @router.post("/plans/{plan_id}/cells/{cell_id}/key", response={200: KeyOut, **REFUSED}, operation_id="make_cell_key")
 def make_cell_key(request: HttpRequest, plan_id: uuid.UUID, cell_id: uuid.UUID) -> KeyOut:
     """A key of its own for a cell that sends by itself; one of before is void."""
@@ -214,7 +121,8 @@ def read_readings(
 
 def thinned(cell: Cell, from_ms: int | None = None, to_ms: int | None = None) -> ReadingsOut:
     times, forces = _stretch(cell, from_ms, to_ms)
-    keep = MinMaxLTTBDownsampler().downsample(times, forces, n_out=_POINTS) if len(times) > _POINTS else slice(None)
+    thin = MinMaxLTTBDownsampler()  # type: ignore[no-untyped-call]
+    keep = thin.downsample(times, forces, n_out=_POINTS) if len(times) > _POINTS else slice(None)
     return ReadingsOut(
         cell=cell.id, times_ms=times[keep].tolist(), forces_n=np.round(forces[keep], 1).tolist(), count=len(times),
         peak_n=float(forces.max()) if len(forces) else None, mean_n=float(forces.mean()) if len(forces) else None,
@@ -237,7 +145,7 @@ def _stretch(cell: Cell, from_ms: int | None, to_ms: int | None) -> tuple[np.nda
 
 
 @router.get("/plans/{plan_id}/readings.csv", response={200: None, **REFUSED}, operation_id="readings_csv")
-def export_readings(request: HttpRequest, plan_id: uuid.UUID) -> HttpResponse:
+def export_readings(request: HttpRequest, plan_id: uuid.UUID) -> StreamingHttpResponse:
     """Every reading of the plan, as it was kept."""
     plan = plan_of(request, plan_id)
     answer = StreamingHttpResponse(write_table(plan), content_type="text/csv; charset=utf-8")

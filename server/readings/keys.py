@@ -3,11 +3,12 @@
 import secrets
 from typing import Any
 
-from accounts.models import Role, role_of
+from accounts.models import Role
+from accounts.permissions import role_of
 from django.http import HttpRequest
-from handover.models import was_handed_over
 from ninja.security import HttpBearer
-from plans.canonical import sha256
+from plans.selectors import was_handed_over
+from storing.canonical import sha256
 
 from readings.models import Cell, CellKey
 

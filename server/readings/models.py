@@ -3,7 +3,6 @@
 import hashlib
 import struct
 import zlib
-from collections.abc import Iterator
 
 import numpy as np
 from django.conf import settings
@@ -92,9 +91,10 @@ def unpacked(blocks: models.QuerySet[ReadingBlock]) -> tuple[np.ndarray, np.ndar
 
 def _added(steps: np.ndarray, counts: np.ndarray) -> np.ndarray:
     """Differences added up, each block from nothing."""
-    total = np.cumsum(steps)
+    total: np.ndarray = np.cumsum(steps)
     before = np.concatenate([[0], total[np.cumsum(counts)[:-1] - 1]])
-    return total - np.repeat(before, counts)
+    added: np.ndarray = total - np.repeat(before, counts)
+    return added
 
 
 def packed(times_ms: np.ndarray, forces_n: np.ndarray) -> bytes:
@@ -102,13 +102,3 @@ def packed(times_ms: np.ndarray, forces_n: np.ndarray) -> bytes:
     tenths = np.round(forces_n / _TENTH).astype(np.int64)
     rows = np.stack([np.diff(times_ms, prepend=times_ms[:1]), np.diff(tenths, prepend=0)])
     return zlib.compress(rows.astype("<i4").tobytes(), 6)
-
-
-def broken_readings(plan: Plan) -> Iterator[str]:
-    """In words, every block of readings that does not fit its hash."""
-    for cell in plan.cells.all():
-        before = b""
-        for block in cell.blocks.all().iterator():
-            if block.content_hash(before) != bytes(block.hash):
-                yield f"plan {plan.id}, readings of {cell.name} from number {block.first}: do not fit their hash"
-            before = bytes(block.hash)

@@ -6,9 +6,9 @@ from datetime import datetime
 from typing import Any
 
 import numpy as np
-from api.moments import EARLIEST, LATEST
+from answering.moments import EARLIEST, LATEST
 from plans.models import Plan
-from plans.writing import touched, writing
+from storing.writing import touched, writing
 
 from readings import watching
 from readings.models import LONGEST_MS, Cell, ReadingBlock, packed

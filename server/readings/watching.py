@@ -14,9 +14,10 @@ from django.contrib.auth import get_user_model
 from django.db import close_old_connections
 from operations import live
 from operations.composing import planned_now, under_way
-from operations.models import LogEntry, Run, append
-from plans.canonical import canonical
+from operations.models import LogEntry, Run
+from operations.services import append
 from plans.models import Plan, Revision
+from storing.canonical import canonical
 
 from readings.models import Cell
 from rigging.document import Plan as Document

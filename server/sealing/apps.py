@@ -7,8 +7,8 @@ class SealingConfig(AppConfig):
     name = "sealing"
 
     def ready(self) -> None:
-        from plans import writing
+        from storing import writing
 
         from sealing import heads
 
-        writing.before_settling = heads.keep
+        writing.before_settling.append(heads.keep)

@@ -12,10 +12,11 @@ from typing import Any
 from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.db import transaction
-from handover import keys
 from operations.models import Run
-from plans.canonical import canonical, sha256
 from plans.models import Plan
+from storing.canonical import canonical, sha256
+
+from sealing import keys
 
 State = dict[str, Any]
 # Writings in a row that were never settled, at most.

@@ -2,9 +2,9 @@
 
 from collections.abc import Iterator
 
-from operations.models import broken_links
+from operations.selectors import broken_links
 from plans.models import Plan
-from readings.models import broken_readings
+from readings.selectors import broken_readings
 
 from sealing import heads
 

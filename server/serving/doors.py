@@ -135,7 +135,8 @@ def _is_stop(body: IO[bytes]) -> bool:
 
 async def _never() -> Message:
     """What was asked is done, whether or not whoever asked still waits: a connection that breaks leaves nothing half done."""
-    return await asyncio.get_running_loop().create_future()
+    never: asyncio.Future[Message] = asyncio.get_running_loop().create_future()
+    return await never
 
 
 def _again(body: IO[bytes], receive: Receive) -> Receive:

@@ -30,7 +30,7 @@ class Handler(ASGIHandler):
         threads = self._stops if scope.get(STOP) else self._threads
         with await self.read_body(receive) as body:
             request, error = self.create_request(scope, body)
-            response = error or await _in(threads, self._answered, scope, request)
+            response: Any = error or await _in(threads, self._answered, scope, request)
             try:
                 if response.streaming:
                     await self._while_somebody_listens(self.send_response(response, send), receive)
@@ -42,7 +42,7 @@ class Handler(ASGIHandler):
     def _answered(self, scope: Any, request: Any) -> Any:
         set_script_prefix(get_script_prefix(scope))
         signals.request_started.send(sender=self.__class__, scope=scope)
-        response = self.get_response(request)
+        response: Any = self.get_response(request)
         response._handler_class = self.__class__
         if response.streaming and not response.is_async:
             response.streaming_content = self._read(response.streaming_content)

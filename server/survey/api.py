@@ -3,17 +3,8 @@
 import random
 
 from accounts.models import Role
-from api.access import team_of
-from api.faults import REFUSED
-from api.schemas import (
-    NewReading,
-    PlaceReading,
-    ReadingOut,
-    ReadSurvey,
-    SimulateReading,
-    SurveyFile,
-    WriteSurvey,
-)
+from accounts.permissions import person, team_of
+from answering.faults import REFUSED
 from django.http import HttpRequest
 from ninja import Router
 
@@ -21,6 +12,7 @@ from rigging.document import Feature
 from rigging.site.instruments import simulated_rangefinder
 from rigging.site.survey import Placed, Reading, place, read_features, write_features
 from survey.models import Reading as Kept
+from survey.schemas import NewReading, PlaceReading, ReadingOut, ReadSurvey, SimulateReading, SurveyFile, WriteSurvey
 
 router = Router()
 _SHOWN = 20
@@ -36,7 +28,7 @@ def _out(kept: Kept) -> ReadingOut:
 def _keep(request: HttpRequest, team_id: int, instrument: str, reading: Reading) -> ReadingOut:
     team = team_of(request, team_id, Role.LEADER, Role.MEMBER)
     values = reading.model_dump(include={"distance_m", "inclination_deg", "bearing_deg"})
-    return _out(Kept.objects.create(team=team, author_id=request.user.pk, instrument=instrument, **values))
+    return _out(Kept.objects.create(team=team, author=person(request), instrument=instrument, **values))
 
 
 @router.get("/teams/{team_id}/readings", response={200: list[ReadingOut], **REFUSED}, operation_id="readings")

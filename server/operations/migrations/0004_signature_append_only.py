@@ -1,6 +1,6 @@
 from django.db import migrations
 
-from plans.append_only import append_only
+from storing.append_only import append_only
 
 
 class Migration(migrations.Migration):

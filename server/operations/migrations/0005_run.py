@@ -4,7 +4,7 @@ import django.db.models.deletion
 from django.conf import settings
 from django.db import migrations, models
 
-from plans.append_only import append_only
+from storing.append_only import append_only
 
 
 class Migration(migrations.Migration):

@@ -5,7 +5,7 @@ from typing import Any
 
 from django.contrib.auth import get_user_model
 from django.core.management.base import BaseCommand, CommandError, CommandParser
-from plans.writing import writing
+from storing.writing import writing
 
 from accounts.models import Membership, Role, Team
 

@@ -5,7 +5,7 @@ from typing import Any
 
 from django.conf import settings
 from django.core.management.base import BaseCommand, CommandParser
-from handover import keys
+from sealing import keys
 
 from backups.backup import back_up
 

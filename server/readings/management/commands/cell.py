@@ -118,7 +118,7 @@ class Command(BaseCommand):
         while cell.at_s < said["seconds"]:
             for due in [due for due in events if due <= cell.at_s]:
                 what = events.pop(due)
-                cell.over() if what == "over" else cell.happens(what)  # type: ignore[arg-type]
+                cell.over() if what == "over" else cell.happens(what)
             force = cell.next(team.motion(cell))
             if force is not None:
                 rows.append((cell.at_s * 1000, force / 1000))

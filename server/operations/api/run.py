@@ -1,0 +1,188 @@
+"""The run, its photographs, and what is told live to every device."""
+
+import json
+import uuid
+from collections.abc import Iterator
+from datetime import datetime
+from typing import Annotated, Any
+
+from accounts.models import Role
+from accounts.permissions import team_of
+from answering.faults import REFUSED
+from answering.moments import Moment
+from django.http import FileResponse, HttpRequest, HttpResponse
+from django.utils import timezone
+from ninja import File, Form, Router, Status
+from ninja.errors import HttpError
+from ninja.files import UploadedFile
+from plans.models import Plan
+from plans.permissions import only_reads, plan_of, role_in
+from pydantic import Field
+from storing.canonical import canonical, sha256
+
+from operations import photos
+from operations.acts import Act, Moved
+from operations.api.log import entry_out
+from operations.composed import Composed
+from operations.composing import composed_of, contingency_steps, current, own_of, own_procedure, under_way
+from operations.models import LogEntry, Run
+from operations.runs import LOOK_EVERY_S, act_on
+from operations.schemas import (
+    Conflict,
+    Contingency,
+    Counts,
+    EntryOut,
+    LookedAt,
+    MovedOut,
+    ProceduresOut,
+    RunAct,
+    RunNow,
+    RunOut,
+    RunState,
+    Stopped,
+)
+from operations.services import append
+from rigging.catalogue import catalogue
+from rigging.document import Plan as Document
+from rigging.procedures.run import ProcedureGiven, known
+from rigging.quantities.faults import refuse
+
+router = Router()
+
+
+def run_state(plan: Plan, run: Run) -> RunState:
+    made = composed_of(plan, run.revision, run)
+    now = timezone.now()
+    entered = None
+    if run.contingency:
+        id = run.contingency["id"]
+        entered = Contingency(
+            id=id, name=known()[id].name, place=run.contingency["place"], steps=contingency_steps(plan, run)
+        )
+    return RunState(
+        id=run.id, status=run.status, version=run.version, revision=run.revision.number, operation=_print(plan, run), at=run.at, since=run.since,
+        begun_at=run.begun_at, now=now, stopped=Stopped(**run.stopped) if run.stopped else None, contingency=entered,
+        counts=_counts(run, made, now), here=run.here, looks=list(_looks(run, now)), changed=run.changed,
+        conflicts=[Conflict.model_validate(one) for one in run.conflicts],
+    )  # fmt: skip
+
+
+def _print(plan: Plan, run: Run | None) -> str:
+    """A name for what an operation is composed of."""
+    revision = run.revision if run else plan.latest
+    return sha256(f"{revision.sha256}{canonical(own_of(plan, run))}")[:16]
+
+
+def _counts(run: Run, made: Composed, now: datetime) -> Counts:
+    done, sections = run.counts, made.stretches
+    in_m, out_m = done.get("in_m", 0.0), done.get("out_m", 0.0)
+    here = next((n for n, one in enumerate(sections) if run.at in one.keys), 0)
+    raising = [one for one in sections if one.job == "raising"]
+    left = max(0.0, sum(one.up_m for one in raising) - in_m) if raising else None
+    join = next(
+        (one for one in sections[here:] if one.procedure.startswith("knot-pass") and one.at_m is not None), None
+    )
+    begun = next((datetime.fromisoformat(one["at"]) for one in run.done if one["key"].startswith("raise")), None)
+    pace = (now - begun).total_seconds() / in_m if begun and in_m > 0 else None
+    return Counts(
+        hauls=done.get("hauls", 0), hauls_in_all=sum(one.procedure == "raise" for one in sections), resets=done.get("resets", 0),
+        in_m=in_m, out_m=out_m, to_edge_m=left,
+        join_in_m=max(0.0, join.at_m - (in_m if join.job == "raising" else out_m)) if join and join.at_m is not None else None,
+        seconds_per_metre=pace, minutes_to_edge=left * pace / 60 if left is not None and pace else None,
+    )  # fmt: skip
+
+
+def _looks(run: Run, now: datetime) -> Iterator[LookedAt]:
+    """Anchors that somebody guards or that are temporary, with the time since anybody looked."""
+    document = Document.model_validate_json(run.revision.document)
+    kinds = catalogue().features
+    for anchor in document.anchors:
+        features = [document.feature(leg.feature) for leg in anchor.arrangement.legs]
+        if any(one.guard or kinds[one.kind].temporary for one in features):
+            last = run.looked.get(anchor.id)
+            ago = (now - (datetime.fromisoformat(last) if last else run.begun_at)).total_seconds()
+            yield LookedAt(anchor=anchor.id, name=anchor.name, seconds_ago=ago, due=ago > LOOK_EVERY_S)
+
+
+@router.get("/plans/{plan_id}/run", response={200: RunOut, **REFUSED}, operation_id="run")
+def read_run(request: HttpRequest, plan_id: uuid.UUID) -> HttpResponse:
+    plan = plan_of(request, plan_id)
+    run = current(plan)
+    live_run = run if run and run.status != Run.Status.ENDED else None
+    made = composed_of(plan, live_run.revision if live_run else plan.latest, live_run)
+    # The operation is long, and valid by construction: it goes out as it was written.
+    now = RunNow(
+        run=run_state(plan, run) if run else None, composed=_print(plan, live_run), team=plan.team_id,
+        role=role_in(request, plan) or Role.OBSERVER, reads=only_reads(request, plan),
+    )  # fmt: skip
+    told = b'{"operation":' + made.told + b"," + now.model_dump_json().encode()[1:]
+    return HttpResponse(told, content_type="application/json")
+
+
+@router.post("/plans/{plan_id}/run", response={200: RunState, 409: MovedOut, **REFUSED}, operation_id="act_on_run")
+def act(request: HttpRequest, plan_id: uuid.UUID, body: RunAct) -> Any:
+    """One act. A STOP is anybody's in the team; going on is the leader's."""
+    plan = plan_of(request, plan_id, *Role)
+    given = Act(body.id, body.act, body.at, body.text, body.data, body.device_time, body.device_ahead_ms, body.kept)
+    try:
+        return run_state(plan, act_on(plan, request.user, given))
+    except Moved as moved:
+        return Status(409, MovedOut(run=run_state(plan, moved.run)))
+
+
+@router.get("/teams/{team_id}/procedures", response={200: ProceduresOut, **REFUSED}, operation_id="procedures")
+def read_procedures(request: HttpRequest, team_id: int) -> ProceduresOut:
+    team = team_of(request, team_id, Role.LEADER, Role.MEMBER, Role.OBSERVER)
+    own = {one.procedure: ProcedureGiven.model_validate(one.given) for one in team.procedures.all()}
+    return ProceduresOut(procedures=list((known() | own).values()), own=list(own))
+
+
+@router.put("/plans/{plan_id}/procedures", response={200: ProceduresOut, **REFUSED}, operation_id="save_procedure")
+def save_procedure(request: HttpRequest, plan_id: uuid.UUID, body: ProcedureGiven) -> ProceduresOut:
+    """A procedure as the team's own, where this plan lets its steps stand in that order."""
+    plan = plan_of(request, plan_id, Role.LEADER)
+    own_procedure(plan, body, request.user)
+    return read_procedures(request, plan.team_id)
+
+
+# Photographs
+
+
+@router.post("/plans/{plan_id}/photographs", response={200: EntryOut, **REFUSED}, operation_id="keep_photograph")
+def keep_photograph(
+    request: HttpRequest,
+    plan_id: uuid.UUID,
+    id: Form[uuid.UUID],
+    file: File[UploadedFile],
+    text: str = Form("", max_length=2000),  # type: ignore[type-arg]
+    name: str = Form("", max_length=200),  # type: ignore[type-arg]
+    step: str = Form("", max_length=160),  # type: ignore[type-arg]
+    device_time: Form[Moment | None] = None,
+    device_ahead_ms: Form[Annotated[int, Field(ge=-(10**10), le=10**10)] | None] = None,
+) -> EntryOut:
+    """A photograph from a member's device, with what it shows and the step it was taken at."""
+    plan = plan_of(request, plan_id, Role.LEADER, Role.MEMBER)
+    if (file.size or 0) > photos.LARGEST:
+        raise refuse(
+            "file", f"{(file.size or 0) / 1e6:.1f} MB is too large", f"send at most {photos.LARGEST // 1_000_000} MB"
+        )
+    said = photos.keep(file.read(), name or file.name or "")
+    _, revision = under_way(plan)
+    entry = append(
+        plan, request.user, id=id, revision=revision, kind=LogEntry.Kind.PHOTO, decision=text or "Photograph", data=canonical(said),
+        step=step, device_time=device_time, device_ahead_ms=device_ahead_ms,
+    )  # fmt: skip
+    return entry_out(entry)
+
+
+@router.get("/plans/{plan_id}/photographs/{entry_id}", response={200: None, **REFUSED}, operation_id="photograph")
+def read_photograph(request: HttpRequest, plan_id: uuid.UUID, entry_id: uuid.UUID, small: bool = False) -> Any:
+    plan = plan_of(request, plan_id)
+    entry = plan.log.filter(id=entry_id, kind=LogEntry.Kind.PHOTO).first()
+    if entry is None:
+        raise HttpError(404, "there is no such photograph")
+    said = json.loads(entry.data)
+    kind = "image/jpeg" if small or said["type"] == "jpg" else f"image/{said['type']}"
+    return FileResponse(
+        photos.file_of(said, small).open("rb"), content_type=kind, headers={"X-Content-Type-Options": "nosniff"}
+    )
