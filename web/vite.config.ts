@@ -2,9 +2,11 @@ import tailwindcss from "@tailwindcss/vite";
 import react from "@vitejs/plugin-react";
 import { defineConfig } from "vite";
 import { VitePWA } from "vite-plugin-pwa";
+import { faces } from "./faces";
 
 export default defineConfig({
   plugins: [
+    faces(),
     react(),
     tailwindcss(),
     // The page itself, for a device without a connection; answers of the server are kept by the page (src/device).

@@ -2,14 +2,17 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
-import { answered, api, setCsrfToken } from "../api/client";
+import { isAsking } from "../device/answers";
+import { answered, api, setCsrfToken } from "../device/client";
 import { PlansPage } from "../stages/plans/PlansPage";
+import { whoIsIn } from "../device/leaving";
 import { begin as beginListening } from "../device/live";
+import { atRest, everKept, rested } from "../device/opened";
 import { Everywhere } from "./Everywhere";
 import { SignIn } from "./SignIn";
 import { WorkSheet } from "./WorkSheet";
-import { later } from "./later";
-import { useSettings } from "./settings";
+import { fetched, later } from "../ui/later";
+import { useSettings } from "../ui/settings";
 
 // The run's script comes when the run is opened.
 const TeamPage = later(async () => (await import("../stages/team/TeamPage")).TeamPage);
@@ -20,10 +23,14 @@ const GearPage = later(async () => (await import("../stages/debrief/GearPage")).
 const DebriefPage = later(async () => (await import("../stages/debrief/DebriefPage")).DebriefPage);
 const RunPage = later(async () => (await import("../stages/run/RunPage")).RunPage);
 
+/** Nothing asked for at so many looks so far apart: whatever is seen first stands. */
+const QUIET_LOOKS = 5;
+const REST_MS = 500;
+
 export function App() {
   const session = useQuery({
     queryKey: ["session"],
-    queryFn: async () => answered(await api.GET("/api/session")),
+    queryFn: whoIsIn,
     staleTime: Infinity,
     retry: true,
     retryDelay: 2000,
@@ -47,19 +54,29 @@ export function App() {
     if (!me) return;
     const ends = [beginListening()];
     let over = false;
-    // The device's store and its script come after the first view.
-    void import("../device/delivery").then(({ deliver }) => {
-      if (!over) ends.push(deliver(me, () => void queries.invalidateQueries({ queryKey: ["session"] })));
-    });
+    // The device's store and its script come after the first view, or at once where something may wait in it.
+    void everKept().then((kept) => kept && rested());
+    let quiet = 0;
+    const looks = window.setInterval(() => {
+      quiet = isAsking() ? 0 : quiet + 1;
+      if (quiet > QUIET_LOOKS) rested();
+    }, REST_MS);
+    void atRest
+      .then(() => fetched(() => import("../device/delivery")))
+      .then(({ deliver }) => {
+        window.clearInterval(looks);
+        if (!over) ends.push(deliver(me, () => void queries.invalidateQueries({ queryKey: ["session"] })));
+      });
     return () => {
       over = true;
+      window.clearInterval(looks);
       ends.forEach((end) => end());
     };
   }, [me, queries]);
   if (session.data) setCsrfToken(session.data.csrf_token);
   if (!session.data)
     return (
-      <p className="p-8 text-lg">
+      <p className="p-8 text-answer">
         {session.isError || session.failureCount ? "The server can not be reached. Trying again." : "Opening."}
       </p>
     );
@@ -71,7 +88,7 @@ export function App() {
       </Routes>
     );
   if (!signedIn) return <SignIn caution={session.data.caution} />;
-  if (!catalogue.data) return <p className="p-8 text-lg">Opening.</p>;
+  if (!catalogue.data) return <p className="p-8 text-answer">Opening.</p>;
   const shared = { session: session.data, catalogue: catalogue.data.catalogue };
   return (
     <Everywhere me={me}>

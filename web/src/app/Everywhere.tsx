@@ -1,13 +1,17 @@
 /** What is said on every page: that somebody has called STOP, on whatever plan, and what this device still has to send. */
 import { useSyncExternalStore, type ReactNode } from "react";
 import { Link, useLocation } from "react-router";
+import { atRest } from "../device/opened";
 import { stops, watch, type Called } from "../device/live";
 import { clock } from "../ui/format";
 import { Region } from "../ui/Region";
-import { later } from "./later";
+import { later } from "../ui/later";
 
 // The device's store comes after the first view.
-const Unsent = later(async () => (await import("./Unsent")).Unsent, null);
+const Unsent = later(async () => {
+  await atRest;
+  return (await import("./Unsent")).Unsent;
+}, null);
 
 export function Everywhere({ me, children }: { me: string; children: ReactNode }) {
   const path = useLocation().pathname;
@@ -35,7 +39,7 @@ function StopHere({ plan, called: { stopped } }: { plan: string; called: Called 
     <div role="alert" className="border-4 border-over bg-tint" data-testid="stopped">
       <Link
         to={`/plans/${plan}/run`}
-        className="flex min-h-11 items-center px-4 py-2 text-[26px] leading-tight font-semibold text-over"
+        className="flex min-h-11 items-center px-4 py-2 text-loud leading-tight font-semibold text-over"
       >
         ◆ STOP, {stopped.by}, {clock(stopped.at)}
         {stopped.why ? `: ${stopped.why}` : ""}. To the run
@@ -49,7 +53,7 @@ function StopElsewhere({ plan, called: { stopped, title }, more }: { plan: strin
     <aside aria-label="Stopped elsewhere" aria-live="assertive" className="border-b-2 border-over bg-tint">
       <Link
         to={`/plans/${plan}/run`}
-        className="flex min-h-11 items-center px-4 text-[17px] leading-tight font-semibold text-over"
+        className="flex min-h-11 items-center px-4 text-body leading-tight font-semibold text-over"
       >
         ◆ STOP on {title || "another plan"}, {stopped.by}, {clock(stopped.at)}
         {more ? ` (and ${more} more)` : ""}. To its run

@@ -2,7 +2,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
 import { useNavigate, useParams } from "react-router";
-import { answered, api } from "../api/client";
+import { answered, api } from "../device/client";
 import { wrongOf } from "../ui/faults";
 import { PasswordField } from "../ui/PasswordField";
 import { Wrong } from "../ui/Wrong";
@@ -31,11 +31,11 @@ export function JoinPage() {
   };
   return (
     <main className="mx-auto max-w-xl p-6">
-      <h1 className="text-3xl font-semibold">Outrigger</h1>
-      {found.error ? <Wrong className="mt-4 text-lg">{wrongOf(found.error)}</Wrong> : null}
+      <h1 className="text-call font-semibold">Outrigger</h1>
+      {found.error ? <Wrong className="mt-4 text-answer">{wrongOf(found.error)}</Wrong> : null}
       {found.data ? (
         <form className="mt-4 flex flex-col gap-3" onSubmit={(event) => void send(event)}>
-          <p className="text-lg">
+          <p className="text-answer">
             You are <b>{found.data.username}</b> in {found.data.team}. Choose a password of your own; nobody else is
             told it.
           </p>

@@ -1,7 +1,7 @@
 /** A reader's link opened: what it is for and until when, and in. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useNavigate, useParams } from "react-router";
-import { answered, api } from "../api/client";
+import { answered, api } from "../device/client";
 import { wrongOf } from "../ui/faults";
 import { clock, day } from "../ui/format";
 import { Wrong } from "../ui/Wrong";
@@ -27,11 +27,11 @@ export function LookPage() {
   const fault = come.error ?? found.error;
   return (
     <main className="mx-auto max-w-xl p-6">
-      <h1 className="text-3xl font-semibold">Outrigger</h1>
-      {fault ? <Wrong className="mt-4 text-lg">{wrongOf(fault)}</Wrong> : null}
+      <h1 className="text-call font-semibold">Outrigger</h1>
+      {fault ? <Wrong className="mt-4 text-answer">{wrongOf(fault)}</Wrong> : null}
       {found.data ? (
         <>
-          <p className="mt-4 text-lg">
+          <p className="mt-4 text-answer">
             For <b>{found.data.name}</b>: to read <b>{found.data.title}</b>, a plan of {found.data.team} with its run
             and its log, until {day(found.data.ends_at)}, {clock(found.data.ends_at)}. Nothing can be changed in it.
           </p>

@@ -1,7 +1,7 @@
 /** The way in: the caution first, then who you are. */
 import { useQueryClient } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
-import { answered, api } from "../api/client";
+import { answered, api } from "../device/client";
 import { wrongOf } from "../ui/faults";
 import { PasswordField } from "../ui/PasswordField";
 import { Wrong } from "../ui/Wrong";
@@ -20,10 +20,10 @@ export function SignIn({ caution }: { caution: string }) {
     }
   };
   return (
-    <main className="mx-auto grid min-h-full max-w-5xl content-center gap-8 p-6 md:grid-cols-[1fr_22rem]">
+    <main className="mx-auto grid min-h-full max-w-5xl content-center gap-8 p-6 roomy:grid-cols-[1fr_22rem]">
       <section>
         <h1 className="text-4xl font-semibold">Outrigger</h1>
-        <p className="mt-2 text-lg">
+        <p className="mt-2 text-answer">
           Rope rescue rigging on one working sheet: what every strand carries, what every bend costs, what gives first,
           and why it was decided.
         </p>
@@ -44,7 +44,7 @@ export function SignIn({ caution }: { caution: string }) {
         </svg>
       </section>
       <form onSubmit={(event) => void send(event)} className="flex flex-col gap-3 border-2 border-ink bg-sheet p-5">
-        <p className="border-l-4 border-over bg-tint p-3 text-[17px] leading-snug">
+        <p className="border-l-4 border-over bg-tint p-3 text-body leading-snug">
           <b className="text-over">◆ Caution.</b> {caution}
         </p>
         <label>
@@ -52,6 +52,7 @@ export function SignIn({ caution }: { caution: string }) {
           <input
             className="field"
             autoComplete="username"
+            // eslint-disable-next-line jsx-a11y/no-autofocus -- the page is for nothing else
             autoFocus
             value={username}
             onChange={(event) => setUsername(event.target.value)}

@@ -1,15 +1,12 @@
-import "@fontsource/barlow/latin-400.css";
-import "@fontsource/barlow/latin-600.css";
-import "@fontsource/barlow-semi-condensed/latin-400.css";
-import "@fontsource/barlow-semi-condensed/latin-600.css";
+import "virtual:faces";
 import "./theme.css";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
-import { keepsPage } from "../ui/Connection";
+import { keepsPage } from "../device/keepsPage";
 import { App } from "./App";
-import { SettingsProvider } from "./settings";
+import { SettingsProvider } from "../ui/settings";
 
 // Asked also without a connection: what was last answered is kept on the device.
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 5000, networkMode: "always" } } });

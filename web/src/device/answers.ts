@@ -1,5 +1,5 @@
 /** The server's last answers, kept on this device and given where the server can not be reached. */
-import { opened } from "./opened";
+import { atRest, everKept, opened } from "./opened";
 import type { Answer } from "./store";
 
 /** What was worked out, the oldest forgotten first; what was read, a plan, a run, a log, the catalogue, is not pushed out by it. */
@@ -33,9 +33,16 @@ function short(text: string): number {
   return found;
 }
 
-async function keep(asked: Asked, answer: Response): Promise<void> {
+/** Counts up whenever what is kept is forgotten: what was asked before and is not kept yet is forgotten, too. */
+let forgotten = 0;
+
+/** `since`: how often all was forgotten when it was asked. */
+async function keep(asked: Asked, answer: Response, since: number): Promise<void> {
+  const row = { ...asked, at: Date.now(), body: await answer.text() };
+  await atRest;
   const store = await opened();
-  await store.answers.put({ ...asked, at: Date.now(), body: await answer.text() });
+  if (since !== forgotten) return;
+  await store.answers.put(row);
   const kind = asked.key.startsWith("POST") ? "POST" : "GET";
   const keys = await store.answers.where("key").startsWith(kind).primaryKeys();
   if (keys.length <= MOST[kind]) return;
@@ -48,27 +55,46 @@ async function known(key: string): Promise<Answer | undefined> {
   return (await opened()).answers.get(key);
 }
 
-async function forget(): Promise<void> {
-  await (await opened()).answers.clear();
+const LEFT = "outrigger.left";
+
+/** Whether whoever was here has left, and the server is still to be told. */
+export function left(now?: boolean): boolean {
+  if (now === true) localStorage.setItem(LEFT, "1");
+  if (now === false) localStorage.removeItem(LEFT);
+  return localStorage.getItem(LEFT) !== null;
 }
+
+export async function forget(): Promise<void> {
+  forgotten++;
+  if (await everKept()) await (await opened()).answers.clear();
+}
+
+let asking = 0;
+
+/** Whether an answer is waited for. */
+export const isAsking = () => asking > 0;
 
 /** Like fetch; without a connection, what was last answered to the same question. */
 export async function keptFetch(request: Request): Promise<Response> {
+  const since = forgotten;
   const asked = await askedOf(request);
   const { pathname } = new URL(request.url);
+  asking++;
   try {
     const answer = await fetch(request);
     if (answer.ok && request.method !== "GET" && SIGNS.test(pathname)) {
       const copy = answer.clone();
-      await forget()
-        .then(() => keep({ key: "GET /api/session", asked: "" }, copy))
-        .catch(() => null);
-    } else if (answer.ok && asked) void keep(asked, answer.clone()).catch(() => null);
+      left(false);
+      await forget().catch(() => null);
+      void keep({ key: "GET /api/session", asked: "" }, copy, forgotten).catch(() => null);
+    } else if (answer.ok && asked) void keep(asked, answer.clone(), since).catch(() => null);
     return answer;
   } catch (error) {
     const found = asked ? await known(asked.key).catch(() => undefined) : undefined;
     if (!found || found.asked !== asked?.asked) throw error;
     return new Response(found.body, { headers: { "Content-Type": "application/json" } });
+  } finally {
+    asking--;
   }
 }
 

@@ -4,8 +4,9 @@
  * it or has refused it for good.
  */
 import { liveQuery } from "dexie";
-import { answered, api, csrf, RETRY_MS, setCsrfToken } from "../api/client";
+import { answered, api, csrf, RETRY_MS, setCsrfToken } from "./client";
 import type { Entry, Fault, Run } from "../api/types";
+import { sendLeftBehind } from "./plans";
 import { store, type Waiting } from "./store";
 
 /** A network that swallows everything is no network. */
@@ -13,6 +14,8 @@ const PATIENCE_MS = 6000;
 const PHOTO_PATIENCE_MS = 90_000;
 /** What is not allowed now may be after a new sign-in, or another role: tried again so often. */
 const HELD_MS = 20_000;
+/** How often it is looked whether a plan's page was left with something to send. */
+const LEFT_MS = 5000;
 const NAME = "outrigger.delivery";
 
 export type Lane = "stops" | "acts" | "photographs";
@@ -127,9 +130,20 @@ export function deliver(me: string, signedOut: () => void): () => void {
   };
 
   const all = () => LANES.forEach((lane) => void run(lane));
+  // Plans that were edited and left: what waits of them does not wait for their page.
+  let sending = false;
+  const plans = async () => {
+    if (sending || over || mine !== LANES) return;
+    sending = true;
+    await sendLeftBehind(me).catch(() => null);
+    sending = false;
+  };
+  const looks = window.setInterval(() => void plans(), LEFT_MS);
   const watched = liveQuery(() => store.waiting.where({ by: me }).sortBy("place")).subscribe((found) => {
+    const come = found.some((one) => !rows.some((row) => row.id === one.id));
     rows = found;
-    all();
+    // A mark on one that waits is nothing new to send: it has its time.
+    if (come) all();
   });
   let release = () => {};
   const lead = () => {
@@ -150,6 +164,7 @@ export function deliver(me: string, signedOut: () => void): () => void {
     watched.unsubscribe();
     window.removeEventListener("online", now);
     timers.forEach((timer) => window.clearTimeout(timer));
+    window.clearInterval(looks);
     release();
   };
 }

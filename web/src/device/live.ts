@@ -3,7 +3,8 @@
  * what it hears to the others; a line that has gone quiet, or a tab that no longer passes anything on, is noticed and
  * replaced. STOPs of every plan come on it, whatever is shown.
  */
-import { newId, RETRY_MS } from "../api/client";
+import { RETRY_MS } from "./client";
+import { newId } from "./newId";
 import type { Run } from "../api/types";
 
 /** The server beats every five seconds. */

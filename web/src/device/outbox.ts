@@ -1,10 +1,11 @@
 /** What was done on this device in a run: put where it waits to be sent, and what became of it. */
 import { useLiveQuery } from "dexie-react-hooks";
 import { useCallback, useEffect, useRef } from "react";
-import { newId } from "../api/client";
+import { newId } from "./newId";
 import type { Entry, Fault, Run } from "../api/types";
 import { onDelivered } from "./delivery";
 import { isConnected } from "./live";
+import { rested } from "./opened";
 import { store, type Waiting } from "./store";
 
 interface Told {
@@ -26,6 +27,8 @@ export function useOutbox(plan: string, told: Told): Outbox {
   const waiting = useLiveQuery(() => store.waiting.where({ plan }).sortBy("place"), [plan]) ?? NOTHING;
   const nowRef = useRef(told);
   nowRef.current = told;
+  // A STOP may be the first thing that is done here.
+  useEffect(rested, []);
   useEffect(
     () =>
       onDelivered((said) => {

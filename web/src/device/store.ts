@@ -30,6 +30,10 @@ export interface KeptPlan {
   waiting: WaitingSave[];
   draft: Document | null;
   seen: number;
+  /** Whoever was signed in: it goes out under that name only. */
+  by?: string;
+  /** It needs its page: somebody saved in between, or the server refused it. */
+  stuck?: "stale" | "refused";
 }
 
 export interface Answer {

@@ -1,7 +1,7 @@
 /** The anchors from above, to scale: what the ground and the leader gave in ink, pulls overprinted. Out is to the right. */
 import { useMemo, useRef, type KeyboardEvent } from "react";
 import type { Arrangement, ArrangementReport, Document, Feature, FeatureReport, Spot } from "../api/types";
-import { useSettings } from "../app/settings";
+import { useSettings } from "../ui/settings";
 import { degrees, digits } from "../ui/format";
 import { anchorLabels } from "./anchorLabels";
 import { arrowStep, toReach, useDragging } from "./dragging";

@@ -1,7 +1,7 @@
 /** The anchors from the side, to scale: heights of features and working point over the ground, legs and pull. */
 import { useMemo, useRef, type KeyboardEvent } from "react";
 import type { Arrangement, ArrangementReport, Document, Point } from "../api/types";
-import { useSettings } from "../app/settings";
+import { useSettings } from "../ui/settings";
 import { tiedTo } from "../plan/document";
 import { shown } from "../ui/format";
 import { arrowStep, toReach, useDragging } from "./dragging";

@@ -1,7 +1,7 @@
 /** The bench: where advantage becomes visible, strand by strand and bend by bend. */
 import { useMemo } from "react";
 import type { Crossing, StateReport, Strand } from "../api/types";
-import { useSettings } from "../app/settings";
+import { useSettings } from "../ui/settings";
 import { shown } from "../ui/format";
 import { fixed, layOut, type BenchLayout, type BendSpot, type LaneRun } from "./benchLayout";
 import { BendMark, ropeWidth, Tag, tagWidth, Touch } from "./marks";

@@ -1,7 +1,7 @@
 /** The lines from above, to scale: where anchors, redirects and haulers stand to the side. Out is to the right. */
 import { useMemo, useRef, type KeyboardEvent } from "react";
 import type { Document, Report, Spot as Place, StateReport, Strand } from "../api/types";
-import { useSettings } from "../app/settings";
+import { useSettings } from "../ui/settings";
 import { anchorsOf, haulingLine, taken, tiedTo } from "../plan/document";
 import { shown } from "../ui/format";
 import { arrowStep, toReach, useDragging } from "./dragging";
@@ -9,7 +9,7 @@ import { FromAbove } from "./featureMarks";
 import { Labels, type Label } from "./Labels";
 import type { Box, Line as Solid, Spot } from "./labels";
 import { Touch } from "./marks";
-import { RopeLine, type Role } from "./ropes";
+import { RopeLine } from "./ropes";
 import { Scalebar } from "./Scalebar";
 import { useSize } from "./useSize";
 
@@ -91,9 +91,7 @@ export function LinesPlan(props: Props) {
     const [from, to] = [place.get(strand.start), place.get(strand.end)];
     if (!from || !to) return [];
     const [a, b] = [live.at(from.at), live.at(to.at)];
-    return Math.hypot(a.x - b.x, a.y - b.y) < 4
-      ? []
-      : [{ strand, a, b, role: roles.get(strand.line) ?? ("main" as Role) }];
+    return Math.hypot(a.x - b.x, a.y - b.y) < 4 ? [] : [{ strand, a, b, role: roles.get(strand.line) ?? "main" }];
   });
   const pulls = new Map((state?.anchors ?? []).map((one) => [one.anchor, one]));
   const labels = useMemo((): Label[] => {

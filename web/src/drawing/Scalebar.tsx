@@ -1,5 +1,5 @@
 /** A scale bar at the lower left, of a round length. */
-import { useSettings } from "../app/settings";
+import { useSettings } from "../ui/settings";
 import { unitOf } from "../ui/format";
 
 export function Scalebar({ perMetre, height }: { perMetre: number; height: number }) {

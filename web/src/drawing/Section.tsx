@@ -1,7 +1,7 @@
 /** The section along the fall line, to scale: what the ground gave in ink, what was computed overprinted. */
 import { useMemo, useRef, type KeyboardEvent, type PointerEvent } from "react";
 import type { Crossing, Document, Gone, Point, Report, StateReport, Strand } from "../api/types";
-import { useSettings } from "../app/settings";
+import { useSettings } from "../ui/settings";
 import { mainAnchor, taken, tiedTo } from "../plan/document";
 import { degrees, digits, shown } from "../ui/format";
 import { toReach } from "./dragging";
@@ -14,6 +14,8 @@ import { RopeLine, runsOn, solids, stretches } from "./ropes";
 import { Scalebar } from "./Scalebar";
 import { Drop, Dropped, Falls, HungSystem, Litter } from "./sectionLoad";
 import { useSize } from "./useSize";
+import { useView, WHOLE, type View } from "./useView";
+import { Whereabouts } from "./Whereabouts";
 import { marks, reachOf, usedAnchors, useSectionLabels, type Scale } from "./useSectionLabels";
 
 interface Props {
@@ -54,6 +56,18 @@ function fit(document: Document, width: number, height: number): Scale {
   };
 }
 
+/** The scale of the whole as it is seen nearer. */
+function over(whole: Scale, { times, x, y }: View): Scale {
+  return {
+    perMetre: whole.perMetre * times,
+    at: (point) => {
+      const spot = whole.at(point);
+      return { x: spot.x * times + x, y: spot.y * times + y };
+    },
+    back: (spot) => whole.back({ x: (spot.x - x) / times, y: (spot.y - y) / times }),
+  };
+}
+
 /** The point of the ground nearest to `aim`, or straight below the working point where that is nearer. */
 export function onGround(document: Document, aim: Point): Point {
   const { profile } = document.site;
@@ -82,9 +96,11 @@ export function Section(props: Props) {
   const { document, report, state, gone, span, shaping, canEdit, onEdit, onStrand, onEdge } = props;
   const [ref, { width, height }] = useSize<HTMLDivElement>();
   const [settings] = useSettings();
-  const scale = useMemo(() => fit(document, width, height), [document, width, height]);
-  const held = useRef<{ scale: Scale; move: (to: Point) => void } | null>(null);
   const svg = useRef<SVGSVGElement>(null);
+  const { view, look, keys } = useView(svg, { width, height });
+  const whole = useMemo(() => fit(document, width, height), [document, width, height]);
+  const scale = useMemo(() => over(whole, view), [whole, view]);
+  const held = useRef<{ scale: Scale; move: (to: Point) => void } | null>(null);
   const live = held.current?.scale ?? scale;
   const { profile, edges = [], load_at } = document.site;
   const ground = profile.map((point) => live.at(point));
@@ -137,7 +153,9 @@ export function Section(props: Props) {
   const used = span ? document.anchors : usedAnchors(document);
   const moved = gone?.nodes.find((node) => node.id === "load");
   const ghost = moved && gone && (gone.further_m ?? 0) > 0.009 ? live.at(moved.at) : null;
-  const labels = useSectionLabels(document, report, all, live);
+  const every = useSectionLabels(document, report, all, live);
+  // What lies outside the part that is looked at has no label in it.
+  const labels = every.filter(({ at }) => at.x >= 0 && at.x <= width && at.y >= 0 && at.y <= height);
   const standing = used.flatMap((anchor) =>
     tiedTo(document, taken(anchor)).map((one) => live.at({ x_m: one.x_m, z_m: one.z_m ?? 0 })),
   );
@@ -157,6 +175,7 @@ export function Section(props: Props) {
         onPointerMove={drag}
         onPointerUp={stop}
         onPointerCancel={stop}
+        onKeyDown={keys}
         className="touch-none"
       >
         <Ground line={ground} width={width} height={height} />
@@ -275,7 +294,7 @@ export function Section(props: Props) {
               })),
               ...edges.map((edge, index) => ({
                 id: `edge ${edge.name}`,
-                point: edge as Point,
+                point: edge,
                 move: (to: Point) => moveEdge(index, to),
                 square: false,
               })),
@@ -333,6 +352,15 @@ export function Section(props: Props) {
         <Scalebar perMetre={live.perMetre} height={height} />
         <Labels labels={labels} bounds={{ width, height }} taken={solid} lines={drawn} />
       </svg>
+      {view.times > 1 ? (
+        <Whereabouts
+          ground={profile.map((point) => whole.at(point))}
+          view={view}
+          width={width}
+          height={height}
+          onWhole={() => look(WHOLE)}
+        />
+      ) : null}
     </div>
   );
 }

@@ -1,6 +1,6 @@
 /** How the load moves from leg to leg as the pull swings: one line a leg, straight pull in the middle. */
 import type { ArrangementReport } from "../api/types";
-import { useSettings } from "../app/settings";
+import { useSettings } from "../ui/settings";
 import { degrees, shown } from "../ui/format";
 import { placeLabels, textWidth } from "./labels";
 import { useSize } from "./useSize";

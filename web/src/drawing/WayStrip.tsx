@@ -1,6 +1,6 @@
 /** A strip over the way: what each job asks at every place, as bands; what comes to what; where resets fall. */
 import type { Band, Way, WayJob } from "../api/types";
-import { useSettings } from "../app/settings";
+import { useSettings } from "../ui/settings";
 import { shown, unitOf } from "../ui/format";
 import { placeLabels, textWidth } from "./labels";
 import { useSize } from "./useSize";
@@ -70,7 +70,7 @@ export function WayStrip({ way, job, place, children }: Props) {
         ))}
         <line x1={here} x2={here} y1={0} y2={height} stroke="var(--ink)" strokeWidth={2.5} />
       </svg>
-      <div className="flex items-center font-label text-[16px]">
+      <div className="flex items-center font-label text-base">
         <span className="pl-4" style={{ width: narrow ? undefined : left - 14 }} aria-hidden>
           {down ? "edge" : job.job === "crossing" ? "near end" : "start"}
         </span>

@@ -1,6 +1,6 @@
 /** What is named on the anchors seen from above, with how much on it, and where it may stand. */
 import type { ArrangementReport, Document, Figure, LegReport } from "../api/types";
-import type { Settings } from "../app/settings";
+import type { Settings } from "../ui/settings";
 import { degrees, digits, shown } from "../ui/format";
 import type { Label } from "./Labels";
 import type { Spot } from "./labels";

@@ -24,7 +24,7 @@ export function useDragging<P>(scaleNow: (x: number, y: number) => P) {
     /** Whether something is being dragged: the drawing then keeps its scale. */
     held,
     grab: (move: (to: P) => void) => (event: PointerEvent) => {
-      (event.currentTarget as Element).setPointerCapture(event.pointerId);
+      event.currentTarget.setPointerCapture(event.pointerId);
       held.current = { back: scaleNow, move, from: place(event), moved: false };
     },
     onPointerMove: (event: PointerEvent) => {

@@ -1,6 +1,6 @@
 /** The load on the section: as it is, where it would stop, that it falls, how far it hangs, and what it hangs in. */
 import type { Point, Spot as Place, StateReport, Strand } from "../api/types";
-import { useSettings } from "../app/settings";
+import { useSettings } from "../ui/settings";
 import { shown } from "../ui/format";
 import type { Spot } from "./labels";
 import { Touch } from "./marks";

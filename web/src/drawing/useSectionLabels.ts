@@ -1,7 +1,7 @@
 /** The labels of the section: what is named, with how much on it, and where it may stand. */
 import { useMemo } from "react";
 import type { Document, Point, Report } from "../api/types";
-import { useSettings } from "../app/settings";
+import { useSettings } from "../ui/settings";
 import { anchorsOf, taken } from "../plan/document";
 import { degrees, shown } from "../ui/format";
 import type { Label } from "./Labels";

@@ -1,9 +1,10 @@
 /** The load path: one rung for every part, ground above, casualty below; weakest named with what would mend it. */
 import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
 import type { Finding, Rung, StateReport, WholeReport } from "../api/types";
-import { useSettings } from "../app/settings";
+import { useSettings } from "../ui/settings";
 import { digits, shown } from "../ui/format";
 import { LEVEL } from "../ui/levels";
+import { isDoubtful, ratio, RungMark } from "./RungMark";
 
 interface Props {
   state: StateReport;
@@ -12,6 +13,7 @@ interface Props {
   onRung: (rung: Rung) => void;
   /** What buys most, in this place; left out where nothing hauls or lowers yet. */
   onBest: (() => void) | null;
+  onClose: () => void;
 }
 
 /** Place of a margin on a log scale from 1 to 50. */
@@ -19,13 +21,13 @@ function share(margin: number): number {
   return Math.min(1, Math.max(0.01, Math.log(Math.max(1, margin)) / Math.log(50)));
 }
 
-export function LoadPath({ state, rule, findings, onRung, onBest }: Props) {
+export function LoadPath({ state, rule, findings, onRung, onBest, onClose }: Props) {
   const rungs = [...state.rungs].reverse();
   return (
     <>
       <div className="flex items-center justify-between gap-2 px-4 pt-1.5">
         <h2 className="font-semibold">Load path</h2>
-        <p className="min-w-0 flex-1 font-label text-[15px] text-quiet" title={rule.text}>
+        <p className="min-w-0 flex-1 font-label text-note text-quiet" title={rule.text}>
           {rule.school === "static-ratio" ? "static ratio" : "force limit"}
         </p>
         {onBest ? (
@@ -33,6 +35,9 @@ export function LoadPath({ state, rule, findings, onRung, onBest }: Props) {
             what buys most
           </button>
         ) : null}
+        <button type="button" className="button px-3" aria-label="Close the load path" onClick={onClose}>
+          <span aria-hidden>▸</span>
+        </button>
       </div>
       <Findings findings={findings} />
       {state.available ? (
@@ -92,12 +97,12 @@ export function FindingList({ findings, label }: { findings: Finding[]; label: s
         >
           <p
             className={
-              finding.level === "stop" ? "text-[18px] leading-snug font-semibold text-over" : "text-[16px] leading-snug"
+              finding.level === "stop" ? "text-answer leading-snug font-semibold text-over" : "text-base leading-snug"
             }
           >
             <span aria-label={LEVEL[finding.level].say}>{LEVEL[finding.level].mark}</span> {finding.text}
           </p>
-          {finding.mend ? <p className="font-label text-[16px] leading-snug">{finding.mend}</p> : null}
+          {finding.mend ? <p className="font-label text-base leading-snug">{finding.mend}</p> : null}
         </li>
       ))}
     </ul>
@@ -115,12 +120,11 @@ interface RowProps {
 function RungRow({ rung, weakest, first, last, onOpen }: RowProps) {
   const [settings] = useSettings();
   const below = rung.verdict === "below";
-  const doubtful = below || rung.verdict === "unknown";
+  const doubtful = isDoubtful(rung);
   const { unit } = shown(rung.force, settings);
   const strength = rung.strength
     ? ` of ${shown(rung.strength, settings).range || shown(rung.strength, settings).value} ${unit}`
     : ` ${unit}`;
-  const margin = rung.margin ? `${digits(rung.margin.low)} : 1` : rung.verdict === "unknown" ? "unknown" : "not rated";
   return (
     <li>
       <button
@@ -131,30 +135,13 @@ function RungRow({ rung, weakest, first, last, onOpen }: RowProps) {
       >
         <svg width={30} height={44} aria-hidden>
           <path d={`M15 ${first ? 22 : 0} V${last ? 22 : 44}`} stroke="var(--ink)" strokeWidth={2} />
-          {doubtful ? (
-            <path
-              d="M15 12 L25 22 L15 32 L5 22 Z"
-              fill={weakest ? "var(--over)" : "var(--sheet)"}
-              stroke="var(--over)"
-              strokeWidth={2.5}
-            />
-          ) : (
-            <rect
-              x={8}
-              y={15}
-              width={14}
-              height={14}
-              fill={weakest ? "var(--ink)" : "var(--sheet)"}
-              stroke="var(--ink)"
-              strokeWidth={2.5}
-            />
-          )}
+          <RungMark rung={rung} weakest={weakest} at={{ x: 15, y: 22 }} reach={10} />
         </svg>
         <span className="min-w-0">
-          <span className={`block truncate font-label text-[16px] leading-tight ${weakest ? "font-semibold" : ""}`}>
+          <span className={`block font-label text-base leading-tight ${weakest ? "font-semibold" : ""}`}>
             {rung.name}
           </span>
-          <span className="block truncate font-label text-[15px] leading-tight text-quiet">
+          <span className="block font-label text-note leading-tight text-quiet">
             {shown(rung.force, settings).range || shown(rung.force, settings).value}
             {strength}
             {rung.gives === "slips" ? ", slips" : ""}
@@ -178,9 +165,9 @@ function RungRow({ rung, weakest, first, last, onOpen }: RowProps) {
           <span className="max-xl:hidden" />
         )}
         <span
-          className={`text-right font-semibold ${rung.margin ? "text-[18px]" : "font-label text-[14px] leading-tight whitespace-nowrap"} ${doubtful ? "text-over" : ""}`}
+          className={`text-right font-semibold ${rung.margin ? "text-answer" : "font-label text-mark leading-tight whitespace-nowrap"} ${doubtful ? "text-over" : ""}`}
         >
-          {rung.margin ? digits(rung.margin.low) : margin}
+          {rung.margin ? digits(rung.margin.low) : ratio(rung)}
         </span>
       </button>
     </li>

@@ -1,5 +1,5 @@
 /** Questions asked of the plan document, and changes made to it, in more than one place. */
-import type { Anchor, Arrangement, Document, Feature, Line } from "../api/types";
+import type { Anchor, Arrangement, Document, Feature, Line, Rope } from "../api/types";
 
 /** Where an arrangement stands in the document: its anchor, and the path of its fields. */
 export interface Standing {
@@ -136,4 +136,31 @@ export function anchorOn(
 
 export function round(metres: number): number {
   return Math.round(metres * 20) / 20;
+}
+
+/** A main line as it is first laid: tied to the load, and nothing else yet. */
+export function bareLine(id: string, rope: string, anchor: string): Line {
+  return {
+    id,
+    role: "main",
+    rope,
+    end: "first",
+    anchor,
+    redirects: [],
+    tail_m: 5,
+    load_knot: "figure-eight-loop",
+    load_connector: "alloy-b",
+    load_connector_crowded: false,
+    load_connector_loaded: "along",
+    load_parts: [],
+    slack_m: 0,
+    lowering: null,
+    haul: null,
+    belay: null,
+  };
+}
+
+/** A rope of which nothing is known but its kind and length. */
+export function bareRope(id: string, kind: string, length_m: number): Rope {
+  return { id, kind, length_m, glazed: false, joins: [], damage: [] };
 }

@@ -1,9 +1,10 @@
 /** The check of the document as it stands, and what a second person has signed of it. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useMemo } from "react";
-import { answered, api, newId } from "../api/client";
+import { answered, api } from "../device/client";
+import { newId } from "../device/newId";
 import type { Check, Document, SignedLine } from "../api/types";
-import { useSettings } from "../app/settings";
+import { useSettings } from "../ui/settings";
 import { useFollowing } from "./useFollowing";
 import { useStill } from "./useStill";
 

@@ -1,9 +1,9 @@
 /** What was changed since the last decision, told in the trade's words as soon as the document is still. */
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { answered, api } from "../api/client";
+import { answered, api } from "../device/client";
 import type { Document } from "../api/types";
-import { useSettings } from "../app/settings";
+import { useSettings } from "../ui/settings";
 import { useStill } from "./useStill";
 import { keep, kept } from "../device/small";
 

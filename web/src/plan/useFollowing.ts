@@ -3,7 +3,7 @@
  * is asked. So figures follow a dragged finger, and an answer never replaces one to a newer question.
  */
 import { useEffect, useRef, useState } from "react";
-import { Refused, RETRY_MS } from "../api/client";
+import { Refused, RETRY_MS } from "../device/client";
 import type { Fault } from "../api/types";
 
 export function useFollowing<T>(ask: () => Promise<T>): { answer: T | null; faults: Fault[] } {

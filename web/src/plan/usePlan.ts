@@ -1,11 +1,13 @@
 /** One open plan: the document as edited, its report, and the queue of what still has to be saved. */
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { answered, api, newId, Refused, RETRY_MS } from "../api/client";
+import { answered, api, Refused, RETRY_MS } from "../device/client";
+import { newId } from "../device/newId";
 import type { Document, Fault, NewEntry, Plan, Report, Revision, Stale, WholeReport } from "../api/types";
-import { useSettings } from "../app/settings";
+import { useSettings } from "../ui/settings";
 import { amend } from "../device/answers";
-import { SHOW_MS, withSave, writeKept, type Kept } from "../device/plans";
+import { SHOW_MS, sendOne, writeKept } from "../device/plans";
+import { withSave, without, type Kept } from "../device/queue";
 import { useFollowing } from "./useFollowing";
 import { useStill } from "./useStill";
 
@@ -37,17 +39,21 @@ export interface OpenPlan {
 /**
  * `behind`: another report follows the finger here, and this one comes when the document is still. `shown`: the state
  * that is looked at; while something moves only that one is told, and all of them once it is still. `run`: the load is
- * looked at so many metres up its way (null: where the plan has it). `left`: what this device kept of it.
+ * looked at so many metres up its way (null: where the plan has it). `left`: what this device kept of it for `me`.
  */
 export function useOpenPlan(
   plan: Plan,
   left: Kept | null,
+  me: string,
   behind: boolean,
   shown: string | null,
   run: number | null,
 ): OpenPlan {
   const queries = useQueryClient();
-  const [found] = useState<Kept>(() => left ?? { base: plan.latest.number, waiting: [], draft: null });
+  const [found] = useState<Kept>(() => ({
+    ...(left ?? { base: plan.latest.number, waiting: [], draft: null }),
+    by: me,
+  }));
   const kept = useRef<Kept>(found);
   const [document, setDocument] = useState<Document>(found.draft ?? plan.latest.document);
   const [revision, setRevision] = useState<Revision>(plan.latest);
@@ -96,26 +102,17 @@ export function useOpenPlan(
     try {
       for (let item = kept.current.waiting[0]; item; item = kept.current.waiting[0]) {
         underWay.current = item.id;
-        if (item.type === "log") {
-          const body = { ...item.entry, id: item.id, revision: kept.current.base };
-          answered(await api.POST("/api/plans/{plan_id}/log", { params: { path: { plan_id: plan.id } }, body }));
-          await queries.invalidateQueries({ queryKey: ["log", plan.id] });
-        } else {
-          const body = { base: kept.current.base, id: item.id, document: item.document };
-          const result = await api.PUT("/api/plans/{plan_id}", { params: { path: { plan_id: plan.id } }, body });
-          if (result.response.status === 409) {
-            setStale(result.error as unknown as Stale);
-            setSaving("stale");
-            return;
-          }
-          const saved = answered(result);
+        const { saved, stale } = await sendOne(plan.id, kept.current, item);
+        if (stale) {
+          setStale(stale);
+          setSaving("stale");
+          return;
+        }
+        if (saved) {
           setRevision(saved);
           void amend<Plan>(`/api/plans/${plan.id}`, (old) => ({ ...old, latest: saved }));
-          const last = kept.current.waiting.filter((other) => other.type === "save").at(-1);
-          keep({ base: saved.number, draft: last?.id === item.id ? null : kept.current.draft });
-        }
-        const sent = item.id;
-        keep({ waiting: kept.current.waiting.filter((other) => other.id !== sent) });
+        } else await queries.invalidateQueries({ queryKey: ["log", plan.id] });
+        keep(without(kept.current, item, saved));
       }
       setSaving("saved");
     } catch (error) {

@@ -1,8 +1,8 @@
 /** The whole way of the line at work, or of a tension line: its bands and events. Follows the document once it is still. */
 import { useCallback } from "react";
-import { answered, api } from "../api/client";
+import { answered, api } from "../device/client";
 import type { Document, Way } from "../api/types";
-import { useSettings } from "../app/settings";
+import { useSettings } from "../ui/settings";
 import { useFollowing } from "./useFollowing";
 import { useStill } from "./useStill";
 

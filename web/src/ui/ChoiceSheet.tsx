@@ -1,10 +1,11 @@
 /** A choice worked out: everything side by side, best first, what does not fit with its reason; touching one chooses it. */
 import { useQuery } from "@tanstack/react-query";
-import { answered, api } from "../api/client";
+import { answered, api } from "../device/client";
 import type { Choice, Choices, Document } from "../api/types";
-import { useSettings } from "../app/settings";
+import { useSettings } from "./settings";
 import { unbroken } from "./format";
 import { Sheet } from "./Sheet";
+import { Since } from "./Since";
 
 export type What = Choices["what"];
 
@@ -60,11 +61,11 @@ export function ChoiceSheet({ what, document, chosen, onChoose, onClose }: Props
   };
   return (
     <Sheet title={TITLE[what]} onClose={onClose} wide="table">
-      {found.data?.note ? <p className="mb-2 font-label text-[16px] leading-snug">{found.data.note}</p> : null}
+      {found.data?.note ? <p className="mb-2 font-label text-base leading-snug">{found.data.note}</p> : null}
       {found.data ? (
-        <table className="w-full border-collapse text-left font-label text-[16px]" aria-label={TITLE[what]}>
-          <thead className="max-md:hidden">
-            <tr className="border-b-2 border-ink align-bottom text-[15px] leading-tight text-quiet">
+        <table className="w-full border-collapse text-left font-label text-base" aria-label={TITLE[what]}>
+          <thead className="narrow:hidden">
+            <tr className="border-b-2 border-ink align-bottom text-note leading-tight text-quiet">
               <th scope="col" className="py-1 pr-2 font-normal">
                 best first
               </th>
@@ -79,13 +80,13 @@ export function ChoiceSheet({ what, document, chosen, onChoose, onClose }: Props
             {choices.map((one) => (
               <tr
                 key={one.id}
-                className="cursor-pointer border-b border-line align-top hover:bg-film max-md:grid max-md:grid-cols-2"
+                className="cursor-pointer border-b border-line align-top hover:bg-film narrow:grid narrow:grid-cols-2"
                 onClick={() => choose(one)}
               >
-                <th scope="row" className="w-[23rem] py-1 pr-3 font-normal max-md:col-span-2 max-md:w-auto">
+                <th scope="row" className="w-[23rem] py-1 pr-3 font-normal narrow:col-span-2 narrow:w-auto">
                   <button
                     type="button"
-                    className="flex min-h-11 w-full items-center text-left font-sans text-[17px] leading-tight font-semibold"
+                    className="flex min-h-11 w-full items-center text-left font-sans text-body leading-tight font-semibold"
                     aria-describedby={`why-${one.id}`}
                     onClick={(event) => {
                       event.stopPropagation();
@@ -96,32 +97,34 @@ export function ChoiceSheet({ what, document, chosen, onChoose, onClose }: Props
                       {one.why_not.length ? "◇ " : "■ "}
                       {one.name}
                       {one.id === chosen ? (
-                        <span className="ml-2 bg-ink px-1 font-label text-[14px] font-normal text-sheet">chosen</span>
+                        <span className="ml-2 bg-ink px-1 font-label text-mark font-normal text-sheet">chosen</span>
                       ) : null}
                     </span>
                   </button>
                   <span id={`why-${one.id}`} className="block leading-snug">
                     {one.why_not.length ? unbroken(one.why_not.join("; ")) : null}
-                    {one.look ? <span className="block text-[15px] text-quiet">Look: {one.look}</span> : null}
+                    {one.look ? <span className="block text-note text-quiet">Look: {one.look}</span> : null}
                   </span>
                 </th>
                 {one.facts.length
                   ? one.facts.map((fact, index) => (
                       <td key={fact.head} className={`px-2 py-2.5 leading-tight ${index === 0 ? "text-over" : ""}`}>
-                        <span className="text-quiet md:hidden">{fact.head}: </span>
+                        <span className="text-quiet roomy:hidden">{fact.head}: </span>
                         {index === 0 ? <b>{unbroken(fact.text)}</b> : unbroken(fact.text)}
                       </td>
                     ))
-                  : heads.map((head) => <td key={head} className="px-2 py-2.5 max-md:hidden" />)}
+                  : heads.map((head) => <td key={head} className="px-2 py-2.5 narrow:hidden" />)}
               </tr>
             ))}
           </tbody>
         </table>
       ) : (
-        <p role="status" className="text-lg">
-          {found.isError
-            ? "◆ These can not be worked out now; the plan has to be laid out first."
-            : "Trying each of them."}
+        <p role="status" className="text-answer">
+          {found.isError ? (
+            "◆ These can not be worked out now; the plan has to be laid out first."
+          ) : (
+            <Since>Trying each of them.</Since>
+          )}
         </p>
       )}
     </Sheet>

@@ -1,15 +1,11 @@
 /** How this device stands with the server: what waits here, and what a reload without a connection would do. */
 import { useState } from "react";
+import { keepsPage } from "../device/keepsPage";
 import { Sheet } from "./Sheet";
 
 interface Props {
   connected: boolean;
   waiting: number;
-}
-
-/** A page that came in plain from elsewhere gets no worker of its own from the browser. */
-export function keepsPage(): boolean {
-  return window.isSecureContext && "serviceWorker" in navigator;
 }
 
 export function Connection({ connected, waiting }: Props) {
@@ -29,7 +25,7 @@ export function Connection({ connected, waiting }: Props) {
       </div>
       {open ? (
         <Sheet title="Connection and this device" onClose={() => show(false)} wide>
-          <ul className="flex list-disc flex-col gap-2 pl-5 text-lg">
+          <ul className="flex list-disc flex-col gap-2 pl-5 text-answer">
             <li>
               {connected
                 ? "Connected: what others do is seen here."

@@ -27,7 +27,7 @@ export class Region extends Component<Props, { wrong: string | null; of: unknown
   override render() {
     if (this.state.wrong === null) return this.props.children;
     return (
-      <div role="alert" className="m-3 border-4 border-over bg-tint p-3 text-[17px]" data-testid="region-failed">
+      <div role="alert" className="m-3 border-4 border-over bg-tint p-3 text-body" data-testid="region-failed">
         <p className="font-semibold text-over">◆ {this.props.name} can not be shown.</p>
         <p>Nothing is lost: what was done here is kept on this device and with the server. STOP is where it was.</p>
         <p className="font-label text-quiet">{this.state.wrong}</p>

@@ -31,7 +31,7 @@ export function Sheet({ title, onClose, children, wide }: Props) {
         className={`fixed ${place} flex flex-col overflow-hidden border-ink bg-sheet shadow-xl ${wide ? "border-2" : ""}`}
       >
         <div className="flex items-center justify-between gap-3 border-b border-line py-2 pr-2 pl-4">
-          <DialogTitle className="text-lg font-semibold">{title}</DialogTitle>
+          <DialogTitle className="text-answer font-semibold">{title}</DialogTitle>
           <button type="button" className="button" onClick={onClose}>
             Close
           </button>

@@ -1,21 +1,13 @@
 /** The working behind a figure: formula, what was put in, what came out, where it comes from. Fetched when asked for. */
 import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
-import { createContext, useContext } from "react";
-import { answered, api } from "../api/client";
-import type { Catalogue, Document, Figure } from "../api/types";
-import { useSettings } from "../app/settings";
+import { useContext } from "react";
+import { answered, api } from "../device/client";
+import type { Figure } from "../api/types";
+import { useSettings } from "./settings";
+import { WorkingContext } from "./workingContext";
 import { said, shown } from "./format";
-
-/** What the figures on show are of: the plan's report, or its anchors' in a state. */
-export interface WorkingOf {
-  document: Document;
-  of: "plan" | "anchors";
-  state: string;
-  catalogue: Catalogue;
-}
-
-export const WorkingContext = createContext<WorkingOf | null>(null);
+import { Since } from "./Since";
 
 const ORIGIN: Record<string, string> = {
   S: "published",
@@ -45,13 +37,13 @@ export function FigureWithWorking({ figure, label, open }: Props) {
           {label}
         </span>
         <span className="text-right">
-          <b className="text-lg text-over">
+          <b className="text-answer text-over">
             {value} {unit}
           </b>
           {range ? <span className="ml-2 font-label text-over">{range}</span> : null}
         </span>
       </DisclosureButton>
-      <DisclosurePanel className="pb-3 font-label text-[15px]">
+      <DisclosurePanel className="pb-3 font-label text-note">
         <Told figure={figure} ranged={Boolean(range)} />
       </DisclosurePanel>
     </Disclosure>
@@ -75,13 +67,12 @@ function Told({ figure, ranged }: { figure: Figure; ranged: boolean }) {
   });
   const told = working.data;
   if (!told || !about)
-    return <p role="status">{working.isError ? "◆ The working can not be fetched now." : "Working it out."}</p>;
-  const sources = [...new Set(told.symbols.flatMap((symbol) => symbol.source.split(" ")))].flatMap(
-    (id) => about.catalogue.sources[id] ?? [],
-  );
+    return (
+      <p role="status">{working.isError ? "◆ The working can not be fetched now." : <Since>Working it out.</Since>}</p>
+    );
   return (
     <>
-      <p className="my-1 text-[17px] font-semibold">{told.formula}</p>
+      <p className="my-1 text-body font-semibold">{told.formula}</p>
       <table className="w-full">
         <tbody>
           {told.symbols.map((symbol) => (
@@ -108,7 +99,7 @@ function Told({ figure, ranged }: { figure: Figure; ranged: boolean }) {
         </p>
       ) : null}
       <ul className="mt-2 text-quiet">
-        {sources.map((source) => (
+        {told.sources.map((source) => (
           <li key={source.id}>
             <i>[{source.id}]</i> {ORIGIN[source.kind]}: {source.text}
           </li>

@@ -1,5 +1,5 @@
 /** What went wrong, as a person reads it: in every place alike. */
-import { Refused } from "../api/client";
+import { Refused } from "../device/client";
 import type { Fault } from "../api/types";
 import { upperFirst } from "./format";
 

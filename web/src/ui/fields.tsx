@@ -1,18 +1,16 @@
 /** Things to type and choose with: large, labelled, and showing what is wrong beside the field. */
 import { Field, Input, Label, Listbox, ListboxButton, ListboxOption, ListboxOptions } from "@headlessui/react";
-import { createContext, useContext, useId, useState } from "react";
-import type { Fault } from "../api/types";
-import { useSettings } from "../app/settings";
+import { useContext, useId, useState } from "react";
+import { FaultContext } from "./faultContext";
+import { useLed } from "./led";
+import { useSettings } from "./settings";
 import { unitOf } from "./format";
-
-/** Faults of the document as it stands, by path. */
-export const FaultContext = createContext<Fault[]>([]);
 
 function FaultAt({ path, id }: { path?: string | undefined; id: string }) {
   const found = useContext(FaultContext).filter((fault) => path && fault.path === path);
   if (!found.length) return null;
   return (
-    <p id={id} role="alert" className="font-label text-[15px] font-semibold text-over">
+    <p id={id} role="alert" className="font-label text-note font-semibold text-over">
       ◆ {found.map((fault) => `${fault.problem}: ${fault.right}`).join(" ")}
     </p>
   );
@@ -46,7 +44,7 @@ export function NumberField({
   const id = useId();
   return (
     <Field className="min-w-0" disabled={disabled ?? false}>
-      <Label className={bare ? "sr-only" : "field-label"}>
+      <Label className={bare ? "sr-only narrow:not-sr-only narrow:field-label" : "field-label"}>
         {label}
         {name ? `, ${name}` : ""}
       </Label>
@@ -67,7 +65,7 @@ export function NumberField({
         onBlur={() => !wrong && setTyped(null)}
       />
       {wrong ? (
-        <p id={id} role="alert" className="font-label text-[15px] font-semibold text-over">
+        <p id={id} role="alert" className="font-label text-note font-semibold text-over">
           ◆ not a number: give digits, as 12.5
         </p>
       ) : (
@@ -84,12 +82,20 @@ export function TextField({
   onChange,
   disabled,
   bare,
-}: Common & { value: string; onChange: (value: string) => void }) {
+  led,
+}: Common & { value: string; onChange: (value: string) => void; led?: string }) {
   const id = useId();
+  const field = useLed(led);
   return (
     <Field className="min-w-0" disabled={disabled ?? false}>
-      <Label className={bare ? "sr-only" : "field-label"}>{label}</Label>
-      <Input className="field" value={value} aria-describedby={id} onChange={(event) => onChange(event.target.value)} />
+      <Label className={bare ? "sr-only narrow:not-sr-only narrow:field-label" : "field-label"}>{label}</Label>
+      <Input
+        ref={field}
+        className="field"
+        value={value}
+        aria-describedby={id}
+        onChange={(event) => onChange(event.target.value)}
+      />
       <FaultAt path={path} id={id} />
     </Field>
   );
@@ -115,10 +121,10 @@ export function Choice({
   const chosen = all.find((option) => option.id === value);
   return (
     <Field className="min-w-0" disabled={disabled ?? false}>
-      <Label className={bare ? "sr-only" : "field-label"}>{label}</Label>
+      <Label className={bare ? "sr-only narrow:not-sr-only narrow:field-label" : "field-label"}>{label}</Label>
       <Listbox value={value} onChange={onChange} disabled={disabled ?? false}>
         <ListboxButton className="field flex items-center justify-between gap-2 text-left">
-          <span className="truncate">{chosen?.name ?? "choose"}</span>
+          <span className="min-w-0 leading-tight">{chosen?.name ?? "choose"}</span>
           <span aria-hidden className="text-quiet">
             ▾
           </span>

@@ -1,6 +1,6 @@
 /** Figures as a person reads them: a unit, as many digits as mean something, a range as a range. */
 import type { Figure, Range } from "../api/types";
-import type { Settings } from "../app/settings";
+import type { Settings } from "./settings";
 
 type Span = Pick<Range, "low" | "expected" | "high">;
 

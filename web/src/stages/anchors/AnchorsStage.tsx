@@ -1,5 +1,5 @@
 /** Anchors: the ground from above and from the side, the arrangement that is looked at, and what there is to tie to. */
-import { Radio, RadioGroup, Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/react";
+import { Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/react";
 import { useMemo, useRef, useState } from "react";
 import type { Anchor, ArrangementReport, Catalogue } from "../../api/types";
 import { AnchorPlan } from "../../drawing/AnchorPlan";
@@ -7,10 +7,13 @@ import { AnchorSide } from "../../drawing/AnchorSide";
 import { arrangements, mainAnchor } from "../../plan/document";
 import type { OpenPlan } from "../../plan/usePlan";
 import { FindingList } from "../../ladder/LoadPath";
+import { OneOf } from "../../ui/OneOf";
+import { Drawer } from "../../ui/Drawer";
 import { FiguresSheet, type Labelled } from "../../ui/FiguresSheet";
-import { FaultList } from "../../ui/FaultList";
+import { FaultList } from "../../plan/FaultList";
 import { upperFirst } from "../../ui/format";
-import { WorkingContext } from "../../ui/WorkingView";
+import { Since } from "../../ui/Since";
+import { WorkingContext } from "../../ui/workingContext";
 import { Candidates } from "./Candidates";
 import { ChooseSheet } from "./ChooseSheet";
 import { Compare } from "./Compare";
@@ -31,12 +34,8 @@ interface Props {
 
 const COMPARE = 2;
 const SURVEY = 3;
-/** How the drawing and the tab below share the height. */
-const DRAWN = "grid-rows-[minmax(320px,1.45fr)_minmax(230px,1fr)]";
-const ROWS: Record<number, string> = {
-  [COMPARE]: "grid-rows-[auto_minmax(0,1fr)]",
-  [SURVEY]: "grid-rows-[minmax(240px,1fr)_minmax(280px,1.2fr)]",
-};
+/** How much of the height a tab needs at least. */
+const NEEDS: Record<number, number> = { [COMPARE]: 0.86, [SURVEY]: 0.52 };
 
 export function AnchorsStage({ open, catalogue, state, pointedAt, onPointed }: Props) {
   const { document, canEdit } = open;
@@ -60,7 +59,7 @@ export function AnchorsStage({ open, catalogue, state, pointedAt, onPointed }: P
     openFeature(led[1] ?? null);
     onPointed();
   }
-  const about = useMemo(() => ({ document, of: "anchors" as const, state, catalogue }), [document, state, catalogue]);
+  const about = useMemo(() => ({ document, of: "anchors" as const, state }), [document, state]);
   const report = anchors?.arrangements.find((one) => one.id === arrangement.id) ?? null;
   const touched = document.features.find((one) => one.id === feature);
   const look = (id: string) => {
@@ -79,32 +78,11 @@ export function AnchorsStage({ open, catalogue, state, pointedAt, onPointed }: P
   const removal = gone === null ? null : report?.removals.find((one) => one.leg === gone);
   return (
     <WorkingContext value={about}>
-      <div
-        className={`grid min-h-0 min-w-0 flex-1 grid-cols-[minmax(0,1fr)] ${ROWS[tab] ?? DRAWN} bg-sheet max-md:h-[1000px]`}
-      >
-        <div className="flex min-h-0 flex-col">
-          <Shelf
-            open={open}
-            shownId={arrangement.id}
-            report={report}
-            onShow={look}
-            anchor={anchor}
-            onDrop={() => {
-              look(anchor.taken);
-              edits.drop(arrangement.id);
-            }}
-            onAdd={(copy) =>
-              look(
-                edits.add(
-                  anchor.id,
-                  copy ? `${arrangement.name}, changed` : `Arrangement ${anchor.alternatives.length + 1}`,
-                  copy ? arrangement : firstTwo(document.features),
-                ),
-              )
-            }
-          />
+      <>
+        <div className="flex min-h-0 flex-1 flex-col">
+          <Shelf open={open} anchor={anchor} shownId={arrangement.id} onShow={look} />
           <FaultList open={open} />
-          <div className={`flex min-h-0 flex-1 ${tab === COMPARE ? "hidden" : ""}`}>
+          <div className="flex min-h-0 flex-1" data-drawing>
             <AnchorPlan
               document={document}
               arrangement={arrangement}
@@ -136,7 +114,7 @@ export function AnchorsStage({ open, catalogue, state, pointedAt, onPointed }: P
               data-testid="what-if"
             >
               <p
-                className={`flex-1 text-[17px] leading-snug ${removal.outcome === "holds" ? "" : "font-semibold text-over"}`}
+                className={`flex-1 text-body leading-snug ${removal.outcome === "holds" ? "" : "font-semibold text-over"}`}
               >
                 {removal.outcome === "holds"
                   ? "■"
@@ -154,7 +132,7 @@ export function AnchorsStage({ open, catalogue, state, pointedAt, onPointed }: P
             </div>
           ) : null}
           {report && !report.available ? (
-            <p role="alert" className="border-t border-over bg-tint px-4 py-1 text-[17px] font-semibold text-over">
+            <p role="alert" className="border-t border-over bg-tint px-4 py-1 text-body font-semibold text-over">
               ◆ {upperFirst(report.why_not)}. What you drew is kept.
             </p>
           ) : null}
@@ -164,77 +142,104 @@ export function AnchorsStage({ open, catalogue, state, pointedAt, onPointed }: P
             </p>
           ) : null}
         </div>
-        <TabGroup selectedIndex={tab} onChange={turnTo} className="flex min-h-0 flex-col border-t-4 border-film">
-          <div className="flex items-start border-b border-line px-3 pt-1">
-            <TabList className="flex flex-wrap gap-1">
-              {["Legs", "Candidates", "Compare", "Survey", "Look at"].map((name) => (
-                <Tab
-                  key={name}
-                  className="min-h-11 border-b-4 border-transparent px-3 data-selected:border-over data-selected:font-semibold"
-                >
-                  {name}
-                  {name === "Look at" && report?.findings.length ? ` (${report.findings.length})` : ""}
-                </Tab>
-              ))}
-            </TabList>
-            <button
-              type="button"
-              className="button my-0.5 ml-auto px-3!"
-              disabled={!open.canLog}
-              onClick={() => choose(arrangement.id)}
-              aria-label="Log it: this choice"
-            >
-              Log it
-            </button>
-          </div>
-          <TabPanels ref={panels} className="min-h-0 flex-1 overflow-y-auto px-4 py-1.5">
-            <TabPanel tabIndex={-1}>
-              <LegsLedger
-                document={document}
-                path={path}
-                anchor={anchor}
-                onPlanning={(newtons) => edits.planning(anchor.id, newtons)}
-                arrangement={arrangement}
-                report={report}
-                anchors={anchors}
-                catalogue={catalogue}
-                canEdit={canEdit}
-                edits={edits}
-                onWorking={() => setWorking("whole")}
-              />
-            </TabPanel>
-            <TabPanel tabIndex={-1}>
-              <Candidates
-                document={document}
-                features={anchors?.features ?? []}
-                catalogue={catalogue}
-                canEdit={canEdit}
-                onOpen={openFeature}
-                onTie={tie}
-              />
-            </TabPanel>
-            <TabPanel tabIndex={-1}>
-              <Compare
-                anchor={anchor}
-                anchors={anchors}
-                canEdit={canEdit}
-                canLog={open.canLog}
-                onShow={(id) => {
-                  look(id);
-                  turnTo(0);
-                }}
-                onUse={edits.use}
-                onLog={choose}
-              />
-            </TabPanel>
-            <TabPanel tabIndex={-1}>
-              <Survey open={open} catalogue={catalogue} edits={edits} onPlaced={openFeature} />
-            </TabPanel>
-            <TabPanel tabIndex={-1}>
-              {report ? <FindingList findings={report.findings} label="What to look at" /> : null}
-            </TabPanel>
-          </TabPanels>
-        </TabGroup>
+        <Drawer name="Anchor" usual={0.38} least={NEEDS[tab] ?? 0}>
+          <TabGroup selectedIndex={tab} onChange={turnTo} className="flex min-h-0 flex-1 flex-col">
+            <div className="flex items-start border-b border-line px-3 pt-1">
+              <TabList className="flex flex-wrap gap-1">
+                {["Legs", "Candidates", "Compare", "Survey", "Look at"].map((name) => (
+                  <Tab
+                    key={name}
+                    className="min-h-11 border-b-4 border-transparent px-3 data-selected:border-over data-selected:font-semibold"
+                  >
+                    {name}
+                    {name === "Look at" && report?.findings.length ? ` (${report.findings.length})` : ""}
+                  </Tab>
+                ))}
+              </TabList>
+              <button
+                type="button"
+                className="button my-0.5 ml-auto px-3"
+                disabled={!open.canLog}
+                onClick={() => choose(arrangement.id)}
+                aria-label="Log it: this choice"
+              >
+                Log it
+              </button>
+            </div>
+            <TabPanels ref={panels} className="min-h-0 flex-1 overflow-y-auto px-4 py-1.5">
+              <TabPanel tabIndex={-1}>
+                {anchors || faults.length ? (
+                  <LegsLedger
+                    document={document}
+                    path={path}
+                    anchor={anchor}
+                    onPlanning={(newtons) => edits.planning(anchor.id, newtons)}
+                    arrangement={arrangement}
+                    report={report}
+                    anchors={anchors}
+                    catalogue={catalogue}
+                    canEdit={canEdit}
+                    edits={edits}
+                    onWorking={() => setWorking("whole")}
+                  />
+                ) : (
+                  <p role="status">
+                    <Since>Working it out.</Since>
+                  </p>
+                )}
+              </TabPanel>
+              <TabPanel tabIndex={-1}>
+                <Candidates
+                  document={document}
+                  features={anchors?.features ?? []}
+                  catalogue={catalogue}
+                  canEdit={canEdit}
+                  onOpen={openFeature}
+                  onTie={tie}
+                />
+              </TabPanel>
+              <TabPanel tabIndex={-1}>
+                <More
+                  open={open}
+                  anchor={anchor}
+                  shownId={arrangement.id}
+                  onDrop={() => {
+                    look(anchor.taken);
+                    edits.drop(arrangement.id);
+                  }}
+                  onAdd={(copy) => {
+                    look(
+                      edits.add(
+                        anchor.id,
+                        copy ? `${arrangement.name}, changed` : `Arrangement ${anchor.alternatives.length + 1}`,
+                        copy ? arrangement : firstTwo(document.features),
+                      ),
+                    );
+                    turnTo(0);
+                  }}
+                />
+                <Compare
+                  anchor={anchor}
+                  anchors={anchors}
+                  canEdit={canEdit}
+                  canLog={open.canLog}
+                  onShow={(id) => {
+                    look(id);
+                    turnTo(0);
+                  }}
+                  onUse={edits.use}
+                  onLog={choose}
+                />
+              </TabPanel>
+              <TabPanel tabIndex={-1}>
+                <Survey open={open} catalogue={catalogue} edits={edits} onPlaced={openFeature} />
+              </TabPanel>
+              <TabPanel tabIndex={-1}>
+                {report ? <FindingList findings={report.findings} label="What to look at" /> : null}
+              </TabPanel>
+            </TabPanels>
+          </TabGroup>
+        </Drawer>
         {touched && anchors ? (
           <FeatureSheet
             feature={touched}
@@ -271,7 +276,7 @@ export function AnchorsStage({ open, catalogue, state, pointedAt, onPointed }: P
         {choosing ? (
           <ChooseSheet open={open} anchors={anchors} id={choosing} onUse={edits.use} onClose={() => choose(null)} />
         ) : null}
-      </div>
+      </>
     </WorkingContext>
   );
 }
@@ -317,45 +322,64 @@ function Shelf({
   open,
   anchor,
   shownId,
-  report,
   onShow,
+}: {
+  open: OpenPlan;
+  anchor: Anchor;
+  shownId: string;
+  onShow: (id: string) => void;
+}) {
+  const { anchors } = open.document;
+  return (
+    <div className="flex flex-wrap items-center gap-1 px-4 pt-0.5 narrow:flex-nowrap narrow:px-2.5">
+      <h2 className="sr-only">Anchors from above and from the side</h2>
+      {anchors.length > 1 ? (
+        <OneOf
+          label="Anchor"
+          value={anchor.id}
+          options={anchors}
+          onChange={(id) => onShow(anchors.find((one) => one.id === id)?.taken ?? shownId)}
+          small
+          folds
+          className="basis-full"
+        />
+      ) : null}
+      <OneOf
+        label="Arrangement"
+        value={shownId}
+        options={anchor.alternatives.map((one) => ({
+          id: one.id,
+          name: one.id === anchor.taken ? `■ ${one.name}, in use` : one.name,
+        }))}
+        onChange={onShow}
+        small
+        folds
+      />
+    </div>
+  );
+}
+
+/** Another arrangement, from this one or from nothing; or this one away. */
+function More({
+  open,
+  anchor,
+  shownId,
   onAdd,
   onDrop,
 }: {
   open: OpenPlan;
   anchor: Anchor;
   shownId: string;
-  report: ArrangementReport | null;
-  onShow: (id: string) => void;
   onAdd: (copy: boolean) => void;
   onDrop: () => void;
 }) {
-  const { document } = open;
   const full = anchor.alternatives.length >= 4;
+  const isTaken = shownId === anchor.taken;
   return (
-    <div className="flex flex-wrap items-center gap-x-2 px-3 pt-1">
-      <h2 className="sr-only">Anchors from above and from the side</h2>
-      {document.anchors.length > 1 ? (
-        <RadioGroup
-          value={anchor.id}
-          onChange={(id: string) => onShow(document.anchors.find((one) => one.id === id)?.taken ?? shownId)}
-          aria-label="Anchor"
-          className="flex min-w-0 flex-1 flex-wrap gap-1"
-        >
-          {document.anchors.map((one) => (
-            <Radio
-              key={one.id}
-              value={one.id}
-              className="flex min-h-11 cursor-pointer items-center rounded-[3px] px-2.5 data-checked:bg-ink data-checked:font-semibold data-checked:text-sheet"
-            >
-              {one.name}
-            </Radio>
-          ))}
-        </RadioGroup>
-      ) : null}
+    <div className="flex flex-wrap gap-1 pb-1.5">
       <button
         type="button"
-        className="button px-2.5! font-normal!"
+        className="button"
         disabled={!open.canEdit || full}
         title={full ? "Four are kept at most" : ""}
         onClick={() => onAdd(true)}
@@ -364,7 +388,7 @@ function Shelf({
       </button>
       <button
         type="button"
-        className="button px-2.5! font-normal!"
+        className="button"
         disabled={!open.canEdit || full}
         title={full ? "Four are kept at most" : ""}
         onClick={() => onAdd(false)}
@@ -373,35 +397,13 @@ function Shelf({
       </button>
       <button
         type="button"
-        className="button px-2.5! font-normal!"
-        disabled={!open.canEdit || shownId === anchor.taken}
-        title={shownId === anchor.taken ? "It is the one that is taken" : ""}
+        className="button"
+        disabled={!open.canEdit || isTaken}
+        title={isTaken ? "It is the one that is taken" : ""}
         onClick={onDrop}
       >
         Discard
       </button>
-      <RadioGroup
-        value={shownId}
-        onChange={onShow}
-        aria-label="Arrangement"
-        className="flex min-w-0 flex-1 basis-full flex-wrap gap-1"
-      >
-        {anchor.alternatives.map((one) => (
-          <Radio
-            key={one.id}
-            value={one.id}
-            className="flex min-h-11 cursor-pointer items-center gap-1.5 border-b-4 border-transparent px-2 data-checked:border-ink data-checked:font-semibold"
-          >
-            {one.name}
-            {one.id === anchor.taken ? (
-              <span className="bg-ink px-1 font-label text-[14px] font-normal text-sheet">in use</span>
-            ) : null}
-          </Radio>
-        ))}
-      </RadioGroup>
-      {report?.pulled_in ? (
-        <span className="font-label text-[15px] text-quiet">pull: {report.pulled_in.toLowerCase()}</span>
-      ) : null}
     </div>
   );
 }

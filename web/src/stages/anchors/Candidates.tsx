@@ -1,6 +1,6 @@
 /** What there is to tie to: every candidate with its verdict, best first. */
 import type { Catalogue, Document, FeatureReport } from "../../api/types";
-import { useSettings } from "../../app/settings";
+import { useSettings } from "../../ui/settings";
 import { degrees, shown, spanned } from "../../ui/format";
 
 export const VERDICTS: { id: "sound-alone" | "with-others" | "temporary" | "reject"; name: string; mark: string }[] = [
@@ -35,24 +35,24 @@ export function Candidates({ document, features, catalogue, canEdit, onOpen, onT
               onClick={() => onOpen(row.id)}
               className="grid min-h-[52px] min-w-0 flex-1 grid-cols-[1.4rem_minmax(0,1fr)_9.5rem] items-center gap-x-2 px-1 py-1 text-left hover:bg-film xl:grid-cols-[1.4rem_minmax(0,1fr)_8rem_9.5rem]"
             >
-              <span className={`text-lg ${verdict?.id === "reject" ? "text-over" : ""}`} aria-hidden>
+              <span className={`text-answer ${verdict?.id === "reject" ? "text-over" : ""}`} aria-hidden>
                 {verdict?.mark ?? "?"}
               </span>
               <span className="min-w-0">
-                <span className="block truncate font-semibold">{feature.name}</span>
-                <span className="block truncate font-label text-[15px] text-quiet">
+                <span className="block font-semibold">{feature.name}</span>
+                <span className="block font-label text-note text-quiet">
                   {catalogue.features[feature.kind]?.name}, {shown(row.distance, settings).value} {settings.length} at{" "}
                   {degrees(row.bearing_rad)}
                   {row.loaded ? ", loaded" : ""}
                 </span>
               </span>
-              <span className="font-label text-[16px] max-xl:hidden">
+              <span className="font-label text-base max-xl:hidden">
                 {verdict ? verdict.name : "not judged"}
                 {feature.verdict ? "" : verdict ? ", by inspection" : ""}
               </span>
               <span className="text-right">
                 {row.holds ? (
-                  <b className="text-[18px] text-over">{spanned(row.holds, settings)}</b>
+                  <b className="text-answer text-over">{spanned(row.holds, settings)}</b>
                 ) : (
                   <span className="font-label text-over">
                     {row.open_questions ? `${row.open_questions} to inspect` : "not known"}
@@ -62,7 +62,7 @@ export function Candidates({ document, features, catalogue, canEdit, onOpen, onT
             </button>
             <button
               type="button"
-              className="button my-1 ml-2 px-3! font-normal!"
+              className="button my-1 ml-2 px-3 font-normal"
               disabled={!canEdit || feature.verdict === "reject"}
               onClick={() => onTie(row.id)}
               aria-label={`Tie a leg to ${feature.name}`}

@@ -1,7 +1,7 @@
 /** The choice of an anchor, to the log: what was decided is written already, the reason is asked for. */
 import { useState } from "react";
 import type { Anchors } from "../../api/types";
-import { useSettings } from "../../app/settings";
+import { useSettings } from "../../ui/settings";
 import { arrangements } from "../../plan/document";
 import type { OpenPlan } from "../../plan/usePlan";
 import { TextField } from "../../ui/fields";
@@ -48,7 +48,7 @@ export function ChooseSheet({ open, anchors, id, onUse, onClose }: Props) {
   const canUse = open.canEdit && id !== standing.anchor.taken && !chosen.pull;
   return (
     <Sheet title="Log the choice of anchor" onClose={onClose}>
-      <p className="text-[17px]">{decision}.</p>
+      <p className="text-body">{decision}.</p>
       {considered ? <p className="my-2 font-label text-quiet">{considered}.</p> : null}
       <TextField label="Because" value={reason} onChange={setReason} />
       <div className="mt-3 flex flex-wrap gap-2">

@@ -1,7 +1,7 @@
 /** Up to four arrangements side by side: what each is worth, what it costs, what happens when something goes. */
 import type { ReactNode } from "react";
 import type { Anchor, Anchors, ArrangementReport } from "../../api/types";
-import { useSettings } from "../../app/settings";
+import { useSettings } from "../../ui/settings";
 import { degrees, digits, shown, spanned } from "../../ui/format";
 import { SCHEMES } from "./SchemeFields";
 
@@ -29,9 +29,7 @@ export function Compare({ anchor, anchors, canEdit, canLog, onShow, onUse, onLog
         one.weakest_margin === null ? (
           <span className="text-over">◆ not known</span>
         ) : (
-          <b
-            className={`text-[20px] ${one.weakest_margin === best ? "underline decoration-2 underline-offset-4" : ""}`}
-          >
+          <b className={`text-head ${one.weakest_margin === best ? "underline decoration-2 underline-offset-4" : ""}`}>
             {digits(one.weakest_margin)} : 1
           </b>
         ),
@@ -77,7 +75,7 @@ export function Compare({ anchor, anchors, canEdit, canLog, onShow, onUse, onLog
               <th key={one.id} className="px-2 pb-1 text-left">
                 <button
                   type="button"
-                  className="min-h-11 text-left text-[17px] font-semibold underline"
+                  className="min-h-11 text-left text-body font-semibold underline"
                   onClick={() => onShow(one.id)}
                 >
                   {one.name}
@@ -86,7 +84,7 @@ export function Compare({ anchor, anchors, canEdit, canLog, onShow, onUse, onLog
                 <div className="flex flex-wrap gap-1 font-normal">
                   <button
                     type="button"
-                    className="button px-3!"
+                    className="button px-3"
                     disabled={!canEdit || one.id === anchor.taken || Boolean(one.pull)}
                     title={one.pull ? "It has a pull of its own" : ""}
                     onClick={() => onUse(one.id)}
@@ -96,7 +94,7 @@ export function Compare({ anchor, anchors, canEdit, canLog, onShow, onUse, onLog
                   </button>
                   <button
                     type="button"
-                    className="button px-3!"
+                    className="button px-3"
                     disabled={!canLog}
                     onClick={() => onLog(one.id)}
                     aria-label={`Log the choice of ${one.name}`}
@@ -111,9 +109,9 @@ export function Compare({ anchor, anchors, canEdit, canLog, onShow, onUse, onLog
         <tbody>
           {rows.map(([name, show]) => (
             <tr key={name} className="border-b border-line align-top">
-              <th className="w-32 py-1.5 pr-2 text-left font-label text-[15px] font-normal text-quiet">{name}</th>
+              <th className="w-32 py-1.5 pr-2 text-left font-label text-note font-normal text-quiet">{name}</th>
               {reports.map((one, index) => (
-                <td key={index} className="px-2 py-1.5 font-label text-[16px]">
+                <td key={index} className="px-2 py-1.5 font-label text-base">
                   {!one ? (
                     ""
                   ) : one.available ? (

@@ -160,7 +160,7 @@ export function FeatureSheet({
       >
         Take it off the list
       </button>
-      <p className="mt-3 font-label text-[15px] text-quiet">{caution}</p>
+      <p className="mt-3 font-label text-note text-quiet">{caution}</p>
     </Sheet>
   );
 }
@@ -229,7 +229,7 @@ function Ask({
           </Radio>
         ))}
       </div>
-      {bad ? <p className="font-label text-[15px] font-semibold text-over">◇ {bad.why}</p> : null}
+      {bad ? <p className="font-label text-note font-semibold text-over">◇ {bad.why}</p> : null}
     </RadioGroup>
   );
 }
@@ -292,7 +292,7 @@ function Judge({
             }}
           />
           {rejecting.trim() ? null : (
-            <p className="font-label text-[15px] font-semibold text-over">◆ say why before it counts</p>
+            <p className="font-label text-note font-semibold text-over">◆ say why before it counts</p>
           )}
         </div>
       ) : (
@@ -312,7 +312,7 @@ function Judge({
                 onChange={(judged_by) => onChange({ judged_by })}
               />
               {feature.judged_by?.trim() && feature.reason?.trim() ? null : (
-                <p className="font-label text-[15px] font-semibold text-over">
+                <p className="font-label text-note font-semibold text-over">
                   ◆ the rejection stands until somebody by name says why not
                 </p>
               )}

@@ -1,6 +1,6 @@
 /** Where an arrangement's legs should be gathered, and how exactly they have to be tied for that. */
 import type { Arrangement, ArrangementReport } from "../../api/types";
-import { useSettings } from "../../app/settings";
+import { useSettings } from "../../ui/settings";
 import { said, shown } from "../../ui/format";
 import type { AnchorEdits } from "./useAnchorEdits";
 

@@ -1,11 +1,11 @@
 /** One leg: what it is tied to and with, its share of the pull, what it holds. */
 import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
 import type { Anchors, Catalogue, Document, Leg, LegReport } from "../../api/types";
-import { useSettings } from "../../app/settings";
+import { useSettings } from "../../ui/settings";
 import { Choice, NumberField } from "../../ui/fields";
 import { degrees, digits, shown, spanned } from "../../ui/format";
 import { FigureWithWorking } from "../../ui/WorkingView";
-import { StateChoice } from "../sizeup/ledger";
+import { StateChoice } from "../../plan/ledger";
 
 interface RowProps {
   leg: Leg;
@@ -40,14 +40,14 @@ export function LegRow({
   return (
     <Disclosure as="li" className="border-b border-line" data-leg={index}>
       <DisclosureButton className="grid min-h-[52px] w-full grid-cols-[1.6rem_minmax(0,1fr)_auto_5.5rem] items-center gap-x-3 py-1 text-left hover:bg-film">
-        <span aria-hidden className={`text-lg ${below || unknown ? "text-over" : ""}`}>
+        <span aria-hidden className={`text-answer ${below || unknown ? "text-over" : ""}`}>
           {below || unknown ? "◆" : "■"}
         </span>
         <span className="min-w-0">
-          <span className="block truncate font-semibold">
+          <span className="block font-semibold">
             {index + 1}. {report?.name ?? features.find((one) => one.id === leg.feature)?.name}
           </span>
-          <span className="block truncate font-label text-[15px] text-quiet">
+          <span className="block font-label text-note text-quiet">
             {catalogue.attachments[leg.method]?.name}, {catalogue.slings[leg.material]?.name}
             {report?.needs
               .map((need) => `, ${shown(need.need, settings).value} ${settings.length} ${need.use}`)
@@ -57,16 +57,16 @@ export function LegRow({
         <span className="text-right font-label">
           {report ? (
             <>
-              <b className="text-[18px] text-over">{report.slack ? "slack" : spanned(report.force, settings)}</b>
-              <span className="block text-[15px] text-over">{digits(report.share.expected)} % of the pull</span>
+              <b className="text-answer text-over">{report.slack ? "slack" : spanned(report.force, settings)}</b>
+              <span className="block text-note text-over">{digits(report.share.expected)} % of the pull</span>
             </>
           ) : null}
         </span>
-        <span className={`text-right text-[18px] font-semibold ${below || unknown ? "text-over" : ""}`}>
+        <span className={`text-right text-answer font-semibold ${below || unknown ? "text-over" : ""}`}>
           {!report ? (
             ""
           ) : report.margin === null || report.margin === undefined ? (
-            <span className="font-label text-[15px]">unknown</span>
+            <span className="font-label text-note">unknown</span>
           ) : (
             `${digits(report.margin)} : 1`
           )}
@@ -75,7 +75,7 @@ export function LegRow({
       {report?.needs
         .filter((need) => need.text)
         .map((need) => (
-          <p key={need.use} className="font-label text-[16px] font-semibold text-over" data-need={need.use}>
+          <p key={need.use} className="font-label text-base font-semibold text-over" data-need={need.use}>
             ◆ {need.text}
           </p>
         ))}

@@ -1,7 +1,7 @@
 /** How the arrangement is rigged: its scheme, and for every leg what it is tied with, what it sees and what it holds. */
 import type { Anchor, Anchors, Arrangement, ArrangementReport, Catalogue, Document } from "../../api/types";
 import { SweepChart } from "../../drawing/SweepChart";
-import { useSettings } from "../../app/settings";
+import { useSettings } from "../../ui/settings";
 import { Choice, NumberField } from "../../ui/fields";
 import { degrees, digits, said, spanned } from "../../ui/format";
 import type { AnchorEdits } from "./useAnchorEdits";
@@ -9,6 +9,7 @@ import { LegRow } from "./LegRow";
 import { SCHEMES, SchemeFields } from "./SchemeFields";
 import { Gather } from "./Gathered";
 import { SpanTable } from "./SpanTable";
+import { useRows } from "../../ui/useRows";
 
 interface Props {
   document: Document;
@@ -39,6 +40,7 @@ export function LegsLedger({
 }: Props) {
   const off = !canEdit;
   const change = (with_: Partial<Arrangement>) => edits.arrangement(arrangement.id, (old) => ({ ...old, ...with_ }));
+  const rows = useRows(arrangement.legs.length);
   const free = document.features.filter((one) => one.verdict !== "reject");
   return (
     <div className="flex flex-col gap-1">
@@ -46,7 +48,7 @@ export function LegsLedger({
       <ul aria-label="Legs">
         {arrangement.legs.map((leg, index) => (
           <LegRow
-            key={index}
+            key={rows.key(index)}
             leg={leg}
             index={index}
             path={`${path}.legs[${index}]`}
@@ -59,7 +61,10 @@ export function LegsLedger({
             )}
             canDrop={arrangement.legs.length > 1}
             onChange={(with_) => edits.leg(arrangement.id, index, with_)}
-            onDrop={() => edits.dropLeg(arrangement.id, index)}
+            onDrop={() => {
+              rows.gone(index);
+              edits.dropLeg(arrangement.id, index);
+            }}
           />
         ))}
       </ul>
@@ -145,8 +150,8 @@ function Answer({ report, onWorking }: { report: ArrangementReport; onWorking: (
       <dl className="flex flex-1 flex-wrap gap-x-5">
         {parts.map(([name, value]) => (
           <div key={name} className="min-w-0">
-            <dt className="font-label text-[15px] leading-tight text-quiet">{name}</dt>
-            <dd className="text-[17px] leading-tight font-semibold text-over">{value}</dd>
+            <dt className="font-label text-note leading-tight text-quiet">{name}</dt>
+            <dd className="text-body leading-tight font-semibold text-over">{value}</dd>
           </div>
         ))}
       </dl>

@@ -1,6 +1,6 @@
 /** A tension line: how deep it hangs and what it pulls, by its pretension. */
 import type { ArrangementReport } from "../../api/types";
-import { useSettings } from "../../app/settings";
+import { useSettings } from "../../ui/settings";
 import { said, shown, spanned } from "../../ui/format";
 
 export function SpanTable({ report }: { report: ArrangementReport }) {
@@ -10,21 +10,21 @@ export function SpanTable({ report }: { report: ArrangementReport }) {
   const length = (metres: number) => shown({ low: metres, expected: metres, high: metres, unit: "m" }, settings).value;
   return (
     <section aria-label="Tension line" className="mt-1">
-      <p className="text-[17px]">
+      <p className="text-body">
         Over {said(span.span, settings)} it hangs <b className="text-over">{said(span.sag, settings)}</b> deep and pulls{" "}
         <b className="text-over">{said(span.tension, settings)}</b> at its ends
         {span.slips_at ? `; the device slips at ${spanned(span.slips_at, settings)}` : "; nothing slips"}.
       </p>
       <table className="w-full max-w-xl font-label">
         <thead>
-          <tr className="border-b border-ink text-left text-[15px] text-quiet">
+          <tr className="border-b border-ink text-left text-note text-quiet">
             <th className="font-normal">pretension</th>
             <th className="text-right font-normal">line pulls</th>
             <th className="text-right font-normal">hangs</th>
             <th className="text-right font-normal">height won</th>
           </tr>
         </thead>
-        <tbody className="text-[17px] text-over">
+        <tbody className="text-body text-over">
           {span.rows.map((row) => (
             <tr key={row.pretension_n} className="border-b border-line">
               <td>

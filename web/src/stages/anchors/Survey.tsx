@@ -1,12 +1,13 @@
 /** Placing features: by tape and compass, by coordinates, by a rangefinder, and from and to files. */
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState, type ChangeEvent } from "react";
-import { answered, api } from "../../api/client";
+import { answered, api } from "../../device/client";
 import type { Catalogue, Fault, Feature, Place3, Reading, ReadingOut } from "../../api/types";
 import { mainAnchor, taken } from "../../plan/document";
 import type { OpenPlan } from "../../plan/usePlan";
 import { faultsOf } from "../../ui/faults";
-import { Choice, FaultContext, NumberField, TextField } from "../../ui/fields";
+import { FaultContext } from "../../ui/faultContext";
+import { Choice, NumberField, TextField } from "../../ui/fields";
 import { clock } from "../../ui/format";
 import type { AnchorEdits } from "./useAnchorEdits";
 
@@ -27,16 +28,12 @@ const FORMS: { id: Form; name: string }[] = [
 export function Survey({ open, catalogue, edits, onPlaced }: Props) {
   const [name, setName] = useState("");
   const [kind, setKind] = useState<string | null>("tree");
-  const [measured, setMeasured] = useState({
-    level_m: null as number | null,
-    height_m: 0 as number | null,
-    bearing_deg: null as number | null,
+  const [measured, setMeasured] = useState<Record<"level_m" | "height_m" | "bearing_deg", number | null>>({
+    level_m: null,
+    height_m: 0,
+    bearing_deg: null,
   });
-  const [given, setGiven] = useState({
-    x_m: null as number | null,
-    y_m: null as number | null,
-    z_m: 0 as number | null,
-  });
+  const [given, setGiven] = useState<Record<"x_m" | "y_m" | "z_m", number | null>>({ x_m: null, y_m: null, z_m: 0 });
   const [faults, setFaults] = useState<Fault[]>([]);
   const [doubts, setDoubts] = useState<string[]>([]);
   const { document } = open;
@@ -245,7 +242,7 @@ export function Survey({ open, catalogue, edits, onPlaced }: Props) {
               <button
                 key={form.id}
                 type="button"
-                className="button px-3!"
+                className="button px-3"
                 onClick={() => void write(form.id)}
                 aria-label={`Write ${form.name}`}
               >
@@ -347,7 +344,7 @@ function Rangefinder({
     <>
       <div className="flex items-baseline justify-between">
         <h3 className="font-semibold">Rangefinder</h3>
-        <button type="button" className="button px-3!" disabled={!open.canLog} onClick={() => void simulate()}>
+        <button type="button" className="button px-3" disabled={!open.canLog} onClick={() => void simulate()}>
           Take a reading (simulated)
         </button>
       </div>
@@ -360,7 +357,7 @@ function Rangefinder({
             </span>
             <button
               type="button"
-              className="button px-3!"
+              className="button px-3"
               disabled={!open.canEdit}
               onClick={() => onPlace(one.reading)}
               aria-label={`Place the reading of ${one.reading.distance_m.toFixed(2)} m`}

@@ -1,8 +1,8 @@
 /** The anchors report on the document as it is edited. */
 import { useCallback } from "react";
-import { answered, api } from "../../api/client";
+import { answered, api } from "../../device/client";
 import type { Document } from "../../api/types";
-import { useSettings } from "../../app/settings";
+import { useSettings } from "../../ui/settings";
 import { useStill } from "../../plan/useStill";
 import { useFollowing } from "../../plan/useFollowing";
 

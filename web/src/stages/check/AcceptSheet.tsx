@@ -11,7 +11,7 @@ export function AcceptSheet({ line, open, onClose }: { line: CheckLine; open: Op
   const ready = by.trim() !== "" && reason.trim() !== "";
   return (
     <Sheet title="Accept it as it is" onClose={onClose} wide>
-      <p className="mb-3 text-lg">{line.text}</p>
+      <p className="mb-3 text-answer">{line.text}</p>
       <form
         className="flex flex-col gap-3"
         onSubmit={(event) => {

@@ -2,10 +2,11 @@
 import type { Holds, StateReport } from "../../api/types";
 import { useSign, type CheckOf } from "../../plan/useCheck";
 import type { OpenPlan } from "../../plan/usePlan";
-import { FaultList } from "../../ui/FaultList";
+import { FaultList } from "../../plan/FaultList";
 import { wrongOf } from "../../ui/faults";
 import { CheckStage } from "./CheckStage";
 import { SecondLook, TakenAway } from "./SecondLook";
+import { Since } from "../../ui/Since";
 
 interface Props {
   open: OpenPlan;
@@ -25,7 +26,7 @@ export function CheckPage({ open, found, holds, state, me, onState, onGone, onPl
   const maySign = open.canLog && saved && open.revision.author !== me;
   const here = state?.id ?? "held";
   return (
-    <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_clamp(310px,30vw,380px)] max-md:block max-md:overflow-y-auto">
+    <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_clamp(310px,30vw,380px)] narrow:block narrow:overflow-y-auto">
       <main tabIndex={-1} className="flex min-h-0 min-w-0 flex-col bg-sheet">
         <FaultList open={open} />
         {found ? (
@@ -40,7 +41,9 @@ export function CheckPage({ open, found, holds, state, me, onState, onGone, onPl
             onSign={maySign ? (line) => sign.mutate([line]) : null}
           />
         ) : (
-          <p className="p-4 text-lg">Asking every part.</p>
+          <p className="p-4 text-answer">
+            <Since>Asking every part.</Since>
+          </p>
         )}
       </main>
       <aside
@@ -69,7 +72,7 @@ export function CheckPage({ open, found, holds, state, me, onState, onGone, onPl
             papers={`/api/plans/${open.plan.id}/papers`}
           />
         ) : null}
-        <p className="border-t border-line px-4 py-1.5 font-label text-[15px] leading-tight text-quiet">
+        <p className="border-t border-line px-4 py-1.5 font-label text-note leading-tight text-quiet">
           {open.report?.caution}
         </p>
       </aside>

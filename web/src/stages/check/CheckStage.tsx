@@ -58,7 +58,7 @@ export function CheckStage({ open, found, state, gone, onState, onGone, onPlace,
   return (
     <div className="min-h-0 flex-1 overflow-y-auto px-4 pt-2 pb-4">
       <div className="flex flex-wrap items-baseline gap-x-3">
-        <h2 className="text-lg font-semibold">What holds, and what if it goes</h2>
+        <h2 className="text-answer font-semibold">What holds, and what if it goes</h2>
         <p className="font-label text-quiet" data-testid="rule">
           {check.rule}
         </p>
@@ -66,7 +66,7 @@ export function CheckStage({ open, found, state, gone, onState, onGone, onPlace,
       <States found={found} state={state} onState={onState} onSign={onSign} />
       {made ? (
         <div role="status" data-testid="made" className="mt-2 flex items-center gap-3 border-2 border-ink px-3">
-          <p className="flex-1 text-[17px]">
+          <p className="flex-1 text-body">
             Changed: <b>{made.label}</b>.
           </p>
           <button type="button" className="button my-1" onClick={() => edit(made.back, null)}>
@@ -74,7 +74,7 @@ export function CheckStage({ open, found, state, gone, onState, onGone, onPlace,
           </button>
         </div>
       ) : null}
-      <p className="mt-3 mb-1 text-[17px]" aria-live="polite" data-testid="loud">
+      <p className="mt-3 mb-1 text-body" aria-live="polite" data-testid="loud">
         {summary(check.stops, check.unknowns, loud.length)}
         {found.whole ? "" : ". Further up its way and its steps: being asked"}
       </p>
@@ -124,9 +124,9 @@ function States({
   onSign: ((line: string) => void) | null;
 }) {
   return (
-    <table className="mt-1 w-full border-collapse text-left max-md:block" aria-label="States">
-      <thead className="max-md:hidden">
-        <tr className="border-b-2 border-ink font-label text-[15px] text-quiet">
+    <table className="mt-1 w-full border-collapse text-left narrow:block" aria-label="States">
+      <thead className="narrow:hidden">
+        <tr className="border-b-2 border-ink font-label text-note text-quiet">
           <th className="py-0.5 pr-2 font-normal">moment</th>
           <th className="pr-2 font-normal">holds on</th>
           <th className="pr-2 font-normal">behind it</th>
@@ -135,7 +135,7 @@ function States({
           <th className="font-normal">signed</th>
         </tr>
       </thead>
-      <tbody className="max-md:block">
+      <tbody className="narrow:block">
         {found.check.rows.map((row) => (
           <StateRow
             key={row.id}
@@ -166,10 +166,10 @@ function StateRow({
 }) {
   // On a phone a state is read downward, each answer with its head.
   const cell =
-    "py-0.5 pr-2 align-top leading-tight max-md:block max-md:before:text-quiet max-md:before:content-[attr(data-head)]";
+    "py-0.5 pr-2 align-top leading-tight narrow:block narrow:before:text-quiet narrow:before:content-[attr(data-head)]";
   return (
-    <tr className={`border-b border-line max-md:block max-md:pb-1 ${here ? "bg-tint" : ""}`} data-row={row.state}>
-      <th scope="row" className="pr-2 align-top font-semibold max-md:block">
+    <tr className={`border-b border-line narrow:block narrow:pb-1 ${here ? "bg-tint" : ""}`} data-row={row.state}>
+      <th scope="row" className="pr-2 align-top font-semibold narrow:block">
         <button
           type="button"
           className="flex min-h-11 w-full items-center text-left leading-tight"
@@ -202,7 +202,7 @@ function StateRow({
           </td>
         </>
       )}
-      <td className="align-top max-md:block">
+      <td className="align-top narrow:block">
         {row.level === "stop" ? null : <SignedMark line={row} found={found} onSign={onSign} />}
       </td>
     </tr>

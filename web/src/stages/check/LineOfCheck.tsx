@@ -43,7 +43,7 @@ export function LineOfCheck({
       }`}
     >
       <div className="min-w-0 self-center py-1">
-        <p className={`leading-snug ${quiet ? "" : "text-[18px] font-semibold"} ${stop ? "text-over" : ""}`}>
+        <p className={`leading-snug ${quiet ? "" : "text-answer font-semibold"} ${stop ? "text-over" : ""}`}>
           <Mark level={line.accepted ? "note" : line.level} />
           {unbroken(line.text)}
         </p>
@@ -57,23 +57,23 @@ export function LineOfCheck({
             {unbroken(line.mend)}
           </p>
         ) : null}
-        <p className="font-label text-[15px] leading-snug text-quiet">{line.source}</p>
+        <p className="font-label text-note leading-snug text-quiet">{line.source}</p>
       </div>
       <div className="flex max-w-[26rem] flex-wrap items-center justify-end gap-2 max-lg:justify-start">
         {open.canEdit && !line.accepted
           ? line.mends.map((mend) => (
-              <button key={mend.label} type="button" className="button px-3!" onClick={() => onMend(mend)}>
+              <button key={mend.label} type="button" className="button px-3" onClick={() => onMend(mend)}>
                 {unbroken(mend.label)}
               </button>
             ))
           : null}
         {open.canEdit && line.accepted ? (
-          <button type="button" className="button px-3!" onClick={onWithdraw}>
+          <button type="button" className="button px-3" onClick={onWithdraw}>
             Withdraw
           </button>
         ) : null}
         {open.canEdit && line.acceptable && line.open ? (
-          <button type="button" className="button px-3!" onClick={onAccept}>
+          <button type="button" className="button px-3" onClick={onAccept}>
             Accept…
           </button>
         ) : null}

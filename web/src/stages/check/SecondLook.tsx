@@ -1,6 +1,6 @@
 /** Beside the check: a part taken away on the drawing, every part of the state, and the second person's name. */
 import type { Document, Holds, Report, Revision, StateReport } from "../../api/types";
-import { useSettings } from "../../app/settings";
+import { useSettings } from "../../ui/settings";
 import { Section } from "../../drawing/Section";
 import type { CheckOf } from "../../plan/useCheck";
 import { clock, said, unbroken } from "../../ui/format";
@@ -19,9 +19,9 @@ export function TakenAway({ document, report, state, holds, onGone }: Props) {
   return (
     <>
       <div className="flex min-h-11 items-center justify-between gap-2 px-4 pt-1">
-        <h2 className="min-w-0 truncate font-semibold">{gone ? `Taken away: ${gone.name}` : "Take a part away"}</h2>
+        <h2 className="min-w-0 font-semibold">{gone ? `Taken away: ${gone.name}` : "Take a part away"}</h2>
         {gone ? (
-          <button type="button" className="button px-3!" onClick={() => onGone(null)}>
+          <button type="button" className="button px-3" onClick={() => onGone(null)}>
             Put it back
           </button>
         ) : (
@@ -44,7 +44,7 @@ export function TakenAway({ document, report, state, holds, onGone }: Props) {
       </div>
       {gone ? (
         <div role="status" data-testid="gone" className="border-l-4 border-over bg-tint px-4 py-1.5">
-          <p className={`text-[17px] leading-snug ${gone.further_m === null ? "font-semibold text-over" : ""}`}>
+          <p className={`text-body leading-snug ${gone.further_m === null ? "font-semibold text-over" : ""}`}>
             {gone.further_m === null ? "◆" : "◇"} {unbroken(gone.text)}
           </p>
           {gone.pulls.map((pull) => (
@@ -108,10 +108,10 @@ export function SecondLook({ found, revision, me, canSign, saved, fault, busy, o
       <div className="flex items-center justify-between">
         <h2 className="font-semibold">Second look</h2>
         <span className="flex gap-2">
-          <a className="button inline-flex items-center px-3!" href={`${papers}/card`} download>
+          <a className="button inline-flex items-center px-3" href={`${papers}/card`} download>
             Rig card
           </a>
-          <a className="button inline-flex items-center px-3!" href={`${papers}/check`} download>
+          <a className="button inline-flex items-center px-3" href={`${papers}/check`} download>
             Check sheet
           </a>
         </span>
@@ -137,7 +137,7 @@ export function SecondLook({ found, revision, me, canSign, saved, fault, busy, o
       ) : (
         <button
           type="button"
-          className="button button-main mt-1 w-full whitespace-normal!"
+          className="button button-main mt-1 w-full whitespace-normal"
           disabled={!saved || busy || left === 0}
           onClick={onSign}
         >

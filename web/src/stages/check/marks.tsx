@@ -27,14 +27,14 @@ export function SignedMark({ line, found, onSign }: Props) {
   const last = found.signed.get(line.id);
   if (standing === "signed" && last)
     return (
-      <p className="py-2 font-label text-[15px] leading-tight whitespace-nowrap" data-signed={line.id}>
+      <p className="py-2 font-label text-note leading-tight whitespace-nowrap" data-signed={line.id}>
         {last.by} {clock(last.at)}
       </p>
     );
   const came = standing === "came-open";
   if (!onSign)
     return (
-      <p className={`py-2 font-label text-[15px] leading-tight ${came ? "font-semibold text-over" : "text-quiet"}`}>
+      <p className={`py-2 font-label text-note leading-tight ${came ? "font-semibold text-over" : "text-quiet"}`}>
         {came ? "◇ came open" : "open"}
       </p>
     );

@@ -22,7 +22,7 @@ export function AfterFrame({ plan, here, title, children }: Props) {
   return (
     <div className="grid h-full min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)] bg-sheet">
       <header className="flex flex-wrap items-center border-b border-line bg-film">
-        <h1 className="mr-auto min-w-0 truncate px-4 py-2 text-lg font-semibold">{title}</h1>
+        <h1 className="mr-auto min-w-0 px-4 py-2 text-answer font-semibold">{title}</h1>
         <nav aria-label="After the run" className="flex flex-wrap px-1">
           {SHEETS.map(([path, name]) => (
             <Link

@@ -2,10 +2,10 @@
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import type { CellReadings, Entry, Session, Step } from "../../api/types";
-import { useSettings } from "../../app/settings";
+import { useSettings } from "../../ui/settings";
 import { wrongOf } from "../../ui/faults";
 import { clock, minutes, unitOf } from "../../ui/format";
-import { RigNow } from "../run/RigNow";
+import { RigNow } from "../../drawing/RigNow";
 import { Timeline } from "./Timeline";
 import { AfterFrame } from "./AfterFrame";
 import { summary } from "./GearPage";
@@ -28,7 +28,7 @@ export function DebriefPage({ session }: { session: Session }) {
       {whole ? (
         <Gone plan={id} whole={whole} session={session} />
       ) : (
-        <main className="p-8 text-lg">{fault ? `◆ ${wrongOf(fault)}` : "Opening."}</main>
+        <main className="p-8 text-answer">{fault ? `◆ ${wrongOf(fault)}` : "Opening."}</main>
       )}
     </AfterFrame>
   );
@@ -45,7 +45,7 @@ function Gone({ plan, whole, session }: { plan: string; whole: Whole; session: S
   return (
     <main tabIndex={-1} className="min-h-0 overflow-y-auto px-4 pt-2 pb-6">
       <div className="flex flex-wrap items-center gap-x-6">
-        <p className="text-lg">
+        <p className="text-answer">
           {clock(debrief.run.begun_at)} to {clock(new Date(to).toISOString())}, {minutes(to - from)};{" "}
           {debrief.done.length} of {debrief.operation.steps.length} steps done, {stops} {stops === 1 ? "stop" : "stops"}
           , {alarms} {alarms === 1 ? "alarm" : "alarms"}.
@@ -55,15 +55,15 @@ function Gone({ plan, whole, session }: { plan: string; whole: Whole; session: S
         </a>
       </div>
       <Timeline whole={whole} at={at} onAt={setAt} />
-      <div className="grid grid-cols-[minmax(0,1fr)] gap-x-6 md:grid-cols-[minmax(0,1.3fr)_minmax(0,1fr)]">
+      <div className="grid grid-cols-[minmax(0,1fr)] gap-x-6 roomy:grid-cols-[minmax(0,1.3fr)_minmax(0,1fr)]">
         <section aria-label="The rig as it stood" data-testid="stood" data-key={step?.key ?? ""}>
           <p className="font-label text-quiet">
             {new Date(at).toLocaleTimeString([], { hour12: false })}, the step then
           </p>
-          <h2 className="text-[24px] leading-tight font-semibold">{step?.do ?? "Done"}</h2>
+          <h2 className="text-loud leading-tight font-semibold">{step?.do ?? "Done"}</h2>
           {step ? (
             <>
-              <p className="mt-1 text-lg">
+              <p className="mt-1 text-answer">
                 {step.holds.grounded ? (
                   "The load is on the ground."
                 ) : (
@@ -106,7 +106,7 @@ function Read({ whole, at, step }: { whole: Whole; at: number; step: string }) {
     const force = readAt(cell.read, at);
     const band = cell.bands[step];
     return (
-      <p key={cell.id} className="text-lg" data-testid="read">
+      <p key={cell.id} className="text-answer" data-testid="read">
         Read {alone ? "" : `by ${cell.name}, `}
         {cell.place_text}: <b>{force === null ? "nothing" : `${(force / si).toFixed(2)} ${unit}`}</b>
         {band ? `, ${(band.low / si).toFixed(2)} to ${(band.high / si).toFixed(2)} ${unit} worked out` : ""}.
@@ -137,7 +137,7 @@ function stepAt(whole: Whole, at: number): Step | undefined {
 
 function Written({ entry }: { entry: Entry }) {
   return (
-    <li className="py-0.5 text-[17px] leading-snug">
+    <li className="py-0.5 text-body leading-snug">
       <span className="text-quiet">{clock(entry.time)}</span>{" "}
       <b>{entry.kind === "alarm" ? "load cell" : entry.author}</b> {entry.decision}
       {entry.reason ? `, because ${entry.reason}` : ""}
@@ -151,10 +151,10 @@ function Changed({ whole, onAt }: { whole: Whole; onAt: (at: number) => void }) 
   return (
     <section aria-label="Changed from the plan" className="mt-4">
       <h2 className="font-label text-quiet">Changed from the plan</h2>
-      {changes.length ? null : <p className="text-[17px]">Nothing: the run ended on the plan that it began on.</p>}
+      {changes.length ? null : <p className="text-body">Nothing: the run ended on the plan that it began on.</p>}
       <ol data-testid="changed">
         {changes.map((one) => (
-          <li key={one.revision} className="flex gap-x-3 border-t border-line text-[17px] leading-snug">
+          <li key={one.revision} className="flex gap-x-3 border-t border-line text-body leading-snug">
             <button
               type="button"
               className="min-h-11 self-start underline"
@@ -185,7 +185,7 @@ function GearLine({ plan }: { plan: string }) {
   }, []);
   const gear = useGear(plan, asked);
   return gear.data ? (
-    <p className="mt-3 text-[17px]">
+    <p className="mt-3 text-body">
       <Link to={`/plans/${plan}/gear`} className="inline-flex min-h-11 items-center font-semibold underline">
         Gear
       </Link>
@@ -199,7 +199,7 @@ function Planned({ whole, onAt }: { whole: Whole; onAt: (at: number) => void }) 
   const { debrief, from } = whole;
   const times = debrief.done.map((one) => Date.parse(one.at));
   return (
-    <table className="mt-4 w-full text-[17px]" data-testid="planned">
+    <table className="mt-4 w-full text-body" data-testid="planned">
       <thead>
         <tr className="text-left font-label text-quiet">
           <th className="py-1 pr-3 font-normal">step planned</th>

@@ -24,7 +24,7 @@ export function GearPage() {
       {gear.data ? (
         <Listed plan={id} gear={gear.data} />
       ) : (
-        <main className="p-8 text-lg">{gear.error ? `◆ ${saidOf(gear.error)}` : "Opening."}</main>
+        <main className="p-8 text-answer">{gear.error ? `◆ ${saidOf(gear.error)}` : "Opening."}</main>
       )}
     </AfterFrame>
   );
@@ -49,7 +49,7 @@ function Listed({ plan, gear }: { plan: string; gear: Gear }) {
   return (
     <main tabIndex={-1} className="flex min-h-0 flex-col">
       <div className="min-h-0 flex-1 overflow-y-auto px-4 pt-2 pb-6">
-        <p className="text-lg" data-testid="gear-summary">
+        <p className="text-answer" data-testid="gear-summary">
           {summary(gear)}
         </p>
         <p className="max-w-[70ch] font-label text-quiet">
@@ -62,7 +62,7 @@ function Listed({ plan, gear }: { plan: string; gear: Gear }) {
           return pieces.length ? (
             <section key={id} aria-label={head} className="mt-3" data-fate={id}>
               <div className="flex flex-wrap items-center gap-x-4 border-b-2 border-ink">
-                <h2 className="mr-auto text-lg font-semibold">
+                <h2 className="mr-auto text-answer font-semibold">
                   <span aria-hidden className={id === "retire" ? "text-over" : ""}>
                     {mark}
                   </span>{" "}
@@ -89,7 +89,7 @@ function Listed({ plan, gear }: { plan: string; gear: Gear }) {
       </div>
       {gear.signs && looked.length ? (
         <div className="flex flex-wrap items-center gap-3 border-t-2 border-ink bg-film px-4 py-1.5">
-          <p role={signing.error ? "alert" : "status"} className="min-w-0 flex-1 text-[17px]">
+          <p role={signing.error ? "alert" : "status"} className="min-w-0 flex-1 text-body">
             {signing.error
               ? `◆ ${saidOf(signing.error)}.`
               : `${looked.length} of ${gear.report.pieces.length} looked at. You sign for what you had in hand.`}
@@ -116,7 +116,7 @@ function Piece({ piece, gear, marks }: { piece: GearPiece; gear: Gear; marks: Ma
     <li className="border-b border-line py-1.5" data-piece={piece.id}>
       <div className="flex flex-wrap items-start gap-x-4">
         <div className="min-w-[16rem] flex-1">
-          <h3 className="text-[17px] leading-snug font-semibold">{piece.name}</h3>
+          <h3 className="text-body leading-snug font-semibold">{piece.name}</h3>
           <p className="leading-snug">
             {piece.highest_n.high > 0 ? (
               <>

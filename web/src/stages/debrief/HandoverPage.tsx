@@ -2,7 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
-import { answered, api } from "../../api/client";
+import { answered, api } from "../../device/client";
 import type { Handover } from "../../api/types";
 import { wrongOf } from "../../ui/faults";
 import { Choice } from "../../ui/fields";
@@ -35,7 +35,7 @@ export function HandoverPage({ caution }: { caution: string }) {
             <p className="mt-4 max-w-[75ch] font-label text-quiet">{caution}</p>
           </>
         ) : (
-          <p className="text-lg">
+          <p className="text-answer">
             {found.error
               ? `◆ ${wrongOf(found.error, "No connection: the seals are on the server.")}`
               : "Working out every seal."}
@@ -52,7 +52,7 @@ const when = (time: string) => `${day(time)}, ${clock(time)}`;
 function Stands({ told }: { told: Handover }) {
   const { statement, broken } = told;
   return (
-    <section aria-label="What stands" className="max-w-[75ch] text-lg leading-snug">
+    <section aria-label="What stands" className="max-w-[75ch] text-answer leading-snug">
       {broken.length ? (
         <div role="alert" className="border-l-4 border-over bg-tint px-3 py-1.5">
           <p className="font-semibold text-over">◆ Not as it was written:</p>
@@ -104,7 +104,7 @@ const AWAY = [
 function Away({ plan }: { plan: string }) {
   return (
     <section aria-label="Take away" className="mt-4">
-      <h2 className="border-b-2 border-ink text-lg font-semibold">Take away</h2>
+      <h2 className="border-b-2 border-ink text-answer font-semibold">Take away</h2>
       <ul>
         {AWAY.map(([file, name, say]) => (
           <li key={file} className="border-b border-line">
@@ -113,7 +113,7 @@ function Away({ plan }: { plan: string }) {
               download
               className="flex min-h-11 flex-wrap items-center gap-x-3 hover:bg-film"
             >
-              <span className="text-[17px] font-semibold underline">{name}</span>
+              <span className="text-body font-semibold underline">{name}</span>
               <span className="font-label text-quiet">{say}</span>
             </a>
           </li>
@@ -146,7 +146,7 @@ function Readers({ plan, links }: { plan: string; links: NonNullable<Handover["l
   const fault = make.error ?? end.error;
   return (
     <section aria-label="Readers from outside" className="mt-4">
-      <h2 className="border-b-2 border-ink text-lg font-semibold">Let somebody from outside read it</h2>
+      <h2 className="border-b-2 border-ink text-answer font-semibold">Let somebody from outside read it</h2>
       <form
         className="mt-1 flex flex-wrap items-end gap-3"
         onSubmit={(event) => {
@@ -172,7 +172,7 @@ function Readers({ plan, links }: { plan: string; links: NonNullable<Handover["l
             Give them this link; it is shown this once. It opens this plan and no other, until {when(make.data.ends_at)}
             .
           </p>
-          <p className="text-[17px] font-semibold break-all select-all" data-testid="look-link">
+          <p className="text-body font-semibold break-all select-all" data-testid="look-link">
             {window.location.origin}
             {make.data.path}
           </p>
@@ -180,7 +180,7 @@ function Readers({ plan, links }: { plan: string; links: NonNullable<Handover["l
       ) : null}
       <ul className="mt-2">
         {links.map((one) => (
-          <li key={one.id} className="flex flex-wrap items-center gap-3 border-b border-line text-[17px]">
+          <li key={one.id} className="flex flex-wrap items-center gap-3 border-b border-line text-body">
             <p className="min-w-0 flex-1">
               <b>{one.name}</b> until {when(one.ends_at)}, {one.used ? "used" : "not used yet"}; link made by{" "}
               {one.made_by}

@@ -36,7 +36,7 @@ export function Lessons({ plan, whole, me }: { plan: string; whole: Whole; me: s
   return (
     <section aria-label="Lessons" className="mt-3 border-t border-line pt-1">
       <h2 className="font-label text-quiet">Lessons</h2>
-      <ul className="list-disc pl-5 text-[17px]">
+      <ul className="list-disc pl-5 text-body">
         {lessons.map((one) => (
           <li key={one.id}>
             {one.decision.slice(LESSON.length)}

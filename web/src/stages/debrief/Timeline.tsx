@@ -1,7 +1,7 @@
 /** The run from left to right: sections as they were worked, stops, alarms, decisions; what each cell read against its band. */
 import { memo } from "react";
 import type { DebriefCell, Entry } from "../../api/types";
-import { useSettings } from "../../app/settings";
+import { useSettings } from "../../ui/settings";
 import { useSize } from "../../drawing/useSize";
 import { unitOf } from "../../ui/format";
 import type { Whole } from "./useDebrief";
@@ -54,7 +54,7 @@ export function Timeline({ whole, at, onAt }: Props) {
       <input
         type="range"
         // By half a bob wider on either side, so that the bob is on the line.
-        className="way-slider -mx-3.5 w-[calc(100%+28px)]! bg-size-[calc(100%-28px)_2px]!"
+        className="way-slider -mx-3.5 w-[calc(100%+28px)] bg-size-[calc(100%-28px)_2px]"
         aria-label="Moment of the run"
         aria-valuetext={new Date(at).toLocaleTimeString([], { hour12: false })}
         min={0}

@@ -1,6 +1,6 @@
 /** A run with its whole log and what its cells read, for going through it again. */
 import { useQuery } from "@tanstack/react-query";
-import { answered, api } from "../../api/client";
+import { answered, api } from "../../device/client";
 import type { Debrief, Entry } from "../../api/types";
 
 export interface Whole {

@@ -1,7 +1,8 @@
 /** What the gear went through, and the marks made on the list before it is signed: kept with the tab, so that a reload loses none. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { answered, api, newId } from "../../api/client";
+import { answered, api } from "../../device/client";
+import { newId } from "../../device/newId";
 import type { Gear, GearPiece } from "../../api/types";
 import { keep, kept } from "../../device/small";
 

@@ -1,14 +1,15 @@
 /** What buys most: every single change tried, best first by what is wanted; touching one makes it and offers its line. */
 import { useCallback, useState } from "react";
-import { answered, api } from "../../api/client";
+import { answered, api } from "../../device/client";
 import type { BestChange, Goal } from "../../api/types";
-import { useSettings } from "../../app/settings";
-import { edited, type Edit } from "../../plan/edits";
+import { useSettings } from "../../ui/settings";
+import { edited } from "../../plan/edits";
 import type { OpenPlan } from "../../plan/usePlan";
 import { useFollowing } from "../../plan/useFollowing";
 import { useStill } from "../../plan/useStill";
 import { Choice } from "../../ui/fields";
 import { unbroken } from "../../ui/format";
+import { Since } from "../../ui/Since";
 
 const STILL_MS = 400;
 const GOALS: Goal[] = ["hand", "margin", "haulers", "resets", "brake", "singles", "minutes"];
@@ -37,8 +38,8 @@ function AskFirst({ document }: { document: OpenPlan["document"] }) {
       <ol>
         {found.asks.map((one) => (
           <li key={one.id} className="py-0.5 leading-snug">
-            <span className="text-[17px] font-semibold">{one.question}</span>{" "}
-            <span className="font-label text-[16px] text-over">{one.text}</span>
+            <span className="text-body font-semibold">{one.question}</span>{" "}
+            <span className="font-label text-base text-over">{one.text}</span>
           </li>
         ))}
       </ol>
@@ -64,7 +65,7 @@ export function BuysMost({ open, lowers, onClose, onMade }: Props) {
   const { answer: found } = useFollowing(ask);
   const stale = found?.goal !== goal || still !== open.document;
   const make = (change: BestChange) => {
-    open.edit((old) => edited(old, change.edits as Edit[]));
+    open.edit((old) => edited(old, change.edits));
     const others = (found?.changes ?? []).filter((one) => one.id !== change.id).slice(0, CONSIDERED);
     onMade(others.map((one) => `${one.text} (${one.gain})`).join("; "));
   };
@@ -87,17 +88,17 @@ export function BuysMost({ open, lowers, onClose, onMade }: Props) {
       <AskFirst document={still} />
       {found ? (
         <div aria-busy={stale} className={stale ? "opacity-60" : ""}>
-          <p className="px-4 pt-1.5 font-label text-[16px]" data-testid="tried" role="status">
+          <p className="px-4 pt-1.5 font-label text-base" data-testid="tried" role="status">
             Now <b className="text-over">{unbroken(found.now)}</b>. {found.tried} changes tried, {found.helping} help.
           </p>
           <ol aria-label="Changes, best first" className="mt-1">
             {found.changes.map((change) => (
               <li key={change.id} className="border-b border-line px-4 py-1.5" data-change={change.text}>
                 <div className="flex items-start gap-2">
-                  <p className="min-w-0 flex-1 text-[17px] leading-tight font-semibold">{change.text}</p>
+                  <p className="min-w-0 flex-1 text-body leading-tight font-semibold">{change.text}</p>
                   <button
                     type="button"
-                    className="button px-3!"
+                    className="button px-3"
                     disabled={!open.canEdit || stale}
                     aria-label={`Do it: ${change.text}`}
                     onClick={() => make(change)}
@@ -105,8 +106,8 @@ export function BuysMost({ open, lowers, onClose, onMade }: Props) {
                     Do it
                   </button>
                 </div>
-                <p className="text-[17px] font-semibold text-over">{unbroken(change.gain)}</p>
-                <ul className="font-label text-[15px] leading-snug">
+                <p className="text-body font-semibold text-over">{unbroken(change.gain)}</p>
+                <ul className="font-label text-note leading-snug">
                   {change.outcomes
                     .filter((one) => one.goal !== goal)
                     .map((one) => (
@@ -126,10 +127,10 @@ export function BuysMost({ open, lowers, onClose, onMade }: Props) {
               <ul aria-label="Changes that would bring a stop">
                 {found.stopped.map((change) => (
                   <li key={change.id} className="border-b border-line px-4 py-1.5">
-                    <p className="text-[17px] leading-tight font-semibold">{change.text}</p>
-                    <p className="text-[16px] text-over">{unbroken(change.gain)}</p>
+                    <p className="text-body leading-tight font-semibold">{change.text}</p>
+                    <p className="text-base text-over">{unbroken(change.gain)}</p>
                     {(change.brings ?? []).map((text) => (
-                      <p key={text} className="font-label text-[15px] font-semibold text-over">
+                      <p key={text} className="font-label text-note font-semibold text-over">
                         ◆ {text}
                       </p>
                     ))}
@@ -141,7 +142,7 @@ export function BuysMost({ open, lowers, onClose, onMade }: Props) {
           {found.inspect.length ? (
             <>
               <h3 className="px-4 pt-3 font-semibold">To inspect</h3>
-              <ul className="px-4 font-label text-[16px]">
+              <ul className="px-4 font-label text-base">
                 {found.inspect.map((text) => (
                   <li key={text}>{text}</li>
                 ))}
@@ -154,7 +155,7 @@ export function BuysMost({ open, lowers, onClose, onMade }: Props) {
               <dl className="px-4" data-testid="costs">
                 {found.costs.map((one) => (
                   <div key={one.crossing} className="flex justify-between gap-3 py-0.5">
-                    <dt className="font-label text-[16px]">{one.text}</dt>
+                    <dt className="font-label text-base">{one.text}</dt>
                     <dd className="font-semibold whitespace-nowrap text-over">{one.cost}</dd>
                   </div>
                 ))}
@@ -164,7 +165,7 @@ export function BuysMost({ open, lowers, onClose, onMade }: Props) {
           {found.one_pulley.length ? (
             <>
               <h3 className="px-4 pt-3 font-semibold">One pulley only, the rest bare carabiners</h3>
-              <ul className="px-4 font-label text-[16px]" data-testid="one-pulley">
+              <ul className="px-4 font-label text-base" data-testid="one-pulley">
                 {found.one_pulley.map((one) => (
                   <li key={one}>{one}</li>
                 ))}
@@ -174,7 +175,7 @@ export function BuysMost({ open, lowers, onClose, onMade }: Props) {
         </div>
       ) : (
         <p role="status" className="p-4">
-          Trying every change.
+          <Since>Trying every change.</Since>
         </p>
       )}
     </section>

@@ -1,6 +1,6 @@
 /** What was touched: what it is, what it carries, its working, what if it goes, and what can be done there. */
 import type { Catalogue, Crossing, Document, Report, StateReport } from "../../api/types";
-import { useSettings } from "../../app/settings";
+import { useSettings } from "../../ui/settings";
 import { lineIndex, taken, withLine } from "../../plan/document";
 import type { OpenPlan } from "../../plan/usePlan";
 import { Choice } from "../../ui/fields";
@@ -8,7 +8,7 @@ import { Figures, type Labelled } from "../../ui/FiguresSheet";
 import { degrees, digits, shown, upperFirst } from "../../ui/format";
 import { Sheet } from "../../ui/Sheet";
 import type { HaulEdits } from "./useHaulEdits";
-import type { LineEdits } from "./useLineEdits";
+import type { LineEdits } from "../../plan/useLineEdits";
 
 export interface Touched {
   what: "crossing" | "strand" | "rung" | "answer";
@@ -40,7 +40,7 @@ export function Inspector(props: Props) {
     const rung = state.rungs.find((one) => one.id === touched.id);
     return rung ? (
       <Sheet title={rung.name} onClose={onClose}>
-        <p className="mb-2 text-lg">
+        <p className="mb-2 text-answer">
           {rung.verdict === "below" ? (
             <b className="text-over">◆ Below {digits(rung.target)} : 1. </b>
           ) : rung.verdict === "meets" ? (
@@ -136,7 +136,7 @@ function StrandSheet({ touched, open, report, state, edits, lines, catalogue, on
       {strand.tension ? (
         <Figures figures={[["Tension here", strand.tension]]} first />
       ) : (
-        <p className="mb-2 text-lg">Slack here: it carries nothing.</p>
+        <p className="mb-2 text-answer">Slack here: it carries nothing.</p>
       )}
       <div className="my-2">
         <WhatIf part={strand.rope} onGone={onGone} onClose={onClose} />

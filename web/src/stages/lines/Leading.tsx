@@ -1,9 +1,9 @@
 /** The bench as hands see it: the rope led step by step, each step laid on the bench as it is reached. */
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { answered, api } from "../../api/client";
+import { answered, api } from "../../device/client";
 import type { Document, StateReport } from "../../api/types";
-import { useSettings } from "../../app/settings";
+import { useSettings } from "../../ui/settings";
 import { Bench } from "../../drawing/Bench";
 import { wrongOf } from "../../ui/faults";
 import { unbroken } from "../../ui/format";
@@ -34,20 +34,20 @@ export function Leading({ document, state, line, anchorName }: Props) {
   const steps = found.data?.steps ?? [];
   const here = Math.min(at, Math.max(0, steps.length - 1));
   const laid = new Set(steps.slice(0, here + 1).flatMap((step) => step.strands));
-  if (found.isError) return <Wrong className="p-4 text-lg">{wrongOf(found.error)}</Wrong>;
+  if (found.isError) return <Wrong className="p-4 text-answer">{wrongOf(found.error)}</Wrong>;
   return (
     <section
       aria-label="As hands see it"
-      className="grid min-h-0 flex-1 grid-cols-[minmax(280px,0.72fr)_minmax(0,1fr)] max-md:grid-cols-[minmax(0,1fr)]"
+      className="grid min-h-0 flex-1 grid-cols-[minmax(280px,0.72fr)_minmax(0,1fr)] narrow:grid-cols-[minmax(0,1fr)]"
     >
       <div className="flex min-h-0 flex-col">
         <div className="flex items-center gap-2 px-4 pt-1">
-          <button type="button" className="button px-3!" disabled={here === 0} onClick={() => goTo(here - 1)}>
+          <button type="button" className="button px-3" disabled={here === 0} onClick={() => goTo(here - 1)}>
             Back
           </button>
           <button
             type="button"
-            className="button button-main px-3!"
+            className="button button-main px-3"
             disabled={here >= steps.length - 1}
             onClick={() => goTo(here + 1)}
           >
@@ -65,7 +65,7 @@ export function Leading({ document, state, line, anchorName }: Props) {
                 aria-current={index === here ? "step" : undefined}
                 className={`grid min-h-11 w-full grid-cols-[28px_minmax(0,1fr)] items-baseline border-l-4 px-2 py-1 text-left leading-snug hover:bg-film ${
                   index === here
-                    ? "border-over bg-tint text-[18px] font-semibold"
+                    ? "border-over bg-tint text-answer font-semibold"
                     : index < here
                       ? "border-ink"
                       : "border-line text-quiet"
@@ -76,7 +76,7 @@ export function Leading({ document, state, line, anchorName }: Props) {
                 <span>
                   {unbroken(step.do)}
                   {index === here && step.look ? (
-                    <span className="block font-label text-[16px] font-normal">Look: {step.look}</span>
+                    <span className="block font-label text-base font-normal">Look: {step.look}</span>
                   ) : null}
                 </span>
               </button>

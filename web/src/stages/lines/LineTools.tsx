@@ -1,5 +1,5 @@
 /** What can be changed at a line: what lowers, hauls, catches, and its tension line. */
-import type { Catalogue, Line } from "../../api/types";
+import type { Catalogue, Line, StateReport } from "../../api/types";
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { haulingLine, lineIndex, mainLine } from "../../plan/document";
 import type { OpenPlan } from "../../plan/usePlan";
@@ -7,7 +7,7 @@ import type { What } from "../../ui/ChoiceSheet";
 import { Choice, NumberField, TextField } from "../../ui/fields";
 import { Wrong } from "../../ui/Wrong";
 import type { HaulEdits } from "./useHaulEdits";
-import type { LineEdits } from "./useLineEdits";
+import type { LineEdits } from "../../plan/useLineEdits";
 
 interface Tools {
   open: OpenPlan;
@@ -16,7 +16,21 @@ interface Tools {
   onChoose: (what: What) => void;
 }
 
-export function LoweringTools({ open, catalogue, lines, onChoose }: Tools) {
+/** What can be changed in the states of a group. */
+export function LineTools(
+  props: Tools & { group: StateReport["group"]; edits: HaulEdits; onTension: (line: string) => void },
+) {
+  const { group } = props;
+  return (
+    <>
+      {group === "lower" || group === "held" ? <LoweringTools {...props} /> : null}
+      {group === "raise" ? <HaulTools {...props} /> : null}
+      {group === "goes" || group === "held" ? <BelayTools {...props} /> : null}
+    </>
+  );
+}
+
+function LoweringTools({ open, catalogue, lines, onChoose }: Tools) {
   const main = mainLine(open.document);
   const lowering = main?.lowering;
   const off = !open.canEdit;
@@ -55,7 +69,7 @@ export function LoweringTools({ open, catalogue, lines, onChoose }: Tools) {
   );
 }
 
-export function HaulTools({ open, catalogue, edits, lines, onChoose }: Tools & { edits: HaulEdits }) {
+function HaulTools({ open, catalogue, edits, lines, onChoose }: Tools & { edits: HaulEdits }) {
   const line = haulingLine(open.document);
   const haul = line?.haul;
   const changes: [string, () => void][] = [
@@ -80,7 +94,7 @@ export function HaulTools({ open, catalogue, edits, lines, onChoose }: Tools & {
       {haul ? (
         <>
           <Menu as="div" className="relative">
-            <MenuButton className="button px-2!" disabled={off}>
+            <MenuButton className="button px-2" disabled={off}>
               Change it <span aria-hidden>▾</span>
             </MenuButton>
             <MenuItems
@@ -130,6 +144,7 @@ export function HaulTools({ open, catalogue, edits, lines, onChoose }: Tools & {
             <div className="w-20">
               <TextField
                 label="Minded by"
+                led="minder"
                 value={haul.capture_minder ?? ""}
                 disabled={off}
                 onChange={(capture_minder) => lines.haul({ capture_minder })}
@@ -143,13 +158,7 @@ export function HaulTools({ open, catalogue, edits, lines, onChoose }: Tools & {
   );
 }
 
-export function BelayTools({
-  open,
-  catalogue,
-  lines,
-  onChoose,
-  onTension,
-}: Tools & { onTension: (line: string) => void }) {
+function BelayTools({ open, catalogue, lines, onChoose, onTension }: Tools & { onTension: (line: string) => void }) {
   const { document } = open;
   const belay = (document.lines ?? []).find((one) => one.role === "belay");
   const second = (document.lines ?? []).find((one) => one.role === "second");
@@ -217,7 +226,7 @@ export function BelayTools({
       {(belay ?? second) ? (
         <button
           type="button"
-          className="button px-3!"
+          className="button px-3"
           disabled={off}
           aria-label="Off: take this line out"
           onClick={() => lines.drop((belay ?? second)!.id)}
@@ -250,12 +259,12 @@ function TensionButton({
   const there = open.document.tension_lines?.[0];
   if (there)
     return (
-      <button type="button" className="button px-3!" onClick={() => onTension(there.id)}>
+      <button type="button" className="button px-3" onClick={() => onTension(there.id)}>
         Tension line
       </button>
     );
   return (
-    <button type="button" className="button px-3!" disabled={!open.canEdit} onClick={() => onTension(lines.tighten())}>
+    <button type="button" className="button px-3" disabled={!open.canEdit} onClick={() => onTension(lines.tighten())}>
       Add a tension line
     </button>
   );
@@ -280,12 +289,12 @@ function Chosen({
       <p className="field-label">{label}</p>
       <button
         type="button"
-        className={`field flex max-w-40 min-w-32 items-center justify-between gap-2 text-left ${name ? "" : "border-over! font-semibold text-over"}`}
+        className={`field flex max-w-40 min-w-32 items-center justify-between gap-2 text-left ${name ? "" : "border-over font-semibold text-over"}`}
         aria-label={`${label}: ${name ?? none}`}
         disabled={disabled}
         onClick={onOpen}
       >
-        <span className="truncate">{name ?? `◆ ${none}`}</span>
+        <span className="min-w-0 leading-tight">{name ?? `◆ ${none}`}</span>
         <span aria-hidden className="text-quiet">
           ▾
         </span>

@@ -91,7 +91,7 @@ export function TensionTools({ open, catalogue, line, onLine }: Props) {
       />
       <button
         type="button"
-        className="button px-3!"
+        className="button px-3"
         disabled={off}
         aria-label="Off: take this tension line out"
         onClick={() => {

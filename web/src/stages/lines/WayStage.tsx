@@ -2,7 +2,7 @@
 import { useEffect, useRef, useState } from "react";
 import { Radio, RadioGroup } from "@headlessui/react";
 import type { Catalogue, Way, WayJob } from "../../api/types";
-import { useSettings } from "../../app/settings";
+import { useSettings } from "../../ui/settings";
 import type { OpenPlan } from "../../plan/usePlan";
 import { WayStrip } from "../../drawing/WayStrip";
 import { shown, unbroken } from "../../ui/format";
@@ -77,7 +77,7 @@ export function WayStage({ way, job, place, onPlace, open, catalogue, line, onLi
                 ? "Play it across"
                 : `Play it ${down ? "down" : "up"}`}
         </button>
-        <p className="text-[18px] font-semibold text-over" data-testid="way-here" aria-live="polite">
+        <p className="text-answer font-semibold text-over" data-testid="way-here" aria-live="polite">
           {metres(done)} {along ? "along" : down ? "down" : "up"}
           <span className="font-label font-normal text-ink">
             {" "}
@@ -90,7 +90,7 @@ export function WayStage({ way, job, place, onPlace, open, catalogue, line, onLi
             value={line}
             onChange={onLine}
             aria-label="Whose way"
-            className="flex flex-wrap gap-1 font-label text-[16px]"
+            className="flex flex-wrap gap-1 font-label text-base"
           >
             {[
               ...((open.document.lines ?? []).length ? [{ id: null, name: "Main line" }] : []),
@@ -110,7 +110,7 @@ export function WayStage({ way, job, place, onPlace, open, catalogue, line, onLi
           <button
             key={worst.text}
             type="button"
-            className={`min-h-11 text-left font-label text-[16px] leading-tight underline ${worst.below ? "font-semibold text-over" : ""}`}
+            className={`min-h-11 text-left font-label text-base leading-tight underline ${worst.below ? "font-semibold text-over" : ""}`}
             onClick={() => onPlace(worst.place)}
           >
             {worst.below ? "◆ " : "◇ "}
@@ -155,7 +155,7 @@ function Events({ way, job, place, onPlace }: Props) {
               }`}
               onClick={() => onPlace(to)}
             >
-              <span className="text-[17px]">{unbroken(event.text)}</span>
+              <span className="text-body">{unbroken(event.text)}</span>
               <span className="font-label text-over">{event.asks}</span>
             </button>
           </li>

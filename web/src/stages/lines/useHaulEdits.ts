@@ -1,6 +1,6 @@
 /** Changes to the haul system of the line that raises. The core builds the new system; bends it kept keep what sits there. */
 import { useState } from "react";
-import { answered, api } from "../../api/client";
+import { answered, api } from "../../device/client";
 import type { Catalogue, HaulSystem, Report } from "../../api/types";
 import { haulingLine, withLine } from "../../plan/document";
 import { edited, type Edit } from "../../plan/edits";

@@ -1,7 +1,7 @@
 /** The log by place, as a book whose pages are fetched as they are opened: full pages never change again. */
 import { keepPreviousData, useQueries, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { answered, api } from "../../api/client";
+import { answered, api } from "../../device/client";
 import type { Entry } from "../../api/types";
 import { useStill } from "../../plan/useStill";
 

@@ -1,6 +1,6 @@
 /** When everything was last backed up, and a backup made and taken away. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { answered, api } from "../../api/client";
+import { answered, api } from "../../device/client";
 import { wrongOf } from "../../ui/faults";
 import { clock, day } from "../../ui/format";
 import { Wrong } from "../../ui/Wrong";
@@ -27,7 +27,7 @@ export function LastBackup() {
   const { made_at, bytes } = last.data;
   return (
     <section aria-label="Backup" className="mt-6 flex flex-wrap items-center gap-4 border-t border-line pt-3">
-      <p className="text-lg" data-testid="last-backup">
+      <p className="text-answer" data-testid="last-backup">
         {made_at
           ? `Last backup ${day(made_at)}, ${clock(made_at)}, ${bytes < 1e6 ? `${Math.ceil(bytes / 1e3)} kB` : `${(bytes / 1e6).toFixed(1)} MB`}.`
           : "◆ Nothing here has been backed up yet."}

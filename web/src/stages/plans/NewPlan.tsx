@@ -2,10 +2,13 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
 import { useNavigate } from "react-router";
-import { answered, api, newId } from "../../api/client";
+import { answered, api } from "../../device/client";
+import { newId } from "../../device/newId";
 import type { Catalogue, Document, Fault, Team } from "../../api/types";
+import { bareLine, bareRope } from "../../plan/document";
 import { faultsOf } from "../../ui/faults";
-import { Choice, FaultContext, NumberField, TextField } from "../../ui/fields";
+import { FaultContext } from "../../ui/faultContext";
+import { Choice, NumberField, TextField } from "../../ui/fields";
 import { Sheet } from "../../ui/Sheet";
 
 interface Given {
@@ -129,24 +132,8 @@ function composed(given: Required<{ [K in keyof Given]: NonNullable<Given[K]> }>
     kit: [],
     bags: {},
     tension_lines: [],
-    ropes: [{ id: "main", kind: given.rope, length_m: given.length, glazed: false, joins: [], damage: [] }],
-    lines: [
-      {
-        id: "main",
-        role: "main",
-        rope: "main",
-        end: "first",
-        anchor: "main",
-        redirects: [],
-        tail_m: 5,
-        load_knot: "figure-eight-loop",
-        load_connector: "alloy-b",
-        load_connector_crowded: false,
-        load_connector_loaded: "along",
-        load_parts: [],
-        slack_m: 0,
-      },
-    ],
+    ropes: [bareRope("main", given.rope, given.length)],
+    lines: [bareLine("main", "main", "main")],
     team: { haulers: given.haulers, sustained_n: null, heave_n: null, people: [] },
     accepted: [],
     found: [],

@@ -1,14 +1,19 @@
 /** The team's plans: open one, begin one, read one in from a file. */
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { answered, api, csrf, newId, Refused } from "../../api/client";
+import { answered, api, csrf, Refused } from "../../device/client";
+import { newId } from "../../device/newId";
 import type { Catalogue, Document, Fault, Plan, Session } from "../../api/types";
-import { useSettings } from "../../app/settings";
+import { leave } from "../../device/leaving";
+import { rested } from "../../device/opened";
+import { useSettings } from "../../ui/settings";
 import { faultsOf } from "../../ui/faults";
-import { clock, day } from "../../ui/format";
+import { later } from "../../ui/later";
 import { LastBackup } from "./LastBackup";
-import { NewPlan } from "./NewPlan";
+import { PlanRows } from "./PlanRows";
+
+const NewPlan = later(async () => (await import("./NewPlan")).NewPlan, null);
 
 interface Props {
   session: Session;
@@ -23,7 +28,17 @@ export function PlansPage({ session, catalogue }: Props) {
   const [faults, setFaults] = useState<Fault[]>([]);
   const file = useRef<HTMLInputElement>(null);
   const plans = useQuery({ queryKey: ["plans"], queryFn: async () => answered(await api.GET("/api/plans")) });
+  useEffect(() => {
+    if (plans.data) rested();
+  }, [plans.data]);
   const team = session.teams.find((one) => one.role === "leader");
+
+  const signOut = async () => {
+    const nobody = { ...session, username: "", teams: [] };
+    const now = (await leave()) ?? nobody;
+    queries.removeQueries({ predicate: (one) => one.queryKey[0] !== "session" });
+    queries.setQueryData(["session"], now);
+  };
 
   const readIn = async (given: File) => {
     try {
@@ -67,7 +82,7 @@ export function PlansPage({ session, catalogue }: Props) {
   return (
     <main className="mx-auto max-w-5xl p-5">
       <header className="flex flex-wrap items-center gap-3 border-b-2 border-ink pb-4">
-        <h1 className="mr-auto text-2xl font-semibold">Plans</h1>
+        <h1 className="mr-auto text-loud font-semibold">Plans</h1>
         <Link to="/team" className="button flex items-center">
           {team ? "People" : "My sign-in"}
         </Link>
@@ -93,13 +108,7 @@ export function PlansPage({ session, catalogue }: Props) {
             </button>
           </>
         ) : null}
-        <button
-          type="button"
-          className="button"
-          onClick={async () => {
-            queries.setQueryData(["session"], answered(await api.DELETE("/api/session")));
-          }}
-        >
+        <button type="button" className="button" onClick={() => void signOut()}>
           Sign out {session.username}
         </button>
       </header>
@@ -113,39 +122,17 @@ export function PlansPage({ session, catalogue }: Props) {
         </ul>
       ) : null}
       {plans.data?.length === 0 ? (
-        <p className="mt-8 text-lg">
+        <p className="mt-8 text-answer">
           No plan yet.{" "}
           {team ? "Begin with New plan, or read one in from a file." : "A leader of your team can begin one."}
         </p>
       ) : null}
       {plans.isError ? (
-        <p className="mt-8 text-lg text-over">
+        <p className="mt-8 text-answer text-over">
           ◆ The server can not be reached. Trying again when you come back to this page.
         </p>
       ) : null}
-      <ul className="mt-2">
-        {plans.data?.map((plan) => (
-          <li key={plan.id} className="border-b border-line">
-            <Link
-              to={`/plans/${plan.id}/lines`}
-              className="grid min-h-[68px] grid-cols-[1fr_auto] items-center gap-4 py-2 hover:bg-sheet"
-            >
-              <span>
-                <span className="block text-lg font-semibold">{plan.title}</span>
-                <span className="font-label text-quiet">
-                  {plan.place ? `${plan.place}. ` : ""}
-                  {plan.team.name}, you are {plan.team.role}.
-                </span>
-              </span>
-              <span className="text-right font-label">
-                revision {plan.revision}, {day(plan.saved_at)}, {clock(plan.saved_at)}
-                <br />
-                {plan.log_entries} in the log
-              </span>
-            </Link>
-          </li>
-        ))}
-      </ul>
+      {plans.data?.length ? <PlanRows plans={plans.data} /> : null}
       <p className="mt-8 max-w-3xl font-label text-quiet">{session.caution}</p>
       {making && team ? <NewPlan team={team} catalogue={catalogue} onClose={() => setMaking(false)} /> : null}
       {team ? <LastBackup /> : null}

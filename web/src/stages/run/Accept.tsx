@@ -21,11 +21,11 @@ export function Accept({
   const [text, setText] = useState("");
   return (
     <Sheet title="It hangs on one thing" onClose={onClose} wide>
-      <p className="text-[22px] leading-snug">
+      <p className="text-head leading-snug">
         ◆ Without {step.holds.alone.length > 1 ? "any one of these" : "this"} it falls:{" "}
         <b>{step.holds.alone.join(", ")}</b>.
       </p>
-      <p className="mt-2 text-lg">
+      <p className="mt-2 text-answer">
         Put something behind it, or accept it with a reason; it stands in the log under your name.
       </p>
       <div className="mt-3 grid gap-2">
@@ -33,7 +33,7 @@ export function Accept({
           <button
             key={one}
             type="button"
-            className="button min-h-14! text-left text-lg whitespace-normal!"
+            className="button min-h-14 text-left text-answer whitespace-normal"
             onClick={() => onAccept(one)}
           >
             because {one}

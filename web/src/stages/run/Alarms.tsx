@@ -33,14 +33,14 @@ export function Alarms({ heard, begun, stopped, onStop }: Props) {
       className={`mb-2 flex flex-wrap items-center gap-3 bg-tint px-4 py-2 ${loud ? "border-4" : "border-2"} border-over`}
       data-testid="alarm"
     >
-      <p className={`min-w-60 flex-1 leading-snug ${loud ? "text-[22px] font-semibold" : "text-lg"}`}>
+      <p className={`min-w-60 flex-1 leading-snug ${loud ? "text-head font-semibold" : "text-answer"}`}>
         <span className="text-over">◆ Load cell, {clock(last.time)}.</span> {last.decision}.
         {rows.length > 1 ? ` ${rows.length - 1} more in the log.` : ""}
       </p>
       {loud && !stopped ? (
         <button
           type="button"
-          className="button min-h-14! border-4! border-over! px-6 text-2xl! text-over!"
+          className="button min-h-14 border-4 border-over px-6 text-loud text-over"
           onClick={onStop}
         >
           STOP

@@ -1,7 +1,8 @@
 /** Load cells of this run: hung up and named, a simulated one for practice, readings of another cell read in and taken away. */
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
-import { answered, api, newId } from "../../api/client";
+import { useEffect, useRef, useState } from "react";
+import { answered, api } from "../../device/client";
+import { newId } from "../../device/newId";
 import type { Cells, LoadCell } from "../../api/types";
 import { wrongOf } from "../../ui/faults";
 import { Choice } from "../../ui/fields";
@@ -31,20 +32,29 @@ export function CellSheet({ plan, cells, onLesson, onClose }: Props) {
   const [place, setPlace] = useState("load");
   const file = useRef<HTMLInputElement>(null);
   const known = new Set(cells.cells.map((one) => one.name));
-  const made = (simulated: boolean) => {
-    const base = simulated ? "Simulated cell" : "Cell of a table";
-    let name = base;
+  const made = (base: "Simulated cell" | "Cell of a table" | "Cell") => {
+    let name: string = base;
     for (let number = 2; known.has(name); number++) name = `${base} ${number}`;
-    return { id: newId(), name, place, unit: "kN", simulated };
+    return { id: newId(), name, place, unit: "kN", simulated: base === "Simulated cell" };
   };
   const done = () => queries.invalidateQueries({ queryKey: ["cells", plan] });
-  const start = useMutation({
-    mutationFn: async () => answered(await api.POST("/api/plans/{plan_id}/cells", { ...path, body: made(true) })),
+  // How many readings there are is asked when somebody looks.
+  useEffect(() => void queries.invalidateQueries({ queryKey: ["cells", plan] }), [queries, plan]);
+  const hang = useMutation({
+    mutationFn: async (base: "Simulated cell" | "Cell") =>
+      answered(await api.POST("/api/plans/{plan_id}/cells", { ...path, body: made(base) })),
     onSuccess: done,
+  });
+  const key = useMutation({
+    mutationFn: async (cell: LoadCell) => {
+      const where = { params: { path: { plan_id: plan, cell_id: cell.id } } };
+      const { token } = answered(await api.POST("/api/plans/{plan_id}/cells/{cell_id}/key", where));
+      return { cell: cell.id, token };
+    },
   });
   const read = useMutation({
     mutationFn: async (text: string) => {
-      const cell = made(false);
+      const cell = made("Cell of a table");
       answered(await api.POST("/api/plans/{plan_id}/cells", { ...path, body: cell }));
       const where = { params: { path: { plan_id: plan, cell_id: cell.id } } };
       return answered(await api.POST("/api/plans/{plan_id}/cells/{cell_id}/table", { ...where, body: { text } }));
@@ -61,7 +71,7 @@ export function CellSheet({ plan, cells, onLesson, onClose }: Props) {
       ),
     onSuccess: done,
   });
-  const fault = start.error ?? read.error ?? event.error;
+  const fault = hang.error ?? read.error ?? event.error ?? key.error;
   return (
     <Sheet title="Load cells" onClose={onClose} wide>
       <div className="flex flex-wrap items-end gap-3">
@@ -73,8 +83,16 @@ export function CellSheet({ plan, cells, onLesson, onClose }: Props) {
             onChange={(id) => setPlace(id ?? "load")}
           />
         </div>
-        <button type="button" className="button" disabled={start.isPending} onClick={() => start.mutate()}>
+        <button
+          type="button"
+          className="button"
+          disabled={hang.isPending}
+          onClick={() => hang.mutate("Simulated cell")}
+        >
           Start a simulated cell
+        </button>
+        <button type="button" className="button" disabled={hang.isPending} onClick={() => hang.mutate("Cell")}>
+          Hang up a cell of your own
         </button>
         <button type="button" className="button" disabled={read.isPending} onClick={() => file.current?.click()}>
           Read in a table
@@ -86,22 +104,22 @@ export function CellSheet({ plan, cells, onLesson, onClose }: Props) {
           className="sr-only"
           aria-label="Table of readings"
           tabIndex={-1}
-          onChange={async (change) => {
+          onChange={(change) => {
             const chosen = change.target.files?.[0];
             change.target.value = "";
-            if (chosen) read.mutate(await chosen.text());
+            if (chosen) void chosen.text().then(read.mutate);
           }}
         />
       </div>
-      <p className="mt-2 text-[17px] leading-snug text-quiet">
-        A simulated cell is for practice: its readings are made from the plan, nothing in them is measured. A real cell
-        sends through a bridge of your own, to the same address.
+      <p className="mt-2 text-body leading-snug text-quiet">
+        A simulated cell is for practice: its readings are made from the plan, nothing in them is measured. A cell of
+        your own sends through a bridge of your own, by a key that writes its readings and nothing else.
       </p>
       {fault ? <Wrong className="mt-2">{wrongOf(fault)}</Wrong> : null}
       <ul className="mt-3">
         {cells.cells.map((one) => (
           <li key={one.id} className="border-t border-line py-2">
-            <p className="text-lg">
+            <p className="text-answer">
               <b>{one.name}</b>, {one.place_text}, {one.readings} {one.readings === 1 ? "reading" : "readings"}
             </p>
             {one.simulated ? (
@@ -119,6 +137,19 @@ export function CellSheet({ plan, cells, onLesson, onClose }: Props) {
                 <button type="button" className="button" onClick={() => event.mutate({ cell: one, happens: "off" })}>
                   Take it off
                 </button>
+              </div>
+            ) : (
+              <button type="button" className="button mt-1" disabled={key.isPending} onClick={() => key.mutate(one)}>
+                Make a key for its bridge
+              </button>
+            )}
+            {key.data?.cell === one.id ? (
+              <div role="status" className="mt-2 border-2 border-ink px-4 py-2" data-testid="cell-key">
+                <p>Shown this once. A key made before it no longer writes. Sent with each batch of readings:</p>
+                <p className="font-semibold break-all">Authorization: Bearer {key.data.token}</p>
+                <p className="break-all">
+                  to {window.location.origin}/api/readings, with &quot;cell&quot;: &quot;{one.id}&quot;
+                </p>
               </div>
             ) : null}
           </li>

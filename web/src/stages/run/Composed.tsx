@@ -23,7 +23,7 @@ export function Composed({
   return (
     <main tabIndex={-1} className="min-h-0 overflow-y-auto px-4 pt-3 pb-6">
       <div className="flex flex-wrap items-center gap-3">
-        <h2 className="mr-auto text-[26px] font-semibold">
+        <h2 className="mr-auto text-loud font-semibold">
           {run ? "The run has ended" : "The run, as the plan comes to it"}
         </h2>
         {run ? (
@@ -35,32 +35,32 @@ export function Composed({
           To the check
         </Link>
         {leads ? (
-          <button type="button" className="button button-main min-h-14! text-xl!" onClick={onBegin} data-testid="begin">
+          <button type="button" className="button button-main min-h-14 text-head" onClick={onBegin} data-testid="begin">
             {run ? "Begin another" : "Begin the run"}
           </button>
         ) : null}
       </div>
       {operation.lacks.map((one) => (
-        <p key={one.duty} className="mt-2 border-l-4 border-over bg-tint px-3 py-1.5 text-lg" data-testid="lack">
+        <p key={one.duty} className="mt-2 border-l-4 border-over bg-tint px-3 py-1.5 text-answer" data-testid="lack">
           <b>◆ {one.duty}:</b> {one.text}, in {one.steps.length} {one.steps.length === 1 ? "step" : "steps"}.{" "}
           {one.would}.
         </p>
       ))}
       {refused.map((one) => (
-        <p key={one.key} className="mt-2 border-l-4 border-over bg-tint px-3 py-1.5 text-lg">
+        <p key={one.key} className="mt-2 border-l-4 border-over bg-tint px-3 py-1.5 text-answer">
           <b>◆ {one.do}</b> {one.refused.join(" ")}
         </p>
       ))}
       <ol className="mt-3">
         {operation.sections.map((section) => (
           <li key={section.id} className="border-t border-line py-1.5">
-            <h3 className="text-lg font-semibold">
+            <h3 className="text-answer font-semibold">
               {section.name}
               <span className="ml-2 font-label font-normal text-quiet">{section.text}</span>
               {leads && section.number === 1 && !FIXED.includes(section.procedure) ? (
                 <button
                   type="button"
-                  className="ml-2 min-h-11 px-2 font-label text-[16px] font-normal underline"
+                  className="ml-2 min-h-11 px-2 font-label text-base font-normal underline"
                   aria-label={`change its steps: ${section.name}`}
                   onClick={() => onProcedure(section.procedure)}
                 >
@@ -72,7 +72,7 @@ export function Composed({
             {section.number > 1 ? (
               <p className="font-label text-quiet">as before</p>
             ) : (
-              <ol className="grid gap-x-6 md:grid-cols-2">
+              <ol className="grid gap-x-6 roomy:grid-cols-2">
                 {section.steps.map((key) => {
                   const step = operation.steps.find((one) => one.key === key);
                   if (!step) return null;

@@ -20,21 +20,21 @@ export function Conflicts({ conflicts, here, leads, onSettle }: Props) {
       className="mb-2 border-4 border-over bg-tint px-4 py-2"
       data-testid="conflict"
     >
-      <h2 className="text-[22px] leading-tight font-semibold text-over">
+      <h2 className="text-head leading-tight font-semibold text-over">
         ◆ {one.by} went on without a connection, and it does not fit
       </h2>
       <div className="mt-1 grid gap-x-6 sm:grid-cols-2">
         <Deeds title={`${one.by} did`} rows={one.theirs} />
         <Deeds title="Done here meanwhile" rows={one.meanwhile} />
       </div>
-      <p className="text-[17px] leading-snug">It did not fit: {one.because}.</p>
+      <p className="text-body leading-snug">It did not fit: {one.because}.</p>
       {leads ? (
         <div className="mt-1 grid gap-2 sm:grid-cols-2">
           {(["run", "theirs"] as const).map((take) => (
             <button
               key={take}
               type="button"
-              className="button h-auto! min-h-14! py-1 text-left leading-tight whitespace-normal!"
+              className="button h-auto min-h-14 py-1 text-left leading-tight whitespace-normal"
               onClick={() => onSettle({ act: "settle", at: "", text: "", data: { conflict: one.id, take } })}
             >
               <span className="block font-label text-quiet">
@@ -45,7 +45,7 @@ export function Conflicts({ conflicts, here, leads, onSettle }: Props) {
           ))}
         </div>
       ) : (
-        <p className="text-[19px]">The leader settles it.</p>
+        <p className="text-answer">The leader settles it.</p>
       )}
     </section>
   ));
@@ -58,7 +58,7 @@ function Deeds({ title, rows }: { title: string; rows: Deed[] }) {
       {rows.length ? null : <p>nothing of this</p>}
       <ol>
         {rows.map((row, number) => (
-          <li key={number} className="text-[17px] leading-snug">
+          <li key={number} className="text-body leading-snug">
             <span className="text-quiet">{clock(row.when)}</span> <b>{row.by}</b> {row.do}
           </li>
         ))}

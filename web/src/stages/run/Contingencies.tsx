@@ -19,10 +19,10 @@ export function Contingencies({
           <li key={one.id}>
             <button
               type="button"
-              className="button min-h-16! w-full py-1 text-left leading-tight whitespace-normal!"
+              className="button min-h-16 w-full py-1 text-left leading-tight whitespace-normal"
               onClick={() => onEnter(one.id)}
             >
-              <span className="block text-lg">{one.name}</span>
+              <span className="block text-answer">{one.name}</span>
               <span className="block font-label font-normal text-quiet">{one.steps[0]?.do}</span>
             </button>
           </li>

@@ -1,8 +1,9 @@
 /** Friction and weight learnt from the readings of this run: before, after, what it changes; taken over into the plan as one decision. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { answered, api, newId } from "../../api/client";
+import { answered, api } from "../../device/client";
+import { newId } from "../../device/newId";
 import type { Lesson } from "../../api/types";
-import { useSettings } from "../../app/settings";
+import { useSettings } from "../../ui/settings";
 import { wrongOf } from "../../ui/faults";
 import { unitOf } from "../../ui/format";
 import { Sheet } from "../../ui/Sheet";
@@ -63,11 +64,11 @@ export function LessonSheet({
   return (
     <Sheet title="Learnt from the readings" onClose={onClose} wide>
       {fault ? (
-        <Wrong className="text-lg">{wrongOf(fault, "No connection: the readings are on the server.")}</Wrong>
+        <Wrong className="text-answer">{wrongOf(fault, "No connection: the readings are on the server.")}</Wrong>
       ) : null}
       {lesson.data ? (
         <>
-          <table className="w-full text-lg" data-testid="lesson">
+          <table className="w-full text-answer" data-testid="lesson">
             <thead>
               <tr className="text-left font-label text-quiet">
                 <th className="py-1 pr-3 font-normal">what</th>
@@ -106,11 +107,11 @@ export function LessonSheet({
             </tbody>
           </table>
           {lesson.data.together.map((one) => (
-            <p key={one} className="mt-2 text-[17px] leading-snug">
+            <p key={one} className="mt-2 text-body leading-snug">
               ◇ {one}
             </p>
           ))}
-          <p className="mt-2 text-[17px] leading-snug text-quiet">
+          <p className="mt-2 text-body leading-snug text-quiet">
             From {lesson.data.stretches} steady stretches. Each range is to hold nine times in ten; it begins from the
             catalogue&apos;s. It holds for this rope, these edges and what lies over them today.
           </p>

@@ -1,7 +1,7 @@
 /** A procedure's steps put in another order, left out, put in: for this run, or as the team's own. The engine says what does not go. */
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { answered, api } from "../../api/client";
+import { answered, api } from "../../device/client";
 import type { Procedure } from "../../api/types";
 import { wrongOf } from "../../ui/faults";
 import { Sheet } from "../../ui/Sheet";
@@ -70,14 +70,14 @@ export function ProcedureSheet({ plan, team, procedure, live, onClose }: Props) 
   return (
     <Sheet title={given.name} onClose={onClose} wide="table">
       {fault ? (
-        <p role="alert" className="mb-2 border-l-4 border-over bg-tint px-3 py-1 text-lg font-semibold">
+        <p role="alert" className="mb-2 border-l-4 border-over bg-tint px-3 py-1 text-answer font-semibold">
           ◆ {fault}
         </p>
       ) : null}
       <ol>
         {steps.map((one, index) => (
           <li key={`${index} ${one.do}`} className="flex items-start gap-2 border-b border-line py-1.5">
-            <p className="min-w-0 flex-1 py-2 text-[17px] leading-snug">
+            <p className="min-w-0 flex-1 py-2 text-body leading-snug">
               {index + 1}. {one.do}{" "}
               <span className="font-label text-quiet">
                 {one.who.join(", ")}
@@ -87,7 +87,7 @@ export function ProcedureSheet({ plan, team, procedure, live, onClose }: Props) 
             </p>
             <button
               type="button"
-              className="button px-3!"
+              className="button px-3"
               aria-label={`Up ${index + 1}`}
               disabled={index === 0}
               onClick={() => move(index, -1)}
@@ -96,7 +96,7 @@ export function ProcedureSheet({ plan, team, procedure, live, onClose }: Props) 
             </button>
             <button
               type="button"
-              className="button px-3!"
+              className="button px-3"
               aria-label={`Down ${index + 1}`}
               disabled={index === steps.length - 1}
               onClick={() => move(index, 1)}
@@ -105,7 +105,7 @@ export function ProcedureSheet({ plan, team, procedure, live, onClose }: Props) 
             </button>
             <button
               type="button"
-              className="button px-3!"
+              className="button px-3"
               aria-label={`Out ${index + 1}`}
               disabled={steps.length < 2}
               onClick={() => change(steps.filter((_, other) => other !== index))}
@@ -141,7 +141,8 @@ export function ProcedureSheet({ plan, team, procedure, live, onClose }: Props) 
 function words(edit: Record<string, unknown>): string {
   const verb =
     Object.keys(edit).find((name) => VERBS.includes(name) || name.includes(" ")) ?? Object.keys(edit)[0] ?? "";
-  return `${verb} ${String(edit[verb] ?? "")}`.trim();
+  const about = edit[verb];
+  return typeof about === "string" ? `${verb} ${about}`.trim() : verb;
 }
 
 /** A step of one's own: who, what, and, where it changes the rig, one edit out of the list. It is put last, and moved from there. */
@@ -152,7 +153,7 @@ function Own({ onAdd }: { onAdd: (step: Step) => void }) {
   const [part, setPart] = useState("");
   return (
     <form
-      className="mt-3 grid gap-3 md:grid-cols-[1fr_11rem_11rem_11rem_auto]"
+      className="mt-3 grid gap-3 roomy:grid-cols-[1fr_11rem_11rem_11rem_auto]"
       onSubmit={(event) => {
         event.preventDefault();
         if (!what.trim()) return;

@@ -41,7 +41,7 @@ export function RoleSheet({
           <button
             key={id}
             type="button"
-            className={`button min-h-14! text-lg ${role === id ? "button-main" : ""}`}
+            className={`button min-h-14 text-answer ${role === id ? "button-main" : ""}`}
             aria-pressed={role === id}
             onClick={() => onRole(id)}
           >

@@ -2,8 +2,8 @@
 import { useEffect, useState, useSyncExternalStore } from "react";
 import { Link, Navigate, useParams } from "react-router";
 import type { Run, Session, Step } from "../../api/types";
-import { useKeys } from "../../app/keys";
-import { useSettings } from "../../app/settings";
+import { useKeys } from "../../ui/keys";
+import { useSettings } from "../../ui/settings";
 import { Connection } from "../../ui/Connection";
 import { minutes } from "../../ui/format";
 import { Accept } from "./Accept";
@@ -21,14 +21,15 @@ import { Strips, useCells } from "./Strip";
 import { useRun, type Act, type LiveRun } from "./useRun";
 import { Writing } from "./Writing";
 import { Region } from "../../ui/Region";
+import { Since } from "../../ui/Since";
 
 export function RunPage({ session }: { session: Session }) {
   const { id = "" } = useParams();
   const live = useRun(id, session.username);
   if (!live)
     return (
-      <main className="p-8 text-lg">
-        Opening the run.{" "}
+      <main className="p-8 text-answer">
+        <Since>Opening the run.</Since>{" "}
         <Link to="/plans" className="underline">
           Back to the plans
         </Link>
@@ -100,10 +101,10 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
     <div className="grid h-full min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto] bg-sheet">
       <Header plan={plan} live={live} role={role} onRole={() => choose(true)} />
       {run && going ? (
-        <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_clamp(280px,36vw,400px)] max-md:block max-md:overflow-y-auto">
+        <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_clamp(280px,36vw,400px)] narrow:block narrow:overflow-y-auto">
           <main
             tabIndex={-1}
-            className="flex min-h-0 min-w-0 flex-col overflow-y-auto px-4 pt-2 pb-3 max-md:overflow-visible"
+            className="flex min-h-0 min-w-0 flex-col overflow-y-auto px-4 pt-2 pb-3 narrow:overflow-visible"
           >
             <StopBanner
               run={run}
@@ -123,7 +124,7 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
             <Conflicts conflicts={run.conflicts} here={hereOf(live)} leads={leads} onSettle={live.act} />
             {live.refused ? (
               <div role="alert" className="mb-2 flex items-start gap-3 border-2 border-over bg-tint px-3 py-1.5">
-                <p className="flex-1 text-lg leading-snug">◆ {live.refused}</p>
+                <p className="flex-1 text-answer leading-snug">◆ {live.refused}</p>
                 <button type="button" className="button" onClick={live.dismiss}>
                   Understood
                 </button>
@@ -163,7 +164,7 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
           </main>
           <aside
             aria-label="Stop, what comes next, what was heard"
-            className="flex min-h-0 flex-col border-l-2 border-line px-4 pt-3 max-md:border-t-2 max-md:border-l-0"
+            className="flex min-h-0 flex-col border-l-2 border-line px-4 pt-3 narrow:border-t-2 narrow:border-l-0"
           >
             {narrow ? null : <StopButton run={run} onStop={() => live.act(STOP)} />}
             {!narrow && cells ? (
@@ -266,7 +267,7 @@ function Header({ plan, live, role, onRole }: { plan: string; live: LiveRun; rol
   const people = Object.keys(run?.here ?? {}).length;
   return (
     <header className="flex flex-wrap items-center gap-x-4 border-b border-line bg-film pl-4">
-      <h1 className="text-lg font-semibold">Run</h1>
+      <h1 className="text-answer font-semibold">Run</h1>
       {run && run.status !== "ended" ? (
         <p className="font-label text-quiet">
           running {minutes(Date.parse(run.now) - Date.parse(run.begun_at))}

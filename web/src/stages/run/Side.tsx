@@ -14,14 +14,14 @@ export function StopButton({ run, onStop }: { run: Run; onStop: () => void }) {
     <>
       <button
         type="button"
-        className="min-h-[88px] w-full border-4 border-over bg-tint text-[44px] leading-none font-semibold tracking-wide text-over disabled:opacity-60 max-md:min-h-[96px]"
+        className="min-h-[88px] w-full border-4 border-over bg-tint text-stop leading-none font-semibold tracking-wide text-over disabled:opacity-60 narrow:min-h-[96px]"
         onClick={onStop}
         disabled={stopped}
         data-testid="stop"
       >
         {stopped ? "STOPPED" : "STOP"}
       </button>
-      <p className="mt-0.5 text-center font-label text-quiet max-md:hidden">anybody, on every screen at once</p>
+      <p className="mt-0.5 text-center font-label text-quiet narrow:hidden">anybody, on every screen at once</p>
     </>
   );
 }
@@ -43,13 +43,13 @@ export function StopBanner({ run, leads, me, onGo, onWhy }: BannerProps) {
   if (run.status !== "stopped" || !run.stopped) return null;
   return (
     <div role="alert" className="mb-2 border-4 border-over bg-tint px-4 py-2" data-testid="stopped">
-      <p className="text-[30px] leading-tight font-semibold text-over">
+      <p className="text-call leading-tight font-semibold text-over">
         ◆ STOP, {run.stopped.by}, {clock(run.stopped.at)}
       </p>
-      {run.stopped.why ? <p className="text-[22px] leading-tight">{run.stopped.why}</p> : null}
+      {run.stopped.why ? <p className="text-head leading-tight">{run.stopped.why}</p> : null}
       {run.stopped.by === me && !run.stopped.why ? (
         <div className="mt-1 flex flex-wrap items-center gap-2" role="group" aria-label="Why">
-          <span className="text-lg font-semibold">Why:</span>
+          <span className="text-answer font-semibold">Why:</span>
           {WHY_STOP.map((one) => (
             <button key={one} type="button" className="button" onClick={() => onWhy(one)}>
               {one}
@@ -59,7 +59,7 @@ export function StopBanner({ run, leads, me, onGo, onWhy }: BannerProps) {
       ) : null}
       {leads ? (
         <div className="mt-1 flex flex-wrap items-center gap-2">
-          <span className="text-lg font-semibold">Go on:</span>
+          <span className="text-answer font-semibold">Go on:</span>
           {WHY_GO.map((one) => (
             <button key={one} type="button" className="button" onClick={() => onGo(one)}>
               {one}
@@ -67,7 +67,7 @@ export function StopBanner({ run, leads, me, onGo, onWhy }: BannerProps) {
           ))}
         </div>
       ) : (
-        <p className="text-[19px]">Hold. The leader says when it goes on.</p>
+        <p className="text-answer">Hold. The leader says when it goes on.</p>
       )}
     </div>
   );
@@ -90,7 +90,7 @@ export function Next({ run, step, next, operation, live, acts }: NextProps) {
   );
   const after = section ? operation.sections[operation.sections.indexOf(section) + 1] : undefined;
   return (
-    <div className="mt-2 text-[18px] leading-snug">
+    <div className="mt-2 text-answer leading-snug">
       {next ? (
         <p data-testid="next">
           <span className="font-label text-quiet">next </span>
@@ -138,7 +138,7 @@ export function Next({ run, step, next, operation, live, acts }: NextProps) {
         </p>
       ))}
       {run.changed ? (
-        <p className="mt-1 border-l-4 border-over bg-tint px-2 py-1 text-[16px]" data-testid="changed">
+        <p className="mt-1 border-l-4 border-over bg-tint px-2 py-1 text-base" data-testid="changed">
           ◆ Since the plan was changed: {run.changed}
         </p>
       ) : null}
@@ -166,7 +166,7 @@ function Relief({ what, people, live }: { what: string; people: string[]; live: 
               <button
                 key={to}
                 type="button"
-                className="button min-h-14! text-lg"
+                className="button min-h-14 text-answer"
                 onClick={() => {
                   live.act({ act: "relieve", at: "", text: "", data: { what, to } });
                   show(false);
@@ -191,16 +191,17 @@ export function Heard({ live, plan, me }: { live: LiveRun; plan: string; me: str
           Whole log
         </Link>
       </div>
-      <ol className="min-h-0 flex-1 overflow-y-auto max-md:max-h-56" tabIndex={0} data-testid="heard">
+      {/* eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex -- scrolled by keys, too */}
+      <ol className="min-h-0 flex-1 overflow-y-auto narrow:max-h-56" tabIndex={0} data-testid="heard">
         {[...live.waiting].reverse().map((one) => (
-          <li key={one.id} className="py-0.5 text-[17px] leading-snug" data-waiting={one.item.type}>
+          <li key={one.id} className="py-0.5 text-body leading-snug" data-waiting={one.item.type}>
             <span className="text-over">◆ not sent</span> <b>{one.by === me ? "you" : one.by}</b>{" "}
             {wordsOf(one.item, live.out.operation)}
             {one.by === me ? "" : `; goes out when ${one.by} signs in here`}
           </li>
         ))}
         {[...live.heard].reverse().map((one) => (
-          <li key={one.id} className="py-0.5 text-[17px] leading-snug" data-entry={one.id}>
+          <li key={one.id} className="py-0.5 text-body leading-snug" data-entry={one.id}>
             <span className="text-quiet">{clock(one.time)}</span>{" "}
             <b>{one.kind === "alarm" ? "load cell" : one.author === me ? "you" : one.author}</b>{" "}
             {one.kind === "decision" ? "decided " : ""}

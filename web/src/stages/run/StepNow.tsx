@@ -1,8 +1,8 @@
 /** The step now: who, what, what to look at, the words; what holds, what is behind it, hands off. */
 import type { Operation, Run, Step } from "../../api/types";
-import { useSettings } from "../../app/settings";
+import { useSettings } from "../../ui/settings";
 import { said, unbroken, upperFirst } from "../../ui/format";
-import { RigNow } from "./RigNow";
+import { RigNow } from "../../drawing/RigNow";
 
 interface Props {
   step: Step;
@@ -30,25 +30,23 @@ export function StepNow(props: Props) {
   const count = section?.steps.length ?? run.contingency?.steps.length ?? 1;
   const name = section?.name ?? run.contingency?.name ?? "";
   const line = step.stretches.find((one) => !one.cord)?.id.split(":")[0] ?? "main";
-  const wrong = step.wrong ? (
-    <p className="text-[17px] leading-snug text-quiet">What goes wrong: {step.wrong}</p>
-  ) : null;
+  const wrong = step.wrong ? <p className="text-body leading-snug text-quiet">What goes wrong: {step.wrong}</p> : null;
   return (
     <>
       <Sections operation={operation} step={step} place={place} count={count} />
-      <p className="mt-1.5 font-label text-[17px] text-quiet">
+      <p className="mt-1.5 font-label text-body text-quiet">
         {run.contingency ? "◇ Something else: " : ""}
         {name}
         {section?.text ? `, ${section.text}` : ""}, step {place} of {count}
       </p>
       <h2
-        className={`leading-[1.1] font-semibold ${step.do.length > 90 ? "text-[25px]" : "text-[32px]"}`}
+        className={`leading-[1.1] font-semibold ${step.do.length > 90 ? "text-loud" : "text-call"}`}
         data-testid="step"
         data-key={step.key}
       >
         {step.do} {step.moves_text ? <span className="whitespace-nowrap text-over">{step.moves_text}.</span> : null}
       </h2>
-      <p className="mt-1.5 text-[20px] leading-snug">
+      <p className="mt-1.5 text-head leading-snug">
         <People rows={step.who.filter((one) => one.acts)} role={role} />
         <span className="text-quiet">
           {step.who.some((one) => !one.acts) ? "; in their places: " : ""}
@@ -56,14 +54,14 @@ export function StepNow(props: Props) {
         </span>
         {mine || !role || role === "leader" ? "" : ". You keep your place."}
       </p>
-      {step.look ? <p className="mt-1 text-[19px] leading-snug text-quiet">Look: {step.look}</p> : null}
+      {step.look ? <p className="mt-1 text-answer leading-snug text-quiet">Look: {step.look}</p> : null}
       {narrow ? <Spoken step={step} /> : null}
       {narrow ? null : wrong}
       {narrow ? null : <Holds step={step} />}
       {step.refused.map((one) => (
         <p
           key={one}
-          className="mt-1 border-l-4 border-over bg-tint px-3 py-1 text-[17px] font-semibold"
+          className="mt-1 border-l-4 border-over bg-tint px-3 py-1 text-body font-semibold"
           data-testid="refused"
         >
           ◆ {one}
@@ -77,7 +75,7 @@ export function StepNow(props: Props) {
       <div className="mt-2 grid grid-cols-[minmax(0,2fr)_minmax(0,1fr)_minmax(0,1fr)] gap-3 max-sm:grid-cols-2">
         <button
           type="button"
-          className="button button-main min-h-[68px]! text-[24px]! whitespace-normal! max-sm:col-span-2"
+          className="button button-main min-h-[68px] text-loud whitespace-normal max-sm:col-span-2"
           disabled={stopped || !acts || step.refused.length > 0}
           onClick={props.onDone}
           data-testid="done"
@@ -87,7 +85,7 @@ export function StepNow(props: Props) {
         {run.contingency ? (
           <button
             type="button"
-            className="button min-h-[68px]! leading-tight whitespace-normal!"
+            className="button min-h-[68px] leading-tight whitespace-normal"
             disabled={!acts}
             onClick={props.onReturn}
           >
@@ -96,7 +94,7 @@ export function StepNow(props: Props) {
         ) : (
           <button
             type="button"
-            className="button min-h-[68px]! leading-tight whitespace-normal!"
+            className="button min-h-[68px] leading-tight whitespace-normal"
             disabled={!leads}
             onClick={props.onBack}
           >
@@ -105,7 +103,7 @@ export function StepNow(props: Props) {
         )}
         <button
           type="button"
-          className="button min-h-[68px]! leading-tight whitespace-normal!"
+          className="button min-h-[68px] leading-tight whitespace-normal"
           disabled={!acts}
           onClick={props.onOther}
         >
@@ -173,9 +171,9 @@ function Sections({
 function Spoken({ step }: { step: Step }) {
   const { holds } = step;
   const loud = holds.behind_m === null || holds.hands_off_m === null;
-  if (holds.grounded) return <p className="mt-1.5 text-[19px]">The load is on the ground.</p>;
+  if (holds.grounded) return <p className="mt-1.5 text-answer">The load is on the ground.</p>;
   return (
-    <p className="mt-1.5 text-[19px] leading-snug" data-testid="holds-now">
+    <p className="mt-1.5 text-answer leading-snug" data-testid="holds-now">
       Load hangs on <b>{holds.on_text.toLowerCase()}</b>; behind it{" "}
       <b className={loud || holds.behind_m! > 0.01 ? "text-over" : ""}>{unbroken(holds.behind_text.toLowerCase())}</b>;
       hands off: <b className={loud ? "text-over" : ""}>{unbroken(holds.hands_off_text.toLowerCase())}</b>.
@@ -193,7 +191,7 @@ function Yours({ step, operation, role }: { step: Step; operation: Operation; ro
   const next = operation.steps.slice(index + 1).find(theirs);
   if (!role || (!looks.length && !next)) return null;
   return (
-    <div className="mt-3 text-[18px] leading-snug" data-testid="yours">
+    <div className="mt-3 text-answer leading-snug" data-testid="yours">
       <h3 className="font-label text-quiet">You look after</h3>
       {looks.map((one) => (
         <p key={one}>{one}</p>
@@ -211,14 +209,14 @@ function Yours({ step, operation, role }: { step: Step; operation: Operation; ro
 function Holds({ step }: { step: Step }) {
   const [settings] = useSettings();
   const { holds, hands } = step;
-  const force = (value: number) => said({ expected: value, low: value, high: value, unit: "N" } as never, settings);
+  const force = (value: number) => said({ expected: value, low: value, high: value, unit: "N" }, settings);
   const grounded = holds.grounded;
   const borne = holds.on.filter((one) => one.force_n && one.name !== "the ground");
   const total = borne.reduce((sum, one) => sum + one.force_n!, 0);
   const nothing = holds.behind_m === null;
   const falls = holds.hands_off_m === null;
   const box = "min-w-0 border-l-[5px] bg-film px-3 py-1.5";
-  const big = "text-[21px] leading-tight font-semibold";
+  const big = "text-head leading-tight font-semibold";
   return (
     <div
       className="mt-2 grid grid-cols-[1.1fr_1.2fr_1fr] gap-3 max-sm:grid-cols-1 max-sm:gap-1.5"

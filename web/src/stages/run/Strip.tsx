@@ -1,9 +1,9 @@
 /** What a load cell reads, against what is worked out for the step that is now: a minute of it, the peak, the mean. */
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { answered, api } from "../../api/client";
+import { answered, api } from "../../device/client";
 import type { Cells, LoadCell } from "../../api/types";
-import { useSettings } from "../../app/settings";
+import { useSettings } from "../../ui/settings";
 import { digits, unitOf } from "../../ui/format";
 import type { Samples } from "./samples";
 import type { LiveRun } from "./useRun";
@@ -101,7 +101,7 @@ function Strip({ cell, live, height }: { cell: LoadCell; live: LiveRun; height: 
     <section aria-label={`Load cell ${cell.place_text}`} className="mt-2 bg-film px-3 pt-1 pb-1.5" data-testid="strip">
       <p className="flex flex-wrap items-baseline gap-x-3">
         <span
-          className={`text-[26px] leading-none font-semibold ${connected && (told.silent || outside) ? "text-over" : ""}`}
+          className={`text-loud leading-none font-semibold ${connected && (told.silent || outside) ? "text-over" : ""}`}
           data-testid="reads"
         >
           {!connected

@@ -82,7 +82,7 @@ export function Writing({ live, revision, step, acts, leads, onCells }: Props) {
               <button
                 key={one}
                 type="button"
-                className="button min-h-14! text-lg"
+                className="button min-h-14 text-answer"
                 onClick={() => write({ kind: "observation", decision: one })}
               >
                 {one}

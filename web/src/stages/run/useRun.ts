@@ -1,7 +1,7 @@
 /** The run as every device sees it: read once, then told live; what is done here waits on the device until the server has it. */
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState, useSyncExternalStore } from "react";
-import { answered, api, RETRY_MS } from "../../api/client";
+import { answered, api, RETRY_MS } from "../../device/client";
 import type { Entry, Log, Procedure, Run, RunOut } from "../../api/types";
 import { ahead } from "../../device/ahead";
 import { amend } from "../../device/answers";

@@ -38,7 +38,7 @@ export function BagsLedger({ open, catalogue }: { open: OpenPlan; catalogue: Cat
             <legend className="sr-only">{name}</legend>
             <button
               type="button"
-              className="button px-3!"
+              className="button px-3"
               disabled={off}
               aria-pressed={Boolean(counts)}
               onClick={() => put(id, counts ? null : {})}

@@ -1,7 +1,8 @@
 /** The people there: what they do, what they are tied in to, where they stand. */
 import type { OpenPlan } from "../../plan/usePlan";
 import { Choice, NumberField, TextField } from "../../ui/fields";
-import { part, Remove, replaced } from "./ledger";
+import { part, Remove, replaced } from "../../plan/ledger";
+import { useRows } from "../../ui/useRows";
 
 const ROLES = [
   ["leader", "leader"],
@@ -21,6 +22,7 @@ export function PeopleLedger({ open }: { open: OpenPlan }) {
   const editTitle = part(open, "title");
   const off = !open.canEdit;
   const people = team.people ?? [];
+  const rows = useRows(people.length);
   const person = (index: number, with_: Partial<(typeof people)[number]>) =>
     edit((old) => ({ ...old, people: replaced(old.people ?? [], index, with_) }));
   return (
@@ -60,7 +62,10 @@ export function PeopleLedger({ open }: { open: OpenPlan }) {
         />
       </div>
       {people.map((one, index) => (
-        <div key={index} className="grid max-w-4xl grid-cols-[1fr_9rem_11rem_5.5rem_5.5rem_auto] items-end gap-2">
+        <div
+          key={rows.key(index)}
+          className="grid max-w-4xl grid-cols-[1fr_9rem_11rem_5.5rem_5.5rem_auto] narrow:grid-cols-2 items-end gap-2"
+        >
           <TextField
             label="Name"
             bare={index > 0}
@@ -103,7 +108,10 @@ export function PeopleLedger({ open }: { open: OpenPlan }) {
           <Remove
             what={one.name}
             disabled={off}
-            onClick={() => edit((old) => ({ ...old, people: (old.people ?? []).toSpliced(index, 1) }))}
+            onClick={() => {
+              rows.gone(index);
+              edit((old) => ({ ...old, people: (old.people ?? []).toSpliced(index, 1) }));
+            }}
           />
         </div>
       ))}

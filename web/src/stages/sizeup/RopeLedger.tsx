@@ -1,14 +1,14 @@
 /** The ropes of the lines: what they are, how they are tied at the load, what grips them and what lies behind that. */
 import type { Line } from "../../api/types";
 import { Choice, NumberField } from "../../ui/fields";
-import { named, replaced, type LedgerProps } from "./ledger";
+import { named, replaced, type LedgerProps } from "../../plan/ledger";
 import { DeviceLook, HitchesLook, RopeLook } from "./TiedLedger";
 
 export function RopeLedger({ open, catalogue, lines }: LedgerProps) {
   const { document } = open;
   const off = !open.canEdit;
   const all = document.lines ?? [];
-  if (!all.length) return <p className="text-lg">No line is laid yet: the ropes come with them, under Lines.</p>;
+  if (!all.length) return <p className="text-answer">No line is laid yet: the ropes come with them, under Lines.</p>;
   return (
     <div className="flex flex-col gap-2">
       {all.map((line, index) => {

@@ -3,10 +3,11 @@ import { Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/react";
 import type { ReactNode } from "react";
 import type { OpenPlan } from "../../plan/usePlan";
 import { Choice, NumberField, TextField } from "../../ui/fields";
-import { named, part, Remove, replaced, StateChoice, type LedgerProps as Props } from "./ledger";
+import { named, part, Remove, replaced, StateChoice, type LedgerProps as Props } from "../../plan/ledger";
 import { BagsLedger } from "./BagsLedger";
 import { PeopleLedger } from "./PeopleLedger";
 import { RopeLedger } from "./RopeLedger";
+import { useRows } from "../../ui/useRows";
 
 export function SizeUp({ open, catalogue, lines }: Props) {
   const tabs: [string, ReactNode][] = [
@@ -52,10 +53,14 @@ function LoadLedger({ open, catalogue, lines }: Props) {
   const { load } = open.document;
   const edit = part(open, "load");
   const off = !open.canEdit;
+  const rows = useRows(load.items.length);
   return (
     <div className="flex flex-col gap-1.5">
       {load.items.map((item, index) => (
-        <div key={index} className="grid grid-cols-[1fr_6rem_6rem_11rem_auto] items-end gap-2">
+        <div
+          key={rows.key(index)}
+          className="grid grid-cols-[1fr_6rem_6rem_11rem_auto] narrow:grid-cols-2 items-end gap-2"
+        >
           <TextField
             label="Who or what"
             bare={index > 0}
@@ -101,7 +106,10 @@ function LoadLedger({ open, catalogue, lines }: Props) {
           <Remove
             what={item.name}
             disabled={off || load.items.length === 1}
-            onClick={() => edit((old) => ({ ...old, items: old.items.filter((_, at) => at !== index) }))}
+            onClick={() => {
+              rows.gone(index);
+              edit((old) => ({ ...old, items: old.items.filter((_, at) => at !== index) }));
+            }}
           />
         </div>
       ))}
@@ -198,6 +206,7 @@ function DayLedger({ open, catalogue }: Props) {
 
 function GroundLedger({ open }: { open: OpenPlan }) {
   const { site } = open.document;
+  const rows = useRows(site.profile.length);
   const edit = part(open, "site");
   const off = !open.canEdit;
   const point = (index: number, with_: { x_m?: number; z_m?: number }) =>
@@ -216,7 +225,10 @@ function GroundLedger({ open }: { open: OpenPlan }) {
       </p>
       <div className="grid gap-x-6 gap-y-1.5 xl:grid-cols-2">
         {site.profile.map((one, index) => (
-          <div key={index} className="grid grid-cols-[1.5rem_1fr_1fr_auto_auto] items-end gap-1.5">
+          <div
+            key={rows.key(index)}
+            className="grid grid-cols-[1.5rem_1fr_1fr_auto_auto] narrow:grid-cols-2 items-end gap-1.5"
+          >
             <span className="pb-2.5 font-label">{index + 1}</span>
             <NumberField
               label={`Point ${index + 1} out`}
@@ -238,17 +250,23 @@ function GroundLedger({ open }: { open: OpenPlan }) {
             />
             <button
               type="button"
-              className="button px-3!"
+              className="button px-3"
               aria-label={`Add a point after ${index + 1}`}
               disabled={off}
-              onClick={() => after(index)}
+              onClick={() => {
+                rows.put(index + 1);
+                after(index);
+              }}
             >
               +
             </button>
             <Remove
               what={`point ${index + 1}`}
               disabled={off || site.profile.length < 3}
-              onClick={() => edit((old) => ({ ...old, profile: old.profile.toSpliced(index, 1) }))}
+              onClick={() => {
+                rows.gone(index);
+                edit((old) => ({ ...old, profile: old.profile.toSpliced(index, 1) }));
+              }}
             />
           </div>
         ))}
@@ -280,6 +298,7 @@ function EdgeLedger({ open, catalogue }: Props) {
   const edit = part(open, "site");
   const off = !open.canEdit;
   const edges = site.edges ?? [];
+  const rows = useRows(edges.length);
   const surfaces = Object.values(catalogue.surfaces);
   const change = (index: number, with_: Partial<(typeof edges)[number]>) =>
     edit((old) => ({ ...old, edges: replaced(old.edges ?? [], index, with_) }));
@@ -287,8 +306,8 @@ function EdgeLedger({ open, catalogue }: Props) {
     <div className="flex flex-col gap-2">
       {edges.map((edge, index) => (
         <div
-          key={index}
-          className="grid grid-cols-[1fr_5.5rem_5.5rem_auto] items-end gap-1.5 border-b border-line pb-2 xl:grid-cols-[1fr_5.5rem_5.5rem_9.5rem_9.5rem_auto]"
+          key={rows.key(index)}
+          className="grid grid-cols-[1fr_5.5rem_5.5rem_auto] narrow:grid-cols-2 items-end gap-1.5 border-b border-line pb-2 xl:grid-cols-[1fr_5.5rem_5.5rem_9.5rem_9.5rem_auto]"
         >
           <TextField
             label="Edge"
@@ -317,7 +336,10 @@ function EdgeLedger({ open, catalogue }: Props) {
             <Remove
               what={edge.name}
               disabled={off}
-              onClick={() => edit((old) => ({ ...old, edges: (old.edges ?? []).filter((_, at) => at !== index) }))}
+              onClick={() => {
+                rows.gone(index);
+                edit((old) => ({ ...old, edges: (old.edges ?? []).filter((_, at) => at !== index) }));
+              }}
             />
           </div>
           <Choice
@@ -398,6 +420,7 @@ function EdgeLedger({ open, catalogue }: Props) {
 
 function KitLedger({ open, catalogue }: Props) {
   const kit = open.document.kit ?? [];
+  const rows = useRows(kit.length);
   const edit = part(open, "kit");
   const off = !open.canEdit;
   const change = (index: number, with_: Partial<(typeof kit)[number]>) =>
@@ -408,7 +431,10 @@ function KitLedger({ open, catalogue }: Props) {
         What is in the bags to tie anchors with. A sewn loop counts by its length laid flat.
       </p>
       {kit.map((item, index) => (
-        <div key={index} className="grid max-w-3xl grid-cols-[1fr_7rem_6rem_7rem_auto] items-end gap-2">
+        <div
+          key={rows.key(index)}
+          className="grid max-w-3xl grid-cols-[1fr_7rem_6rem_7rem_auto] narrow:grid-cols-2 items-end gap-2"
+        >
           <Choice
             label="Material"
             bare={index > 0}
@@ -446,7 +472,10 @@ function KitLedger({ open, catalogue }: Props) {
           <Remove
             what={`${item.length_m} m`}
             disabled={off}
-            onClick={() => edit((old) => (old ?? []).toSpliced(index, 1))}
+            onClick={() => {
+              rows.gone(index);
+              edit((old) => (old ?? []).toSpliced(index, 1));
+            }}
           />
         </div>
       ))}
@@ -486,7 +515,7 @@ function RuleLedger({ open }: { open: OpenPlan }) {
       path={`rules.${key}`}
       value={rules?.[key] ?? usual}
       disabled={off}
-      onChange={(value) => edit((old) => ({ ...old!, [key]: value! }))}
+      onChange={(value) => edit((old) => ({ ...old, [key]: value! }))}
     />
   );
   const limited = rules?.school === "force-limit";
@@ -498,7 +527,7 @@ function RuleLedger({ open }: { open: OpenPlan }) {
           value={rules?.school ?? "static-ratio"}
           options={SCHOOLS}
           disabled={off}
-          onChange={(school) => edit((old) => ({ ...old!, school: school as "static-ratio" | "force-limit" }))}
+          onChange={(school) => edit((old) => ({ ...old, school: school as "static-ratio" | "force-limit" }))}
         />
         {limited ? (
           number("cap_margin", "Behind what slips, at least, to 1", 2)
@@ -512,8 +541,8 @@ function RuleLedger({ open }: { open: OpenPlan }) {
       </div>
       {told ? (
         <div data-testid="rule">
-          <p className="text-[17px] font-semibold">{told.text}</p>
-          <ul className="text-[17px]">
+          <p className="text-body font-semibold">{told.text}</p>
+          <ul className="text-body">
             {told.means.map((one) => (
               <li key={one}>{one}</li>
             ))}

@@ -2,7 +2,8 @@
 import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
 import type { Catalogue, HitchMade, Line, Rope } from "../../api/types";
 import { Choice, NumberField } from "../../ui/fields";
-import { named, Remove, replaced, StateChoice } from "./ledger";
+import { named, Remove, replaced, StateChoice } from "../../plan/ledger";
+import { useRows } from "../../ui/useRows";
 
 interface RopeProps {
   rope: Rope;
@@ -16,10 +17,12 @@ interface RopeProps {
 export function RopeLook({ rope, path, catalogue, disabled, onChange }: RopeProps) {
   const joins = rope.joins ?? [];
   const damage = rope.damage ?? [];
+  const joinRows = useRows(joins.length);
+  const damageRows = useRows(damage.length);
   const bends = Object.values(catalogue.knots).filter((one) => one.bend);
   const loops = Object.values(catalogue.knots).filter((one) => one.along);
-  const row = "col-span-full grid grid-cols-[6rem_1fr_1fr_auto] items-end gap-2";
-  const joined = "col-span-full grid grid-cols-[6rem_1fr_1fr_1fr_auto] items-end gap-2";
+  const row = "col-span-full grid grid-cols-[6rem_1fr_1fr_auto] narrow:grid-cols-2 items-end gap-2";
+  const joined = "col-span-full grid grid-cols-[6rem_1fr_1fr_1fr_auto] narrow:grid-cols-2 items-end gap-2";
   return (
     <>
       <NumberField
@@ -72,7 +75,7 @@ export function RopeLook({ rope, path, catalogue, disabled, onChange }: RopeProp
         onChange={(id) => onChange({ glazed: id === "glazed" })}
       />
       {joins.map((one, index) => (
-        <div key={`join-${index}`} className={joined}>
+        <div key={joinRows.key(index)} className={joined}>
           <NumberField
             label="Join at"
             unit="m"
@@ -108,12 +111,15 @@ export function RopeLook({ rope, path, catalogue, disabled, onChange }: RopeProp
           <Remove
             what={`the join at ${one.at_m} m`}
             disabled={disabled}
-            onClick={() => onChange({ joins: joins.toSpliced(index, 1) })}
+            onClick={() => {
+              joinRows.gone(index);
+              onChange({ joins: joins.toSpliced(index, 1) });
+            }}
           />
         </div>
       ))}
       {damage.map((one, index) => (
-        <div key={`damage-${index}`} className={row}>
+        <div key={damageRows.key(index)} className={row}>
           <NumberField
             label="Damage at"
             unit="m"
@@ -148,14 +154,17 @@ export function RopeLook({ rope, path, catalogue, disabled, onChange }: RopeProp
           <Remove
             what={`the damage at ${one.at_m} m`}
             disabled={disabled}
-            onClick={() => onChange({ damage: damage.toSpliced(index, 1) })}
+            onClick={() => {
+              damageRows.gone(index);
+              onChange({ damage: damage.toSpliced(index, 1) });
+            }}
           />
         </div>
       ))}
       <div className="col-span-full flex flex-wrap gap-2">
         <button
           type="button"
-          className="button px-3!"
+          className="button px-3"
           disabled={disabled}
           onClick={() =>
             onChange({
@@ -167,7 +176,7 @@ export function RopeLook({ rope, path, catalogue, disabled, onChange }: RopeProp
         </button>
         <button
           type="button"
-          className="button px-3!"
+          className="button px-3"
           disabled={disabled}
           onClick={() =>
             onChange({
@@ -211,7 +220,7 @@ export function HitchesLook({ line, path, catalogue, disabled, onChange }: Hitch
     put: (made: HitchMade) => void,
   ) => {
     if (hitch && catalogue.hitches[hitch]?.form === "hitch")
-      all.push({ name: `${name}, ${catalogue.hitches[hitch]!.name}`, hitch, field, made: made ?? USUAL, put });
+      all.push({ name: `${name}, ${catalogue.hitches[hitch].name}`, hitch, field, made: made ?? USUAL, put });
   };
   if (lowering)
     add("Brake side", lowering.brake_hitch, "lowering.hitch_made", lowering.hitch_made, (hitch_made) =>

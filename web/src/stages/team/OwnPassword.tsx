@@ -1,7 +1,7 @@
 /** One's own sign-in: another password, and an end to the sessions on other devices. */
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
-import { answered, api, setCsrfToken } from "../../api/client";
+import { answered, api, setCsrfToken } from "../../device/client";
 import type { Session } from "../../api/types";
 import { wrongOf } from "../../ui/faults";
 import { PasswordField } from "../../ui/PasswordField";
@@ -32,7 +32,7 @@ export function OwnPassword({ me }: { me: string }) {
   };
   return (
     <section className="mt-8 border-t-2 border-ink pt-3" aria-label="Your own sign-in">
-      <h2 className="text-lg font-semibold">Your own sign-in, {me}</h2>
+      <h2 className="text-answer font-semibold">Your own sign-in, {me}</h2>
       <form className="mt-2 flex flex-wrap items-end gap-3" onSubmit={send}>
         <PasswordField label="Password now" value={old} onChange={setOld} className="min-w-56 flex-1" />
         <PasswordField
@@ -51,11 +51,11 @@ export function OwnPassword({ me }: { me: string }) {
       </form>
       {fault ? <Wrong className="mt-3">{wrongOf(fault)}</Wrong> : null}
       {change.isSuccess ? (
-        <p role="status" className="mt-3 text-lg">
+        <p role="status" className="mt-3 text-answer">
           Changed. Your other devices have to sign in anew; what waits on them is kept there.
         </p>
       ) : end.isSuccess ? (
-        <p role="status" className="mt-3 text-lg">
+        <p role="status" className="mt-3 text-answer">
           Only this device is signed in under your name now.
         </p>
       ) : null}

@@ -2,7 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
 import { Link } from "react-router";
-import { answered, api } from "../../api/client";
+import { answered, api } from "../../device/client";
 import type { Session, Team } from "../../api/types";
 import { wrongOf } from "../../ui/faults";
 import { Choice } from "../../ui/fields";
@@ -23,7 +23,7 @@ export function TeamPage({ session }: { session: Session }) {
   return (
     <main className="mx-auto max-w-4xl p-5">
       <header className="flex flex-wrap items-center gap-3 border-b-2 border-ink pb-4">
-        <h1 className="mr-auto text-2xl font-semibold">People</h1>
+        <h1 className="mr-auto text-loud font-semibold">People</h1>
         <Link to="/plans" className="button flex items-center">
           Plans
         </Link>
@@ -31,7 +31,7 @@ export function TeamPage({ session }: { session: Session }) {
       {teams.length ? (
         teams.map((one) => <Members key={one.id} team={one} me={session.username} />)
       ) : (
-        <p className="mt-4 text-lg">The leader of your team says who is in it.</p>
+        <p className="mt-4 text-answer">The leader of your team says who is in it.</p>
       )}
       <OwnPassword me={session.username} />
     </main>
@@ -72,11 +72,11 @@ function Members({ team, me }: { team: Team; me: string }) {
   };
   return (
     <section className="mt-5" aria-label={team.name}>
-      <h2 className="text-lg font-semibold">{team.name}</h2>
+      <h2 className="text-answer font-semibold">{team.name}</h2>
       <ul>
         {(found.data?.members ?? []).map((one) => (
           <li key={one.username} className="flex flex-wrap items-end gap-3 border-b border-line py-2">
-            <p className="mr-auto pb-2.5 text-lg">
+            <p className="mr-auto pb-2.5 text-answer">
               {one.username}
               {one.username === me ? <span className="font-label text-quiet"> you</span> : null}
             </p>
@@ -126,7 +126,7 @@ function Members({ team, me }: { team: Team; me: string }) {
       <WhoCameIn team={team.id} />
       {invite.data ? (
         <div role="status" className="mt-3 border-2 border-ink px-4 py-2" data-testid="link">
-          <p className="text-lg">
+          <p className="text-answer">
             For <b>{invite.data.username}</b>, once, until {clock(invite.data.expires_at)}. It is shown only now:
           </p>
           <p className="font-semibold break-all select-all">

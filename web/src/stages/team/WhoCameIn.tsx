@@ -1,8 +1,8 @@
 /** Who came in, who tried to, and what was changed about it: for leaders. */
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { answered, api } from "../../api/client";
-import { clock } from "../../ui/format";
+import { answered, api } from "../../device/client";
+import { clock, day } from "../../ui/format";
 
 export function WhoCameIn({ team }: { team: number }) {
   const [open, show] = useState(false);
@@ -18,7 +18,7 @@ export function WhoCameIn({ team }: { team: number }) {
         Who came in, and who tried
       </button>
       {open ? (
-        <table className="mt-2 w-full text-[17px]" data-testid="security">
+        <table className="mt-2 w-full text-body" data-testid="security">
           <thead className="text-left font-label text-quiet">
             <tr>
               <th>When</th>
@@ -30,14 +30,16 @@ export function WhoCameIn({ team }: { team: number }) {
           <tbody>
             {(found.data ?? []).map((one, number) => (
               <tr key={`${one.time} ${number}`} className="border-t border-line align-top">
-                <td className="py-1 pr-4 whitespace-nowrap">{clock(one.time)}</td>
-                <td className="pr-4">
+                <td className="py-1 pr-4 whitespace-nowrap">
+                  {day(one.time)}, {clock(one.time)}
+                </td>
+                <td className="py-1 pr-4">
                   {one.kind}
                   {one.said ? `: ${one.said}` : ""}
                   {one.by ? `, by ${one.by}` : ""}
                 </td>
-                <td className="pr-4 break-all">{one.name}</td>
-                <td>{one.address}</td>
+                <td className="py-1 pr-4 break-all">{one.name}</td>
+                <td className="py-1">{one.address}</td>
               </tr>
             ))}
           </tbody>

@@ -1,7 +1,9 @@
 /** Changes to the lines of the open plan: what is laid, what lowers, what catches, where the haul is led. */
-import type { Belay, Document, Haul, Line } from "../../api/types";
+import type { Belay, Document, Haul, Line } from "../api/types";
 import {
   anchorOn,
+  bareLine,
+  bareRope,
   freeFeatures,
   fresh,
   haulingLine,
@@ -12,8 +14,8 @@ import {
   withAnchor,
   withLine,
   withoutLine,
-} from "../../plan/document";
-import type { OpenPlan } from "../../plan/usePlan";
+} from "./document";
+import type { OpenPlan } from "./usePlan";
 
 export function useLineEdits(open: OpenPlan) {
   const line = (id: string, change: (old: Line) => Line) => open.edit((old) => withLine(old, id, change));
@@ -52,7 +54,7 @@ export function useLineEdits(open: OpenPlan) {
         withAnchor(old, id, (anchor) => ({
           ...anchor,
           alternatives: anchor.alternatives.map((one) =>
-            one.id === anchor.taken ? { ...one, point: { ...one.point, ...to } as NonNullable<typeof one.point> } : one,
+            one.id === anchor.taken ? { ...one, point: { ...one.point, ...to } } : one,
           ),
         })),
       ),
@@ -82,28 +84,10 @@ function laid(old: Document, kind: string): Document {
     "main",
     (old.ropes ?? []).map((one) => one.id),
   );
-  const made: Line = {
-    id,
-    role: "main",
-    rope,
-    end: "first",
-    anchor: old.anchors[0]!.id,
-    redirects: [],
-    tail_m: 5,
-    load_knot: "figure-eight-loop",
-    load_connector: "alloy-b",
-    load_connector_crowded: false,
-    load_connector_loaded: "along",
-    load_parts: [],
-    slack_m: 0,
-    lowering: null,
-    haul: null,
-    belay: null,
-  };
   return {
     ...old,
-    ropes: [...(old.ropes ?? []), { id: rope, kind, length_m: 60, glazed: false, joins: [], damage: [] }],
-    lines: [...(old.lines ?? []), made],
+    ropes: [...(old.ropes ?? []), bareRope(rope, kind, 60)],
+    lines: [...(old.lines ?? []), bareLine(id, rope, old.anchors[0]!.id)],
   };
 }
 

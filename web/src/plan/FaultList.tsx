@@ -1,5 +1,5 @@
 /** What is wrong with the document as it stands. */
-import type { OpenPlan } from "../plan/usePlan";
+import type { OpenPlan } from "./usePlan";
 
 /** Faults that no field on the screen shows, and that the drawing is of the last plan that made sense. */
 export function FaultList({ open }: { open: OpenPlan }) {

@@ -1,6 +1,6 @@
 /** Two people saved the same plan: both versions side by side, and nothing overwritten until somebody chooses. */
 import type { Document, Stale } from "../api/types";
-import type { OpenPlan } from "../plan/usePlan";
+import type { OpenPlan } from "./usePlan";
 import { clock } from "../ui/format";
 import { Sheet } from "../ui/Sheet";
 
@@ -9,7 +9,7 @@ export function differences(mine: unknown, theirs: unknown, path = ""): [string,
   if (JSON.stringify(mine) === JSON.stringify(theirs)) return [];
   const both = [mine, theirs];
   if (both.every((one) => typeof one === "object" && one !== null)) {
-    const names = new Set(both.flatMap((one) => Object.keys(one as object)));
+    const names = new Set(both.flatMap((one) => Object.keys(one)));
     return [...names].flatMap((name) => {
       const [a, b] = both.map((one) => (one as Record<string, unknown>)[name]);
       return differences(a, b, Array.isArray(mine) ? `${path}[${name}]` : path ? `${path}.${name}` : name);
@@ -32,7 +32,7 @@ export function StaleSheet({ open, stale }: { open: OpenPlan; stale: Stale }) {
   const rows = differences(open.document, latest.document);
   return (
     <Sheet title="Somebody saved in between" onClose={() => {}} wide>
-      <p className="text-lg">
+      <p className="text-answer">
         You started from revision {stale.base}. {latest.author} saved revision {latest.number} at{" "}
         {clock(latest.saved_at)}. Nothing is overwritten until you choose.
       </p>

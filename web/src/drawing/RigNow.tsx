@@ -2,8 +2,8 @@
  * The rig as it stands after the step: every strand in a lane of its own, things in their order from the anchor to the
  * load, not to scale. What bears is overprinted, what is slack hangs dashed.
  */
-import type { RigMark, Step, Stretch } from "../../api/types";
-import { useSize } from "../../drawing/useSize";
+import type { RigMark, Step, Stretch } from "../api/types";
+import { useSize } from "./useSize";
 
 const LEFT = 74;
 const RIGHT = 60;

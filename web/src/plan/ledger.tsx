@@ -1,8 +1,8 @@
 /** What the ledgers of Size-up share. */
-import type { Catalogue, Document } from "../../api/types";
-import type { LineEdits } from "../lines/useLineEdits";
-import type { OpenPlan } from "../../plan/usePlan";
-import { Choice, type Option } from "../../ui/fields";
+import type { Catalogue, Document } from "../api/types";
+import type { LineEdits } from "./useLineEdits";
+import type { OpenPlan } from "./usePlan";
+import { Choice, type Option } from "../ui/fields";
 
 export interface LedgerProps {
   open: OpenPlan;
@@ -58,7 +58,7 @@ export function Remove({ what, onClick, disabled }: { what: string; onClick: () 
   return (
     <button
       type="button"
-      className="button px-3!"
+      className="button min-w-11 px-3"
       aria-label={`Take out ${what}`}
       onClick={onClick}
       disabled={disabled}
