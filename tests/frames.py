@@ -1,5 +1,6 @@
 """A frame at the edge: a high redirect over the demo's ravine lip."""
 
+from collections.abc import Sequence
 from typing import Any
 
 from tests.plans import changed, demo_document
@@ -14,7 +15,7 @@ def foot(id: str, x: float, y: float, z: float) -> dict[str, Any]:
 
 
 def framed_document(
-    feet: list[tuple[float, float, float]], head: tuple[float, float, float], guys: list[str] = (), **paths: Any
+    feet: list[tuple[float, float, float]], head: tuple[float, float, float], guys: Sequence[str] = (), **paths: Any
 ) -> dict[str, Any]:
     """The demo's main line led over the head of a frame; `guys` are features that it is guyed to."""
     document = demo_document()

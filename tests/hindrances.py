@@ -142,7 +142,7 @@ def half_sent(stops: Stops, count: int = 200) -> Iterator[None]:
 
 @contextlib.contextmanager
 def silent(stops: Stops, count: int = 50) -> Iterator[None]:
-    there = []
+    there: list[socket.socket] = []
     try:
         there.extend(_connected(stops.server, tls=False) for _ in range(count))
         yield
@@ -264,7 +264,8 @@ HINDRANCES = {
 
 def stop_rows(server: Server, count: int = 100) -> list[tuple[str, float, str, float | None]]:
     """A STOP from the thumb to another device, in each hindrance: the 99th of a hundred."""
-    stops, rows = Stops(server), []
+    stops = Stops(server)
+    rows: list[tuple[str, float, str, float | None]] = []
     for name, hindrance in HINDRANCES.items():
         with hindrance(stops):
             time.sleep(1)

@@ -6,6 +6,7 @@ import statistics
 import sys
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 
@@ -136,7 +137,8 @@ def learnt(
     """Days whose friction, weight, slope and cells are drawn anew, cells read at some places over so many hauls and lowers, and what is
     learnt of it. `runs_m`: the pieces of the way that were read, by how far up. `off`: a world wider than the learner's own: `scale` of every cell, `slope_deg` and `contact` given outright."""
     off = off or {}
-    learner, found, lessons = Learner(plan), {}, []
+    learner, lessons = Learner(plan), []
+    found: dict[str, Any] = {}
     for seed in seeds:
         chance = random.Random(seed)
         truth = {one.id: chance.triangular(one.given.low, one.given.high, one.given.expected) for one in learner.unsure}
@@ -178,16 +180,16 @@ def _day(
         for _ in range(hauls):
             for moves, seconds in (("still", 8), (motion, 10)):
                 for _ in range(seconds * HERTZ):
-                    force = cell.next(moves)  # type: ignore[arg-type]
+                    force = cell.next(moves)
                     if force is not None:
                         read.append((cell.at_s, scale * force))
         at_s, forces = np.array(read).T
-        yield from observed(where, motion, stretches(at_s, forces), (run_m, run_m))  # type: ignore[arg-type]
+        yield from observed(where, motion, stretches(at_s, forces), (run_m, run_m))
 
 
 def said(cell: Cell, watch: Watch, motion: str, ticks: int) -> Iterator[Alarm]:
     for _ in range(ticks):
-        force = cell.next(motion)  # type: ignore[arg-type]
+        force = cell.next(motion)
         if force is not None and (alarm := watch.feed(cell.at_s, force)):
             yield alarm
 

@@ -175,7 +175,8 @@ def main() -> None:
                 page.wait_for_timeout(600)
                 page.screenshot(path=FOLDER / f"{name}.png")
 
-            leader = Person(browser, server)
+            leader = Person(browser, server, viewport={"width": 1024, "height": 768}, has_touch=True)
+            leader.left(pathOpen=False, drawn={})
             page = leader.page
             plan = leader.call("GET", "/plans")[0]["id"]
             for decision, reason, considered in (
@@ -202,6 +203,7 @@ def main() -> None:
             leader.open(plan, "log")
             shot(page, "log")
             anchors(leader, plan, shot)
+            leader = Person(browser, server)
             way(leader, shot)
             check(leader, Person(browser, server, "ash"), plan, shot)
             run(leader, browser, server, shot)

@@ -32,6 +32,9 @@ def browser(chromium: BrowserType) -> Iterator[Browser]:
     one.close()
 
 
+LEFT = {"pathOpen": True, "drawn": {"Bench": 0.55}}
+
+
 class Person:
     """Somebody signed in on a device of their own."""
 
@@ -54,6 +57,8 @@ class Person:
         self.server, self.context = server, context
         self.context.set_default_timeout(30_000)
         self.page: Page = self.context.new_page()
+        # As whoever works with it leaves it: the load path open, the bench up. How it is at first sight is asked apart.
+        self.page.add_init_script(f"localStorage['outrigger.settings'] ??= {json.dumps(json.dumps(LEFT))}")
         self.errors: list[str] = []
         self.page.on("pageerror", lambda error: self.errors.append(str(error)))
         if self.page.request.get(f"{server.url}/api/session").json()["username"] == name:
@@ -144,6 +149,17 @@ class Person:
         page.get_by_label("Drop below the working point, m").fill("8")
         page.get_by_role("button", name="Begin").click()
         page.wait_for_url("**/lines")
+
+    def left(self, **settings: Any) -> None:
+        """How this device was left, from the next page on."""
+        told = json.dumps(json.dumps(LEFT | settings))
+        self.context.add_init_script(f"localStorage.setItem('outrigger.settings', {told})")
+
+    def set(self, option: str) -> None:
+        """How the sheet is read: palette, units, size of type, hand."""
+        self.page.get_by_role("button", name="More:").click()
+        self.page.get_by_role("radio", name=option, exact=True).check()
+        self.page.keyboard.press("Escape")
 
     def answer(self) -> str:
         return self.page.get_by_test_id("answer").inner_text()

@@ -34,7 +34,7 @@ def test_no_view_breaks_a_rule(someone, night):
     leader = someone()
     page, found = leader.page, {}
     if night:
-        leader.context.add_init_script("localStorage.setItem('outrigger.settings', JSON.stringify({night: true}))")
+        leader.left(night=True)
         page.reload()
 
     def look(name: str) -> None:

@@ -75,20 +75,20 @@ def test_survey_rig_swing_fail_compare_and_choose_by_touch(anchors, tmp_path):
     expect(sheet.get_by_text("Read it again")).to_have_count(0)
     expect(sheet.get_by_text("The strap moved up loses as 1/h")).to_be_visible()
     expect(sheet.get_by_text("sound alone").first).to_be_visible()
-    sheet.get_by_role("button", name="Close").tap()
+    sheet.get_by_role("button", name="Close", exact=True).tap()
 
     # By metres, and rejected with the reason kept.
     place_by_metres(page, "Pine", "-3", "1", "0.4")
     sheet.get_by_role("radiogroup", name="Verdict").get_by_text("reject").tap()
     expect(sheet.get_by_text("say why before it counts")).to_be_visible()
     sheet.get_by_label("Rejected because (kept with the plan)").fill("bark loose, fungus at the foot")
-    sheet.get_by_role("button", name="Close").tap()
+    sheet.get_by_role("button", name="Close", exact=True).tap()
 
     # By the simulated rangefinder, by GPX and by CSV.
     page.get_by_label("Name of the next one").fill("By rangefinder")
     page.get_by_role("button", name="Take a reading (simulated)").tap()
     page.get_by_role("button", name=re.compile("^Place the reading of")).first.tap()
-    sheet.get_by_role("button", name="Close").tap()
+    sheet.get_by_role("button", name="Close", exact=True).tap()
     send(page, "walk.gpx", GPX)
     expect(page.get_by_role("alert", name="Survey faults")).to_contain_text("1 taken from walk.gpx: Stump by GPX")
     send(page, "list.csv", CSV)
@@ -99,7 +99,9 @@ def test_survey_rig_swing_fail_compare_and_choose_by_touch(anchors, tmp_path):
     expect(page.get_by_role("button", name="Tie a leg to Pine")).to_be_disabled()
 
     # Three legs: two to begin with, the rail post by touch.
+    page.get_by_role("tab", name="Compare").tap()
     page.get_by_role("button", name="New", exact=True).tap()
+    page.get_by_role("tab", name="Candidates").tap()
     page.get_by_role("button", name="Tie a leg to Rail post").tap()
     page.get_by_role("tab", name="Legs").tap()
     expect(page.locator("[data-leg]")).to_have_count(3)
@@ -132,7 +134,7 @@ def test_survey_rig_swing_fail_compare_and_choose_by_touch(anchors, tmp_path):
     what_if.get_by_role("button", name="working").tap()
     sheet.get_by_role("button", name=re.compile("Peak pull on what is left")).tap()
     expect(sheet).to_contain_text("∫(F(x) − W)dx = 0")
-    sheet.get_by_role("button", name="Close").tap()
+    sheet.get_by_role("button", name="Close", exact=True).tap()
     page.get_by_role("button", name="Put it back").tap()
 
     # Two side by side; the choice to the log with its reason, and the line runs from it.
@@ -146,13 +148,13 @@ def test_survey_rig_swing_fail_compare_and_choose_by_touch(anchors, tmp_path):
     expect(use).to_be_disabled()
     sheet.get_by_label("Because").fill("the larch alone is one point of failure")
     use.tap()
-    expect(page.get_by_role("link", name="Log, 1")).to_be_visible()
+    expect(page.get_by_role("link", name="Log 1 entry")).to_be_visible()
     leader.saved()
     page.get_by_role("link", name="Lines").tap()
     expect(page.locator("[data-rung='anchor:main:attachment:3']")).to_be_visible()
     expect(page.locator("[data-rung='anchor:main:feature:1']")).to_contain_text("Larch")
-    page.get_by_role("link", name="Log, 1").tap()
-    entries = page.get_by_role("list", name="Entries, newest first")
+    page.get_by_role("link", name="Log 1 entry").tap()
+    entries = page.get_by_role("listbox", name="Entries, newest first")
     expect(entries.get_by_text("because the larch alone is one point of failure", exact=True)).to_be_visible()
 
 
@@ -233,7 +235,7 @@ def test_survey_reject_rig_compare_and_log_by_keyboard_alone(someone):
     keys.type("the pull will wander")
     leader.tab_to("Use it and record")
     keys.press("Enter")
-    expect(page.get_by_role("link", name="Log, 1")).to_be_visible()
+    expect(page.get_by_role("link", name="Log 1 entry")).to_be_visible()
     leader.saved()
     keys.press("l")
     expect(page.locator("[data-rung='anchor:main:attachment:2']")).to_be_visible()
@@ -282,7 +284,7 @@ def test_an_anchor_that_can_not_be_is_told_and_what_was_drawn_is_kept(anchors, c
     page.locator("[data-candidate=larch] button").first.click()
     for label, value in change.items():
         page.get_by_role("dialog").get_by_label(label, exact=True).fill(value)
-    page.get_by_role("button", name="Close").click()
+    page.get_by_role("button", name="Close", exact=True).click()
     told = page.get_by_role("alert").filter(has_text=re.compile(said, re.IGNORECASE)).first
     expect(told).to_contain_text(re.compile("What you (typed|drew) is kept"))
     page.reload()
@@ -313,7 +315,7 @@ def test_four_arrangements_drawn_and_a_tension_line_answers(someone):
     leader.fresh_plan("anchors")
     page = leader.page
     for name in ("Two legs, adjusting", "Floating", "Tension line"):
-        page.get_by_text(name, exact=True).click()
+        page.get_by_role("radio", name=name).check()
         expect(page.get_by_role("list", name="Legs").locator("[data-leg='1']")).to_contain_text("% of the pull")
     expect(page.get_by_role("region", name="Tension line")).to_contain_text("height won")
     overflow = page.evaluate("document.documentElement.scrollWidth - document.documentElement.clientWidth")

@@ -1,6 +1,8 @@
 """A load cell on a run: its strip, a jam caught by its alarm, silence said, friction learnt and taken over."""
 
+import json
 import re
+import urllib.request
 
 from playwright.sync_api import expect
 
@@ -69,3 +71,33 @@ def test_a_jam_is_caught_by_its_alarm_on_every_screen_and_friction_is_learnt_and
     assert told["latest"]["number"] == 2 and any(one["of"] == "load" for one in told["latest"]["document"]["found"])
     kinds = [one["kind"] for one in leader.call("GET", f"/plans/{plan}/log")["entries"]]
     assert kinds.count("alarm") == 2 and kinds[-1] == "decision"
+
+
+def test_a_cell_of_ones_own_is_given_a_key_and_sends_by_it(someone):
+    leader = someone(**TABLET)
+    plan = leader.fresh_plan("check", base=demo_document)
+    on_run(leader, plan)
+    leader.page.get_by_role("button", name="Load cells").click()
+    dialog = leader.page.get_by_role("dialog")
+    dialog.get_by_role("button", name="Hang up a cell of your own").click()
+    dialog.get_by_role("button", name="Make a key for its bridge").click()
+    told = dialog.get_by_test_id("cell-key").inner_text()
+    assert violations(leader.page) == []
+    key, cell = re.search(r"Bearer (\S+)", told), re.search(r'"cell": "([^"]+)"', told)
+    assert key and cell
+    body = {
+        "cell": cell[1],
+        "first": 0,
+        "at": "2026-03-01T10:00:00Z",
+        "times_ms": [0, 50, 100],
+        "values": [1.1, 1.2, 1.3],
+    }
+    sent = urllib.request.Request(
+        f"{leader.server.url}/api/readings", json.dumps(body).encode(),
+        {"Authorization": f"Bearer {key[1]}", "Content-Type": "application/json"},
+    )  # fmt: skip
+    with urllib.request.urlopen(sent) as answer:
+        assert answer.status == 200
+    leader.page.keyboard.press("Escape")
+    leader.page.get_by_role("button", name="Load cells").click()
+    expect(leader.page.get_by_role("dialog")).to_contain_text("3 readings")

@@ -84,7 +84,7 @@ def test_a_part_that_can_not_be_shown_fails_by_itself_and_a_corrupt_setting_make
     page.reload()
     expect(page.get_by_test_id("region-failed").first).to_contain_text("can not be shown")
     expect(page.get_by_role("navigation")).to_be_visible()
-    expect(page.get_by_label("Decided")).to_be_visible()
+    expect(page.get_by_role("button", name="Decided")).to_be_visible()
     page.unroute("**/api/analyse*")
     page.get_by_test_id("region-failed").first.get_by_role("button", name="Reload the page").click()
     expect(page.locator("[data-rung]").first).to_be_visible()

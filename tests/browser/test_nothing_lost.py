@@ -1,6 +1,7 @@
 """Bad input, a lost connection, a reload and two people at once: nothing typed is lost, and it is said."""
 
 import json
+import uuid
 
 from playwright.sync_api import expect
 
@@ -48,15 +49,16 @@ def test_a_lost_connection_is_said_and_what_was_typed_is_sent_when_it_is_back(so
     leader.context.set_offline(True)
     page.get_by_label("Mass, kg").first.fill("95")
     expect(page.locator("[data-saving=offline]")).to_contain_text("No connection")
+    page.get_by_role("button", name="Decided").click()
     page.get_by_label("Decided").fill("Heavier than thought")
     page.get_by_label("because").fill("the casualty said so")
-    page.get_by_role("button", name="Record").click()
-    expect(page.get_by_text("1 entry kept on this device, not sent yet")).to_be_visible()
+    page.get_by_role("button", name="Record", exact=True).click()
+    expect(page.get_by_role("link", name="Log ◆ 1 not sent")).to_be_visible()
     # After the decision the plan goes on changing: the entry keeps the plan as it was.
     page.get_by_label("Mass, kg").first.fill("99")
     leader.context.set_offline(False)
     leader.saved()
-    expect(page.get_by_role("link", name="Log, 1")).to_be_visible()
+    expect(page.get_by_role("link", name="Log 1 entry")).to_be_visible()
     entry = leader.call("GET", f"/plans/{plan}/log")["entries"][0]
     then = leader.call("GET", f"/plans/{plan}/revisions/{entry['revision']}")
     assert then["document"]["load"]["items"][0]["mass_kg"] == 95
@@ -158,3 +160,52 @@ def test_new_plan_names_what_is_missing_and_keeps_what_was_typed(someone):
     page.get_by_role("button", name="Begin").click()
     expect(page.get_by_text("not said yet: give this to begin").first).to_be_visible()
     expect(page.get_by_label("What and where")).to_have_value("Half said")
+
+
+def test_a_wrong_figure_stays_with_its_row_when_another_goes(someone):
+    leader = someone()
+    leader.fresh_plan("size-up")
+    page = leader.page
+    names = page.get_by_label("Who or what")
+    first, second = names.nth(0).input_value(), names.nth(1).input_value()
+    page.get_by_label("Mass, kg").nth(1).fill("heavy")
+    page.get_by_role("button", name=f"Take out {first}").click()
+    expect(names.nth(0)).to_have_value(second)
+    expect(page.get_by_label("Mass, kg").nth(0)).to_have_value("heavy")
+    page.get_by_role("button", name="Add", exact=False).first.click()
+    page.get_by_role("button", name=f"Take out {second}").click()
+    expect(page.get_by_text("not a number")).to_have_count(0)
+    expect(page.get_by_label("Mass, kg").nth(0)).not_to_have_value("heavy")
+
+
+def test_a_plan_that_was_changed_and_left_goes_out_from_another_page_and_what_clashes_is_said_there(someone):
+    leader = someone()
+    plan = leader.fresh_plan("size-up")
+    page = leader.page
+
+    def weight() -> float:
+        return leader.call("GET", f"/plans/{plan}")["latest"]["document"]["load"]["items"][0]["mass_kg"]
+
+    def changed_and_left(to: str) -> None:
+        page.goto(f"{leader.server.url}/plans/{plan}/size-up")
+        page.get_by_label("Mass, kg").first.wait_for()
+        leader.context.set_offline(True)
+        page.get_by_label("Mass, kg").first.fill(to)
+        expect(page.locator("[data-saving=offline]")).to_be_visible()
+        page.get_by_role("link", name="Plans").first.click()
+        expect(page.get_by_role("heading", name="Plans")).to_be_visible()
+
+    changed_and_left("97")
+    leader.context.set_offline(False)
+    expect(page.get_by_test_id("unsent")).to_contain_text("1 not sent yet")
+    expect(page.get_by_test_id("unsent")).to_have_count(0)
+    assert weight() == 97
+    # Somebody else saves while it waits: both are kept, and the list says that one of them is to be settled.
+    changed_and_left("98")
+    there = leader.call("GET", f"/plans/{plan}")["latest"]
+    document = there["document"] | {"title": "Saved in between"}
+    body = {"base": there["number"], "id": str(uuid.uuid4()), "document": document}
+    leader.call("PUT", f"/plans/{plan}", body)
+    leader.context.set_offline(False)
+    page.get_by_role("link", name="Somebody else saved a plan that you changed").click()
+    expect(page.get_by_role("dialog")).to_contain_text("saved")

@@ -218,3 +218,25 @@ def test_a_stop_that_did_not_get_through_goes_out_from_whatever_page_is_shown_th
     member.page.goto(f"{member.server.url}/plans")
     member.page.unroute("**/api/plans/*/run")
     expect(leader.page.get_by_test_id("stopped")).to_be_visible(timeout=15_000)
+
+
+def test_who_signs_out_without_a_connection_leaves_nothing_to_read_and_is_out_when_it_is_back(someone):
+    member = someone("ash", **OFFLINE)
+    page = member.page
+    expect(page.get_by_role("link", name=re.compile("Alder Gill")).first).to_be_visible()
+    kept(member)
+    member.context.set_offline(True)
+    page.get_by_role("button", name="Sign out ash").click()
+    expect(page.get_by_role("heading", name="Outrigger")).to_be_visible()
+    # Nothing of it is on the device: not in the page, nor after a reload.
+    assert page.evaluate("indexedDB.databases().then((all) => all.length)") >= 1
+    rows = """async () => {
+        const open = indexedDB.open("outrigger"); await new Promise((done) => (open.onsuccess = done));
+        const all = open.result.transaction("answers").objectStore("answers").getAllKeys();
+        await new Promise((done) => (all.onsuccess = done)); return all.result; }"""
+    assert not [one for one in page.evaluate(rows) if "session" not in one]
+    page.reload()
+    expect(page.get_by_text("can not be reached")).to_be_visible()
+    member.context.set_offline(False)
+    expect(page.get_by_label("Name")).to_be_visible()
+    expect(page.get_by_role("link", name=re.compile("Alder Gill"))).to_have_count(0)

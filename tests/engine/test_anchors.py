@@ -100,6 +100,25 @@ SCHEMES = {
 
 
 @pytest.mark.parametrize("scheme", SCHEMES)
+def test_a_pull_that_may_be_nothing_at_all_has_its_answer(scheme):
+    import numpy as np
+
+    from rigging.anchors.pull import Asked
+    from rigging.anchors.rig import rig_anchor
+    from rigging.anchors.states import Swing, all_states
+    from rigging.quantities.ranges import Range
+
+    plan = SCHEMES[scheme]
+    rig = rig_anchor(plan, plan.anchors[0].alternatives[1])
+    asked = Asked.straight(Range(low=0, expected=800, high=2000), np.array([0.97, 0.0, -0.243]))
+    states = all_states(rig, [asked], Swing(0.26))[0]
+    for forces in (states.low_n, states.expected_n, states.high_n):
+        assert np.all(np.isfinite(forces)), forces
+    assert np.all(states.low_n <= states.expected_n + 1e-6)
+    assert states.low_n[0].sum() < 20 or scheme in ("floating", "back-tied"), states.low_n
+
+
+@pytest.mark.parametrize("scheme", SCHEMES)
 def test_every_scheme_answers_who_takes_it_how_far_it_moves_and_the_peak(scheme):
     report = tried(SCHEMES[scheme])
     assert report.available, report.why_not
@@ -292,9 +311,9 @@ def test_the_mirror_image_of_an_anchor_answers_in_mirror():
     there = tried(plan_of(mirror, "fixed", legs, pull=hung(3000, heading=-0.1)))
     for one, other in zip(here.legs, there.legs, strict=True):
         assert other.force.expected == pytest.approx(one.force.expected, rel=1e-3)
-    for one, other in zip(here.removals, there.removals, strict=True):
-        assert other.peak.expected == pytest.approx(one.peak.expected, rel=1e-3)
-        assert other.point.y_m == pytest.approx(-one.point.y_m, abs=1e-3)
+    for gone, mirrored in zip(here.removals, there.removals, strict=True):
+        assert mirrored.peak.expected == pytest.approx(gone.peak.expected, rel=1e-3)
+        assert mirrored.point.y_m == pytest.approx(-gone.point.y_m, abs=1e-3)
 
 
 def test_material_the_team_does_not_have_long_enough_is_said_in_metres():
@@ -337,7 +356,7 @@ def test_a_clutch_in_the_line_caps_the_peak_as_a_leg_goes():
     )
     report = study(Plan.model_validate(heavy), "between-hauls", only="sliding").arrangements[0]
     assert max(one.peak.high for one in report.removals) <= 8000 + 1
-    assert max(one.slips_m for one in report.removals) > 0
+    assert any(one.slips_m for one in report.removals)
     # A load heavier than the prusik's grip does not stop slipping at all: that is said, and it does not hold.
     heavy["load"]["items"][0]["mass_kg"] = 700
     endless = study(Plan.model_validate(heavy), "between-hauls", only="sliding").arrangements[0].removals[0]

@@ -192,13 +192,13 @@ def test_no_offer_brings_a_stop_unless_it_is_told_apart_and_none_is_beaten(seed)
         assert one.brings and not stops(made) <= here
     for goal in ("margin", "hand"):
         ranked = found.ranked(goal)
-        for one in ranked:
+        for offer in ranked:
             assert not any(
-                all(other.effect.size(g) <= one.effect.size(g) for g in GOALS)
-                and any(other.effect.size(g) < one.effect.size(g) - 1e-5 * abs(one.effect.size(g)) for g in GOALS)
+                all(other.effect.size(g) <= offer.effect.size(g) for g in GOALS)
+                and any(other.effect.size(g) < offer.effect.size(g) - 1e-5 * abs(offer.effect.size(g)) for g in GOALS)
                 for other in ranked
             )
-            assert one.effect.unknown <= found.now.unknown
+            assert offer.effect.unknown <= found.now.unknown
 
 
 def test_a_twelve_to_one_with_forty_resets_is_not_first():

@@ -371,8 +371,11 @@ def test_an_edit_opens_exactly_the_lines_whose_answers_it_changed(seed):
         rows = {one.id: (one.level, one.said()) for one in report.rows}
         return rows | {one.id: (one.level, one.text, one.mend) for one in report.lines}
 
+    def answers(report):
+        return [(one.id, one.answer) for one in report.rows] + [(one.id, one.answer) for one in report.lines]
+
     same = {id for id, said in read(there).items() if read(here).get(id) == said}
-    still = {one.id for one in (*there.rows, *there.lines) if signed.get(one.id) == one.answer}
+    still = {id for id, answer in answers(there) if signed.get(id) == answer}
     assert same & set(signed) <= still
     for id in still - same:
         before_it, after_it = (re.sub(r"[\d.]+", "", " ".join(read(one)[id])) for one in (here, there))

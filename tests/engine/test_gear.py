@@ -38,7 +38,7 @@ def why(plan, piece):
 def test_without_a_cell_the_highest_load_is_the_worst_that_was_worked_out_in_the_states_worked():
     plan = one_rope_plan()
     predictor = Predictor(plan)
-    most = {}
+    most: dict[str, float] = {}
     for state in ("between-hauls", "raising"):
         for part in parts_in_load_order(plan, predictor.solved(state), {}):
             most[part.id] = max(most.get(part.id, 0.0), part.force_n.high)

@@ -14,7 +14,7 @@ from rigging.procedures.asked import ask
 from rigging.procedures.begin import MOMENTS, Ground
 from rigging.procedures.edits import perform
 from rigging.procedures.edits.edit import Edit
-from rigging.procedures.run import gives_of, known, made_of, of_kind, walked
+from rigging.procedures.run import ASKED, Bound, gives_of, known, made_of, of_kind, walked
 from rigging.procedures.state import State
 from rigging.quantities.faults import Refused
 from tests.plans import (
@@ -446,3 +446,9 @@ def test_what_an_edit_says_nothing_of_is_unsaid():
     said = {"cord_m": None, "out_m": None, "engaged": None}
     bare, empty = (Edit(verb="put on", part="spare", values={"to": "main", **more}) for more in ({}, said))
     assert empty == bare and perform(state, empty).state == perform(state, bare).state
+
+
+def test_every_word_that_a_procedure_may_ask_is_answered_by_every_plan():
+    ground = Ground(demo_plan())
+    bound = Bound(ground, "held")
+    assert all(isinstance(bound.so(word, ground.state("ground")), bool) for word in ASKED)

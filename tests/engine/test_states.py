@@ -232,7 +232,6 @@ def figures_of(value):
 
 
 def test_every_figure_of_the_demo_tells_its_working_with_known_sources_when_asked():
-    from rigging.catalogue import catalogue
     from rigging.judging.judged import judge
     from rigging.telling.figures.working import Asked
     from rigging.telling.sheet.report import _Telling
@@ -245,9 +244,8 @@ def test_every_figure_of_the_demo_tells_its_working_with_known_sources_when_aske
         _Telling(judged, Wording(), asked).report()
         assert asked.working is not None, figure
         assert asked.working.formula
-        assert {id for symbol in asked.working.symbols for id in symbol.source.split()} <= set(catalogue().sources), (
-            figure
-        )
+        cited = {id for symbol in asked.working.symbols for id in symbol.source.split()}
+        assert cited == {one.id for one in asked.working.sources}, figure
     assert working_of(plan, "raising/nowhere") is None
 
 

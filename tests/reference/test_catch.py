@@ -43,7 +43,7 @@ def moved(mass: float, fall: float, rope: float, ea: float, slip: float | None) 
     def stopped(_, state):
         return state[1]
 
-    stopped.terminal, stopped.direction = True, -1
+    vars(stopped).update(terminal=True, direction=-1)
     start = [0.0, max(1e-9, math.sqrt(2 * G * fall)), 0.0]
     path = solve_ivp(speed_up, (0, 20), start, events=stopped, rtol=1e-9, atol=1e-10, max_step=2e-3)
     forces = (path.y[0] - path.y[2]) * ea / rope

@@ -95,10 +95,8 @@ def test_every_corner_of_a_catch_against_points_between():
     for tied in (None, 0.4):
         told = arrests(weight, 0.7, 12.0, ea, slip, tied)
         for _ in range(2000):
-            one = arrest(
-                *(luck.uniform(r.low, r.high) if isinstance(r, Range) else r for r in (weight, 0.7, 12.0, ea, slip)),
-                tied,
-            )
+            weighs, stiff, slips = (luck.uniform(r.low, r.high) for r in (weight, ea, slip))
+            one = arrest(weighs, 0.7, 12.0, stiff, slips, tied)
             assert told.peak_n.low - 1e-6 <= one.peak_n <= told.peak_n.high + 1e-6
             if told.stops_in_m is not None:
                 assert one.stops_in_m is not None

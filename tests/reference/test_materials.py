@@ -8,7 +8,7 @@ import pytest
 
 from rigging.anchors.chain import leg_chain
 from rigging.anchors.rig import rig_anchor
-from rigging.catalogue import Section, Sourced, Turns, catalogue
+from rigging.catalogue import Section, Sourced, Turns, catalogue, sources
 from rigging.catalogue.__main__ import TABLES, numbers
 from rigging.document import Plan, Rope
 from rigging.lines.catch import TEST_FALL_M, TEST_KG, TEST_ROPE_M
@@ -41,13 +41,13 @@ def test_no_number_is_without_an_origin_and_none_is_known_to_the_digit_but_by_a_
     for number, value in numbers(entry):
         ids = entry.origin(number).split()
         assert ids, f"{name}.{number} has no origin"
-        assert set(ids) <= set(KIT.sources), f"{name}.{number}: {ids}"
+        assert set(ids) <= set(sources()), f"{name}.{number}: {ids}"
         for one in ranges(value):
-            kinds = {KIT.sources[id].kind for id in ids}
+            kinds = {sources()[id].kind for id in ids}
             # A share of one, "as new": nothing changes, and nothing is claimed.
             assert one.low < one.high or one == exactly(1.0) or kinds & exact, f"{name}.{number}"
         if len(ids) == 2:
-            assert KIT.sources[ids[0]].kind != KIT.sources[ids[1]].kind or not isinstance(value, (int, Turns))
+            assert sources()[ids[0]].kind != sources()[ids[1]].kind or not isinstance(value, (int, Turns))
 
 
 @pytest.mark.parametrize(

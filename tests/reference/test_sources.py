@@ -3,7 +3,7 @@
 import math
 from collections import defaultdict
 
-from rigging.catalogue import catalogue
+from rigging.catalogue import catalogue, sources
 from rigging.catalogue.__main__ import TABLES, settling
 from rigging.document import Plan
 from rigging.judging.judged import judge
@@ -42,7 +42,5 @@ def test_what_decides_most_on_the_demo_is_listed_first():
                 entries[id] = entry
                 source = entry.origin(number).split()[-1]
                 moves[source] = max(moves[source], sum(abs(a - b) for a, b in zip(*ends, strict=True)))
-    memory = [
-        id for id in sorted(moves, key=lambda id: -moves[id]) if shelf.sources[id].kind == "M" and moves[id] > 0.01
-    ]
+    memory = [id for id in sorted(moves, key=lambda id: -moves[id]) if sources()[id].kind == "M" and moves[id] > 0.01]
     assert memory == [one["id"] for one in settling()]

@@ -125,9 +125,9 @@ def test_a_join_of_two_ropes_comes_to_device_redirect_and_edge_by_sums_along_the
     # Every event is where the rope then out says.
     for one in way.events:
         if one.kind != "reset":
-            place = Travel(plan, plan.lines[0]).place(one.run_m)
+            there = Travel(plan, plan.lines[0]).place(one.run_m)
             out = top + one.metre if one.job == "lowering" else bottom - one.metre
-            assert place.line_m == pytest.approx(out, abs=0.05)
+            assert there.line_m == pytest.approx(out, abs=0.05)
 
 
 def test_a_rope_that_ends_before_the_load_is_down_says_at_which_metre():

@@ -9,7 +9,8 @@ from accounts import attempts
 from accounts.models import Membership, Team
 from django.contrib.auth import get_user_model
 from django.test import Client
-from plans.models import Plan, create_plan
+from plans.models import Plan
+from plans.services import create_plan
 
 from rigging.document import Plan as Document
 from tests.plans import demo_document

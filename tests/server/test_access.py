@@ -4,7 +4,7 @@ import uuid
 
 import pytest
 from accounts.models import Team
-from api.root import api
+from config.api import api
 from django.test import Client
 
 from tests.plans import demo_document

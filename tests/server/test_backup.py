@@ -18,9 +18,9 @@ import pytest
 from cryptography.hazmat.primitives.asymmetric.ed25519 import Ed25519PrivateKey
 
 from tests.conftest import Server
+from tests.pictures import picture
 from tests.plans import ROOT
-from tests.server.test_durability import Caller, whole_log, write
-from tests.server.test_run import picture
+from tests.server.test_durability import Caller, whole_log, writes
 
 
 def manage(var: Path, *arguments: str) -> subprocess.CompletedProcess[str]:
@@ -77,7 +77,7 @@ def test_a_backup_under_eight_writers_is_whole_and_holds_all_that_was_acknowledg
     acknowledged: list[list[str]] = [[] for _ in range(8)]
     enough = threading.Event()
     writers = [
-        threading.Thread(target=write, args=(team, plan, 10_000, acknowledged[n], enough), daemon=True)
+        threading.Thread(target=writes, args=(team, plan, 10_000, acknowledged[n], enough), daemon=True)
         for n in range(8)
     ]
     for one in writers:
@@ -103,8 +103,7 @@ def test_a_backup_under_eight_writers_is_whole_and_holds_all_that_was_acknowledg
 
 def test_what_is_restored_is_served_with_its_photographs(backup, tmp_path):
     assert restored(tmp_path, backup).returncode == 0
-    served = Server.__new__(Server)
-    served.__init__(tmp_path)
+    served = Server(tmp_path)
     try:
         caller = Caller(served)
         plan = next(one["id"] for one in caller.send("GET", "/plans") if whole_log(caller, one["id"]))

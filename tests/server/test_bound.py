@@ -8,13 +8,15 @@ import pytest
 from accounts.models import Membership, Team
 from django.contrib.auth import get_user_model
 from operations.models import LogEntry, Run
-from plans.models import Revision, create_plan
+from plans.models import Revision
+from plans.services import create_plan
 from readings.models import Cell
 
 from rigging.document import Plan as Document
+from tests.pictures import picture
 from tests.plans import demo_document
 from tests.server.conftest import Person
-from tests.server.test_run import act, picture
+from tests.server.test_run import act
 
 SECRET = "what only they know"
 

@@ -9,6 +9,7 @@ import time
 import urllib.error
 import urllib.request
 import uuid
+from concurrent.futures import ThreadPoolExecutor
 
 from tests.conftest import Server
 from tests.plans import changed, demo_document
@@ -43,6 +44,20 @@ class Caller:
         request = urllib.request.Request(self.url + path, body, headers, method=method)
         with self.opener.open(request, timeout=30) as answer:
             return json.load(answer)
+
+
+def test_many_who_write_the_same_file_at_once_leave_it_whole_and_the_first_key_is_the_only_one(tmp_path, settings):
+    from sealing import keys
+    from storing.settled import write
+
+    settings.VAR = tmp_path
+    content = os.urandom(3_000_000)
+    with ThreadPoolExecutor(8) as together:
+        list(together.map(lambda _: write(tmp_path / "lip.png", content), range(24)))
+        assert len(set(together.map(lambda _: keys.public_key(), range(24)))) == 1
+    assert (tmp_path / "lip.png").read_bytes() == content
+    assert not list(tmp_path.rglob("*.part"))
+    assert (tmp_path / "keys" / "handover.key").stat().st_mode & 0o077 == 0
 
 
 def test_a_server_killed_while_saving_keeps_every_acknowledged_revision_and_entry(tmp_path):
@@ -88,7 +103,7 @@ def test_eight_writers_and_a_server_killed_twice_every_acknowledged_entry_is_the
         before = Caller(server).send("GET", f"/plans/{plan}/log")["total"]
         acknowledged: list[list[str]] = [[] for _ in range(8)]
         writers = [
-            threading.Thread(target=write, args=(server, plan, entries // 8, acknowledged[n]), daemon=True)
+            threading.Thread(target=writes, args=(server, plan, entries // 8, acknowledged[n]), daemon=True)
             for n in range(8)
         ]
         for one in writers:
@@ -115,7 +130,7 @@ def test_eight_writers_and_a_server_killed_twice_every_acknowledged_entry_is_the
         server.kill()
 
 
-def write(
+def writes(
     server: Server, plan: str, count: int, acknowledged: list[str], enough: threading.Event | None = None
 ) -> None:
     """One writer, who sends again until it is acknowledged, up to `count` entries or until there are enough."""

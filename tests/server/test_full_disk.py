@@ -10,8 +10,9 @@ import pytest
 from operations import photos
 
 from tests.conftest import Server
+from tests.pictures import picture
 from tests.plans import changed, demo_document
-from tests.server.test_run import act, picture, send
+from tests.server.test_run import act, send
 
 Answer = tuple[int, Any]
 
@@ -23,7 +24,7 @@ def test_a_photograph(leader, plan, settings, tmp_path, monkeypatch):
         raise OSError(errno.ENOSPC, "No space left on device")
 
     with monkeypatch.context() as patched:
-        patched.setattr(photos, "_write", no_room)
+        patched.setattr(photos, "write", no_room)
         status, told = send(leader, plan, picture())
     assert status == 507 and told["faults"][0]["path"] == "disk"
     assert not plan.log.exists()

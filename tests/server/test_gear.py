@@ -6,7 +6,8 @@ import uuid
 import pytest
 from django.core.management import call_command
 from django.utils import timezone
-from operations.models import LogEntry, signed_lines
+from operations.models import LogEntry
+from operations.selectors import signed_lines
 
 from tests.plans import changed, demo_document
 from tests.server.test_readings import batch, cell, send  # noqa: F401

@@ -16,21 +16,21 @@ from django.db import connection, transaction
 from django.test import Client
 from django.test.utils import override_settings
 from django.utils import timezone
-from handover import keys
 from handover.bundle import parts_of, write_bundle
-from handover.models import HandedOver, ObserverLink
 from operations import photos
 from operations.models import LogEntry
-from plans.canonical import canonical
-from plans.models import Plan
+from plans.models import HandedOver, ObserverLink, Plan
 from readings import watching
+from sealing import keys
 from sealing.seals import broken_seals
+from storing.canonical import canonical
 
+from tests.pictures import picture
 from tests.plans import changed, demo_document
 from tests.server.conftest import QUICK_HASHERS, Person, a_plan, a_team
 from tests.server.test_readings import batch
 from tests.server.test_readings import send as send_readings
-from tests.server.test_run import act, go_to, picture, send
+from tests.server.test_run import act, go_to, send
 
 
 @pytest.fixture(autouse=True)

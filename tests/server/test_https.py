@@ -3,6 +3,7 @@
 import hashlib
 import http.cookiejar
 import re
+import socket
 import ssl
 import urllib.error
 import urllib.request
@@ -42,6 +43,11 @@ def test_a_phone_is_handed_the_certificate_and_the_print_to_compare(secure):
     assert shown == hashlib.sha256(der).hexdigest().upper()
     for path in ("/api/session", "/plans", "/server.pem", "/../tls/authority.key"):
         assert b"PRIVATE" not in urllib.request.urlopen(told + path).read()
+
+
+def test_whoever_connects_and_says_nothing_is_let_go(secure):
+    with socket.create_connection(("127.0.0.1", secure.port), timeout=20) as silent:
+        assert silent.recv(1) == b""
 
 
 def test_the_authority_stays_when_the_server_starts_again(secure):

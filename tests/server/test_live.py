@@ -62,8 +62,8 @@ def test_twelve_devices_come_back_after_a_lost_connection_without_a_gap_and_noth
     say(caller, plan, 20)
     for one in listening:
         one.join(timeout=30)
-    for one in devices:
-        assert one.heard == list(range(1, total + 161))
+    for device in devices:
+        assert device.heard == list(range(1, total + 161))
 
 
 def listen_all(devices: list[Device], plan: str, until: int) -> None:

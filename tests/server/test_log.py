@@ -7,7 +7,7 @@ import pytest
 from django.core.management import call_command
 from django.core.management.base import CommandError
 from django.db import DatabaseError, connection
-from operations.models import sign
+from operations.services import sign
 
 from tests.plans import changed, demo_document
 

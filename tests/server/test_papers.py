@@ -18,8 +18,9 @@ from rigging.telling.check.sheet import check
 from rigging.telling.figures.shapes import CAUTION
 from rigging.telling.sheet.report import analyse
 from tests.engine.test_procedures import carabiners_only, on_snow, straight
+from tests.pictures import picture
 from tests.plans import changed, demo_document, demo_plan
-from tests.server.test_run import act, go_to, picture, send
+from tests.server.test_run import act, go_to, send
 
 
 @pytest.fixture(autouse=True)

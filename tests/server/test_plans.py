@@ -4,9 +4,9 @@ import json
 import uuid
 
 import pytest
-from operations.models import broken_links
-from plans.canonical import canonical, sha256
+from operations.selectors import broken_links
 from plans.models import Plan, Revision
+from storing.canonical import canonical, sha256
 
 from tests.plans import ROOT, changed, demo_document
 
@@ -96,3 +96,23 @@ def test_a_plan_saved_by_an_earlier_version_opens_and_keeps_its_hash(leader, pla
     assert leader.save(plan, 2, document)[0] == 200
     assert plan.revisions.get(number=2).document == text
     assert not list(broken_links(plan))
+
+
+def test_the_list_says_what_a_plan_is(leader, plan):
+    row, document = leader.get("/plans")[1][0], demo_document()
+    assert row["sketch"]["ground"] == document["site"]["profile"]
+    assert row["sketch"]["load"] == document["site"]["load_at"]
+    assert len(row["sketch"]["anchors"]) == len(document["anchors"])
+    assert (row["stands"], row["here"], row["archived"]) == ("lines", [], False)
+
+
+def test_a_leader_puts_a_plan_away_and_takes_it_back_and_nobody_else_does(people, plan):
+    leader = people["leader"]
+    before = leader.get(f"/plans/{plan.id}")
+    for archived in (True, False):
+        assert leader.send("PUT", f"/plans/{plan.id}/archived", {"archived": archived}) == (200, {"archived": archived})
+        assert leader.get("/plans")[1][0]["archived"] is archived
+        # It is read as before, and nothing of it was changed.
+        assert leader.get(f"/plans/{plan.id}") == before
+    for other in ("member", "observer"):
+        assert people[other].send("PUT", f"/plans/{plan.id}/archived", {"archived": True})[0] == 403

@@ -9,14 +9,15 @@ import time
 import urllib.error
 import uuid
 from datetime import UTC, datetime
+from typing import Any
 
 import numpy as np
 import pytest
 from django.db import DatabaseError, connection
 from operations import live
-from plans.writing import touched, writing
 from readings import watching
 from readings.models import ReadingBlock, packed, unpacked
+from storing.writing import touched, writing
 
 from tests.conftest import Server
 from tests.plans import changed, demo_document
@@ -304,7 +305,7 @@ def test_a_cell_that_is_a_process_of_its_own_follows_the_run(tmp_path):
         step, bands, read = "", [], []
         for to in ("raise:1/1", "raise:6/1"):
             while step != to:
-                body = {
+                body: dict[str, Any] = {
                     "id": str(uuid.uuid4()),
                     "act": "done" if step else "begin",
                     "at": step,

@@ -5,17 +5,20 @@ import io
 import json
 import uuid
 from datetime import timedelta
+from typing import Any
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import call_command
 from django.core.management.base import CommandError
 from django.utils import timezone
-from operations import composing, photos, runs
+from operations import composed, composing, photos, runs
 from operations.models import Run
 from PIL import Image
-from plans import writing
+from storing import writing
 
+from rigging.procedures import run as procedures
+from tests.pictures import picture
 from tests.plans import changed, demo_document
 
 
@@ -155,7 +158,7 @@ def test_a_step_is_skipped_only_where_what_follows_still_goes(leader, plan, run)
 
 
 def test_hanging_on_one_thing_is_accepted_once_with_a_reason(leader, plan):
-    from plans.models import create_plan
+    from plans.services import create_plan
 
     from rigging.document import Plan as Document
     from tests.plans import one_rope_document
@@ -266,12 +269,6 @@ def test_a_reading_by_hand_is_kept_with_where_and_when_the_device_says(leader, p
 
 
 # Photographs
-
-
-def picture(kind="PNG", size=(640, 480)) -> bytes:
-    out = io.BytesIO()
-    Image.new("RGB", size, (90, 120, 100)).save(out, kind)
-    return out.getvalue()
 
 
 def send(person, plan, content, name="edge.png", id=None, **more):
@@ -425,19 +422,20 @@ def test_nothing_is_composed_while_others_wait_to_write_so_that_a_stop_waits_for
     leader, plan, monkeypatch
 ):
     held: list[bool] = []
-    compose = composing.compose
+    lock: Any = writing._one
+    compose = composed.compose
 
     def watched(*given):
-        held.append(writing._one._is_owned())
+        held.append(lock._is_owned())
         return compose(*given)
 
     composing.made.forget()
     monkeypatch.setattr(composing, "compose", watched)
     # Nor is a step tried that is left out, nor one of a contingency.
-    walk = runs.walked
+    walk = procedures.walked
 
     def walked(*given):
-        held.append(writing._one._is_owned())
+        held.append(lock._is_owned())
         return walk(*given)
 
     monkeypatch.setattr(runs, "walked", walked)
@@ -468,3 +466,23 @@ def test_nothing_is_composed_while_others_wait_to_write_so_that_a_stop_waits_for
     with contextlib.suppress(BaseException):
         act(leader, plan, "stop")
     assert plan.runs.get().status == "stopped" and count == len(held)
+
+
+def test_the_list_of_plans_says_how_far_a_run_has_come(people, plan):
+    leader, member = people["leader"], people["member"]
+    signed = {"id": str(uuid.uuid4()), "revision": 1}
+    assert member.send("POST", f"/plans/{plan.id}/sign", signed)[0] == 200
+
+    def stands():
+        return leader.get("/plans")[1][0]["stands"]
+
+    assert stands() == "checked"
+    act(leader, plan, "begin")
+    assert stands() == "going"
+    act(member, plan, "here", at=at(leader, plan), role="edge")
+    assert leader.get("/plans")[1][0]["here"]
+    act(member, plan, "stop", at=at(leader, plan))
+    assert stands() == "stopped"
+    act(leader, plan, "go", at=at(leader, plan), text="heard")
+    act(leader, plan, "end", at=at(leader, plan), text="done")
+    assert stands() == "ended" and leader.get("/plans")[1][0]["here"] == []

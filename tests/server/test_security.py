@@ -11,7 +11,7 @@ from io import StringIO
 import numpy as np
 import pytest
 from accounts import attempts
-from accounts.models import Invitation, Membership, Team
+from accounts.models import Invitation, Membership, SecurityEvent, Team
 from django.contrib.auth import get_user_model
 from django.core.management import CommandError, call_command
 from django.test import Client
@@ -19,16 +19,18 @@ from django.test.utils import CaptureQueriesContext
 from ninja.errors import HttpError
 from operations import photos
 from PIL import Image
-from plans.models import create_plan
+from plans.services import create_plan
 from readings.models import Cell, unpacked
 from readings.take import Batch, cell_made, take
 
 from rigging.document import Plan as Document
 from rigging.quantities.faults import Refused
+from rigging.readings.places import places
 from tests.conftest import manage
+from tests.pictures import picture
 from tests.plans import changed, demo_document
 from tests.server.conftest import Person
-from tests.server.test_run import act, picture
+from tests.server.test_run import act
 
 LONG = "seven stones by the water"
 
@@ -218,7 +220,6 @@ def test_numbers_that_can_not_be_kept_are_refused_at_the_door(leader, plan, cell
 
 
 def test_a_cell_whose_anchor_left_the_plan_is_still_answered_kept_and_watched(leader, plan):
-    from readings.api import places
 
     document = demo_document()
     last = document["anchors"][-1]
@@ -369,3 +370,48 @@ def test_what_is_about_another_team_is_not_read_here(people, leader):
     Person(user).send("DELETE", "/session")
     rows = leader.get(f"/teams/{Team.objects.get(name='Team').id}/security")[1]
     assert not {"heron", "wren"} & {one["name"] for one in rows}
+
+
+def test_whoever_asks_for_what_is_not_theirs_is_written_down_once(people, leader, plan):
+    document = demo_document()
+    for _ in range(5):
+        assert people["observer"].save(plan, 1, document)[0] == 403
+    told = leader.get(f"/teams/{plan.team_id}/security")[1]
+    mine = [one for one in told if one["kind"] == "asked for what is not theirs"]
+    assert [(one["name"], one["said"]) for one in mine] == [("observer", f"PUT /api/plans/{plan.id}")]
+
+
+def test_however_busy_a_session_ends_after_a_week(leader, plan):
+    assert leader.get("/plans")[0] == 200
+    session = leader.client.session
+    session["since"] -= 8 * 24 * 3600
+    session.save()
+    assert leader.get("/plans")[0] == 401
+    assert leader.get("/session")[1]["username"] == ""
+
+
+def test_no_script_of_a_page_reads_a_cookie(client):
+    client.get("/api/session", headers={"host": "localhost"})
+    assert client.cookies and all(one["httponly"] for one in client.cookies.values())
+
+
+@pytest.mark.parametrize("path", ["/", "/plans", "/api/session", "/api/plans"])
+def test_every_answer_tells_the_browser_what_it_may_not_do(leader, path):
+    told = leader.client.get(path).headers
+    assert told["X-Content-Type-Options"] == "nosniff" and told["Referrer-Policy"] == "same-origin"
+    assert told["X-Frame-Options"] == "DENY" and told["Cross-Origin-Opener-Policy"] == "same-origin"
+    policy = dict(one.strip().partition(" ")[::2] for one in told["Content-Security-Policy"].split(";"))
+    assert (policy["script-src"], policy["object-src"], policy["frame-ancestors"]) == ("'self'", "'none'", "'none'")
+    assert "Access-Control-Allow-Origin" not in told
+
+
+def test_nothing_of_the_project_is_served_and_no_address_is_believed(leader, client):
+    for path in ("/.git/config", "/pyproject.toml", "/var/secret-key", "/../server/manage.py"):
+        told = leader.client.get(path)
+        assert told.headers["Content-Type"].startswith("text/html") and b"[core]" not in told.content
+    assert leader.client.generic("TRACE", "/api/session").status_code == 405
+    client.post(
+        "/api/session", {"username": "leader", "password": "not this one"}, content_type="application/json",
+        headers={"host": "localhost", "X-Forwarded-For": "203.0.113.9"},
+    )  # fmt: skip
+    assert not SecurityEvent.objects.filter(address="203.0.113.9").exists()

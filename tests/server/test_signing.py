@@ -9,9 +9,9 @@ import pytest
 from django.core.management import call_command
 from django.core.management.base import CommandError
 from django.db import connection
-from operations.models import broken_links
+from operations.selectors import broken_links
 from papers.check_sheet import check_sheet
-from plans.models import create_plan
+from plans.services import create_plan
 from pypdf import PdfReader
 
 from rigging.document import Plan as Document

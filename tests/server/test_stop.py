@@ -7,6 +7,7 @@ import socket
 import threading
 import time
 import uuid
+from typing import Any
 
 import pytest
 
@@ -58,7 +59,8 @@ def test_one_connection_tells_several_plans_apart(stops):
     assert answer.status == 200
     entry = {"id": str(uuid.uuid4()), "kind": "observation", "decision": "here", "revision": 1}
     caller.send("POST", f"/plans/{stops.plan}/log", entry)
-    of, found = "", []
+    of = ""
+    found: list[Any] = []
     while len(found) < 2:
         line = answer.readline()
         assert line

@@ -10,12 +10,14 @@ from pathlib import Path
 import pytest
 from django.core.management import CommandError, call_command
 from django.db import connection
-from operations.models import LogEntry, append
-from plans.canonical import sha256
+from operations.models import LogEntry
+from operations.services import append
 from readings.models import ReadingBlock
 from sealing import heads
+from storing.canonical import sha256
 
-from tests.server.test_run import act, go_to, picture, send
+from tests.pictures import picture
+from tests.server.test_run import act, go_to, send
 
 TABLES = ("operations_logentry", "plans_revision", "operations_signature", "readings_readingblock")
 
