@@ -10,7 +10,7 @@ export OUTRIGGER_HTTPS = $(HTTPS)
 # Servers start by the dozen: what they compile is kept.
 export PYTHONDONTWRITEBYTECODE =
 
-.PHONY: setup setup-test build demo dev hooks serve test lint types check-types sources bench screenshots rates cell clean
+.PHONY: setup setup-test build demo dev hooks serve test lint types check-types sources bench soak calls screenshots rates cell clean
 
 setup: .venv/ready web/node_modules/ready
 
@@ -55,7 +55,7 @@ hooks:
 
 types: setup
 	@mkdir -p $(VAR)
-	$(PY) server/manage.py export_openapi_schema --api api.root.api --output $(VAR)/openapi.json
+	$(PY) server/manage.py export_openapi_schema --api config.api.api --output $(VAR)/openapi.json
 	cd web && npx --no-install openapi-typescript $(abspath $(VAR))/openapi.json -o src/api/schema.d.ts
 
 check-types: setup
@@ -68,16 +68,23 @@ sources: setup
 lint: setup-test check-types
 	.venv/bin/ruff check .
 	.venv/bin/ruff format --check rigging server tests
-	.venv/bin/mypy
-	.venv/bin/lint-imports --no-logo
+	PYTHONPATH=.:server .venv/bin/mypy
+	PYTHONPATH=.:server .venv/bin/lint-imports --no-logo
 	cd web && npm run -s format && npm run -s lint && npm run -s check
 
 test: setup-test lint build
 	$(PY) server/manage.py makemigrations --check --dry-run
+	cd web && npm run -s test
 	$(PY) -m pytest --numprocesses 2 --dist loadfile --durations 10 --doctest-modules rigging/mechanics rigging/site tests
 
 bench: setup-test build
 	$(PY) -m tests.bench
+
+soak: setup-test build
+	$(PY) -m tests.soak --minutes 30
+
+calls: setup-test build
+	$(PY) -m tests.calls
 
 screenshots: setup-test build
 	$(PY) -m tests.screenshots
