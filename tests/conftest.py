@@ -56,13 +56,13 @@ def environment(var: Path, https: bool = False) -> dict[str, str]:
 class Server:
     """The application on a folder of data of its own, in its own process, so that it can be killed and started again.
 
-    A folder without data gets the demo; where `made_in` is set, migrated and loaded there once for all of a run's servers and copied."""
+    A folder without data gets the demo's ravine; where `made_in` is set, migrated and loaded there once for all of a run's servers and copied."""
 
     made_in: Path | None = None
 
     @staticmethod
     def _load(env: dict[str, str]) -> None:
-        for command in (("migrate", "-v0", "--skip-checks"), ("load_demo",)):
+        for command in (("migrate", "-v0", "--skip-checks"), ("load_demo", "--only", "alder-gill")):
             manage(env, *command)
 
     @classmethod

@@ -46,6 +46,7 @@ INSTALLED_APPS = [
     "survey",
     "sealing",
     "serving",
+    "stories",
 ]
 MIDDLEWARE = [
     "csp.middleware.CSPMiddleware",

@@ -6,11 +6,11 @@ from datetime import datetime
 from functools import lru_cache
 
 import numpy as np
-from django.utils import timezone
 from operations.composing import composed_of, standing
 from operations.models import LogEntry, Run
 from plans.models import Plan, Revision
 from readings.models import Cell, unpacked
+from storing import clock
 
 from rigging.document import Plan as Document
 from rigging.gear.worn import Done, Read, Worn, together, worked, worn
@@ -65,7 +65,7 @@ def _spans(run: Run) -> Iterator[tuple[str, datetime, datetime]]:
         yield one["key"], begun, ended
         begun = ended
     if not run.done or run.done[-1]["key"] != run.at:
-        yield run.at, begun, run.ended_at or timezone.now()
+        yield run.at, begun, run.ended_at or clock.now()
 
 
 def _where(document: Document, cell: Cell) -> Place | None:

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from django.utils import timezone
+from storing import clock
 
 from operations.acts import Act, Moved, Said
 from operations.composed import Composed
@@ -24,7 +24,7 @@ def kept(made: Composed, run: Run, user: Any, act: Act, against: Moved | Refused
         # The same step from both: said, and nothing to settle.
         who = f"{name}, too, without a connection"
         return LogEntry.Kind.CONFLICT, f"Done by {both['by']} and {who}: {_words(made, act.at)}", {"at": act.at}
-    when = (act.device_time or timezone.now()).isoformat()
+    when = (act.device_time or clock.now()).isoformat()
     words = f"{_SAY.get(act.act, act.act)}{_words(made, act.at)}"
     deed = {"act": act.act, "at": act.at, "do": words, "by": name, "when": when}
     last = next((one for one in run.conflicts if one["by"] == name), None)
@@ -59,7 +59,7 @@ def settled(made: Composed, run: Run, id: str, take: Any) -> Said:
         for deed in found["theirs"]:
             if deed["act"] == "done" and deed["at"] in made.order and deed["at"] not in there:
                 counted(run, made, deed["at"], deed["by"], deed["when"])
-        run.at, run.since = found["leads_to"], timezone.now()
+        run.at, run.since = found["leads_to"], clock.now()
     where = f"goes on from {found['by']}'s" if take == "theirs" else "stays"
     return (
         LogEntry.Kind.CONFLICT,

@@ -10,9 +10,9 @@ from typing import Any
 from accounts.models import Role
 from accounts.permissions import role_of
 from django.db import transaction
-from django.utils import timezone
 from ninja.errors import HttpError
 from plans.models import Plan, Revision
+from storing import clock
 from storing.canonical import canonical
 from storing.writing import touched, writing
 
@@ -142,7 +142,7 @@ def _brought(act: Act) -> dict[str, Any] | None:
 def _begun(plan: Plan, run: Run | None, act: Act) -> Run:
     if run is not None and run.status != Run.Status.ENDED:
         raise refuse("act", "a run is under way already", "go on with it, or end it first")
-    latest, now = plan.latest, timezone.now()
+    latest, now = plan.latest, clock.now()
     made = composed_of(plan, latest, None)
     return Run(
         id=act.id,
@@ -188,8 +188,8 @@ def _done(plan: Plan, run: Run, user: Any, act: Act) -> Said:
             "accept it with a reason, or put something behind it",
         )
     said = f"Done: {_plain(step.do)}"
-    counted(run, made, run.at, user.get_username(), timezone.now().isoformat())
-    run.at, run.since = made.after(run.at), timezone.now()
+    counted(run, made, run.at, user.get_username(), clock.now().isoformat())
+    run.at, run.since = made.after(run.at), clock.now()
     return LogEntry.Kind.STEP, said, {"key": step.key, "holds": step.holds.on_text, "behind": step.holds.behind_text}
 
 
@@ -222,7 +222,7 @@ def _back(plan: Plan, run: Run, user: Any, act: Act) -> Said:
     index = made.index(run.at)
     if index == 0:
         raise refuse("act", "this is the first step", "go on from here")
-    run.at, run.since = made.order[index - 1], timezone.now()
+    run.at, run.since = made.order[index - 1], clock.now()
     return LogEntry.Kind.STEP, f"Back to: {_plain(made.step(run.at).do)}", {"key": run.at}
 
 
@@ -234,7 +234,7 @@ def _skip(plan: Plan, run: Run, user: Any, act: Act) -> Said:
     step = made.step(run.at)
     if (why := _missed(made, step.key)) is not None:
         raise refuse("act", f"without it: {why}", "do it, or change the order")
-    run.at, run.since = made.after(run.at), timezone.now()
+    run.at, run.since = made.after(run.at), clock.now()
     return LogEntry.Kind.STEP, f"Skipped: {_plain(step.do)}", {"key": step.key}
 
 
@@ -261,7 +261,7 @@ def _stop(plan: Plan, run: Run, user: Any, act: Act) -> Said:
             "act", f"{(run.stopped or {}).get('by', 'somebody')} has called stop already", "the leader says go on"
         )
     run.status = Run.Status.STOPPED
-    run.stopped = {"by": user.get_username(), "why": act.text, "at": timezone.now().isoformat()}
+    run.stopped = {"by": user.get_username(), "why": act.text, "at": clock.now().isoformat()}
     return LogEntry.Kind.STOP, "STOP", {}
 
 
@@ -291,7 +291,7 @@ def _contingency(plan: Plan, run: Run, user: Any, act: Act) -> Said:
         raise refuse("data.id", f"there is no contingency {id!r}", f"one of {names}")
     if run.contingency:
         raise refuse("act", f"{known()[run.contingency['id']].name} is under way", "go through it, or leave it, first")
-    run.contingency = {"id": id, "place": 0, "at": timezone.now().isoformat()}
+    run.contingency = {"id": id, "place": 0, "at": clock.now().isoformat()}
     return LogEntry.Kind.CONTINGENCY, given.name, {"id": id}
 
 
@@ -307,7 +307,7 @@ def _here(plan: Plan, run: Run, user: Any, act: Act) -> Said:
     role = str((act.data or {}).get("role", ""))
     if not 0 < len(role) <= 30:
         raise refuse("data.role", f"{role!r} is no role", "for instance edge, belay, ratchet, main, haul, writer")
-    run.here = {**run.here, user.get_username(): {"role": role, "at": timezone.now().isoformat()}}
+    run.here = {**run.here, user.get_username(): {"role": role, "at": clock.now().isoformat()}}
     return LogEntry.Kind.HERE, f"{user.get_username()} is here: {role}", {"role": role}
 
 
@@ -325,7 +325,7 @@ def _look(plan: Plan, run: Run, user: Any, act: Act) -> Said:
     names = {one.id: one.name for one in Document.model_validate_json(run.revision.document).anchors}
     if anchor not in names:
         raise refuse("data.anchor", f"there is no anchor {anchor!r}", f"one of {', '.join(names)}")
-    run.looked = {**run.looked, anchor: timezone.now().isoformat()}
+    run.looked = {**run.looked, anchor: clock.now().isoformat()}
     return LogEntry.Kind.OBSERVATION, f"{names[anchor]} looked at", {"anchor": anchor}
 
 
@@ -343,7 +343,7 @@ def _reading(plan: Plan, run: Run, user: Any, act: Act) -> Said:
 
 
 def _end(plan: Plan, run: Run, user: Any, act: Act) -> Said:
-    run.status, run.ended_at = Run.Status.ENDED, timezone.now()
+    run.status, run.ended_at = Run.Status.ENDED, clock.now()
     return LogEntry.Kind.RUN, "Run ended", {}
 
 

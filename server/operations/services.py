@@ -4,8 +4,8 @@ import uuid
 from typing import Any
 
 from django.db import transaction
-from django.utils import timezone
 from plans.models import Plan, Revision
+from storing import clock
 from storing.canonical import canonical, sha256
 from storing.writing import touched, writing
 
@@ -58,7 +58,7 @@ def append(plan: Plan, author: Any, *, id: uuid.UUID, revision: Revision, **said
             plan=plan,
             author=author,
             revision=revision,
-            time=timezone.now(),
+            time=clock.now(),
             sequence=last.sequence + 1 if last else 1,
             before=last.hash if last else "",
             **said,

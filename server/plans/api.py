@@ -55,7 +55,9 @@ def _row(one: Listed, role: str | None) -> PlanRow:
     if document.get("schema_version") != SCHEMA_VERSION:
         document = Document.model_validate(document).model_dump(mode="json")
     team = TeamOut(id=plan.team_id, name=plan.team.name, role=_role(role, plan))
-    stands: Stands = one.run or ("checked" if one.signed else "lines" if document.get("lines") else "anchors")
+    stands: Stands = one.run or (
+        "checked" if one.signed else "lines" if document.get("lines") or document.get("tension_lines") else "anchors"
+    )
     return PlanRow(
         id=plan.pk, title=document["title"], place=document.get("place", ""), team=team, revision=one.revision.number,
         saved_at=one.revision.saved_at, log_entries=one.entries, archived=plan.archived, stands=stands,

@@ -8,12 +8,13 @@ from accounts.models import Team
 from django.conf import settings
 from django.db import models
 from django.utils import timezone
+from storing import clock
 
 
 class Plan(models.Model):
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
     team = models.ForeignKey(Team, on_delete=models.PROTECT)
-    created_at = models.DateTimeField(auto_now_add=True)
+    created_at = models.DateTimeField(default=clock.now)
     # Put away: it is read as before, and stands apart in the list.
     archived = models.BooleanField(default=False)
 
@@ -36,7 +37,7 @@ class Revision(models.Model):
     document = models.TextField()
     sha256 = models.CharField(max_length=64)
     author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
-    saved_at = models.DateTimeField(auto_now_add=True)
+    saved_at = models.DateTimeField(default=clock.now)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["plan", "number"], name="one_revision_per_number")]

@@ -7,13 +7,13 @@ import numpy as np
 from accounts.models import Role
 from answering.faults import REFUSED
 from django.http import HttpRequest, StreamingHttpResponse
-from django.utils import timezone
 from ninja import Router
 from ninja.errors import HttpError
 from operations.composing import current, planned_now, under_way
 from operations.models import Run
 from plans.models import Plan, Revision
 from plans.permissions import plan_of
+from storing import clock
 from tsdownsample import MinMaxLTTBDownsampler
 
 from readings import keys, simulated, watching
@@ -69,7 +69,7 @@ def read_cells(request: HttpRequest, plan_id: uuid.UUID) -> CellsOut:
 @router.post("/plans/{plan_id}/cells", response={200: CellsOut, **REFUSED}, operation_id="make_cell")
 def make_cell(request: HttpRequest, plan_id: uuid.UUID, body: NewCell) -> CellsOut:
     plan = plan_of(request, plan_id, *_WRITES)
-    cell = cell_made(plan, body.id, body.name, body.place, body.unit, timezone.now())
+    cell = cell_made(plan, body.id, body.name, body.place, body.unit, clock.now())
     if body.simulated:
         simulated.start(plan, cell, request.user, seed=int(body.id) % 2**31)
     return _all(plan)

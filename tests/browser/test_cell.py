@@ -69,8 +69,11 @@ def test_a_jam_is_caught_by_its_alarm_on_every_screen_and_friction_is_learnt_and
     expect(page.get_by_text("all sent")).to_be_visible()
     told = leader.call("GET", f"/plans/{plan}")
     assert told["latest"]["number"] == 2 and any(one["of"] == "load" for one in told["latest"]["document"]["found"])
-    kinds = [one["kind"] for one in leader.call("GET", f"/plans/{plan}/log")["entries"]]
-    assert kinds.count("alarm") == 2 and kinds[-1] == "decision"
+    entries = leader.call("GET", f"/plans/{plan}/log")["entries"]
+    # On a busy machine the cell may have been silent before, too; nothing else was said.
+    alarms = [one["data"]["alarm"] for one in entries if one["kind"] == "alarm"]
+    assert alarms.count("rise") == 1 and alarms[-1] == "silence" and set(alarms) == {"rise", "silence"}
+    assert entries[-1]["kind"] == "decision"
 
 
 def test_a_cell_of_ones_own_is_given_a_key_and_sends_by_it(someone):

@@ -11,13 +11,13 @@ from accounts.permissions import team_of
 from answering.faults import REFUSED
 from answering.moments import Moment
 from django.http import FileResponse, HttpRequest, HttpResponse
-from django.utils import timezone
 from ninja import File, Form, Router, Status
 from ninja.errors import HttpError
 from ninja.files import UploadedFile
 from plans.models import Plan
 from plans.permissions import only_reads, plan_of, role_in
 from pydantic import Field
+from storing import clock
 from storing.canonical import canonical, sha256
 
 from operations import photos
@@ -52,7 +52,7 @@ router = Router()
 
 def run_state(plan: Plan, run: Run) -> RunState:
     made = composed_of(plan, run.revision, run)
-    now = timezone.now()
+    now = clock.now()
     entered = None
     if run.contingency:
         id = run.contingency["id"]

@@ -1,34 +1,32 @@
-"""Make the demo team, its people and its plans from the documents in demo/."""
+"""Make the demo team, its people and its plans from what stands in demo/: a document each, and the story of it where one is told."""
 
-import json
 import secrets
-import uuid
+from pathlib import Path
 from typing import Any
 
+import yaml
 from accounts.models import Membership, Role, Team
 from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.core.management.base import BaseCommand, CommandParser
-from plans.services import create_plan
 
-from operations.models import LogEntry
-from operations.services import append
-from rigging.document import Plan as Document
+from stories.play import Story, played
 
 PASSWORD = "practice-only"
 PEOPLE = {"rowan": Role.LEADER, "ash": Role.MEMBER, "guest": Role.OBSERVER}
 
 
 class Command(BaseCommand):
-    help = "Loads the invented demo scenario. Running it again changes nothing."
+    help = "Loads the invented demo operations. Running it again changes nothing."
     requires_system_checks: list[str] = []
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument(
             "--own-passwords", action="store_true", help="a password made for each, told once: for a network"
         )
+        parser.add_argument("--only", action="append", help="the name of a document in demo/, without its ending")
 
-    def handle(self, *_args: Any, own_passwords: bool = False, **_options: Any) -> None:
+    def handle(self, *_args: Any, own_passwords: bool = False, only: list[str] | None = None, **_options: Any) -> None:
         team, _ = Team.objects.get_or_create(name="Practice team")
         told: dict[str, str] = {}
         for name, role in PEOPLE.items():
@@ -43,17 +41,12 @@ class Command(BaseCommand):
             Membership.objects.get_or_create(user=user, team=team, defaults={"role": role})
         leader = get_user_model().objects.get(username="rowan")
         for file in sorted((settings.ROOT / "demo").glob("*.json")):
-            document = Document.model_validate(json.loads(file.read_text(encoding="utf-8")))
-            plan = create_plan(team, leader, document, uuid.uuid5(uuid.NAMESPACE_URL, f"outrigger-demo/{file.stem}"))
-            if not plan.log.exists():
-                self._first_entry(plan, leader)
+            if only is None or file.stem in only:
+                played(team, leader, file, _story(file))
         for name, role in PEOPLE.items():
             self.stdout.write(f"  {name} / {told[name]}  ({role})")
 
-    @staticmethod
-    def _first_entry(plan: Any, leader: Any) -> None:
-        append(
-            plan, leader, id=uuid.uuid5(plan.id, "first"), revision=plan.latest, kind=LogEntry.Kind.DECISION,
-            decision="Strap low on the larch, 0.3 m above the ground", reason="a trunk loses strength with height",
-            considered="The boulder beside the road: only lying, undercut", corrects=None,
-        )  # fmt: skip
+
+def _story(file: Path) -> Story | None:
+    told = file.parent / "stories" / f"{file.stem}.yaml"
+    return Story.model_validate(yaml.safe_load(told.read_text(encoding="utf-8"))) if told.exists() else None

@@ -1,0 +1,36 @@
+"""The demo's operations: every document with its story, played through what a team's own acts go through."""
+
+import json
+from datetime import UTC, datetime
+
+import pytest
+from django.core.management import call_command
+from operations.models import LogEntry
+from plans.models import Plan
+
+
+@pytest.fixture
+def demo(db):
+    call_command("load_demo")
+    return {f"{one.title.partition(',')[0]}, {one.runs.count()}": one for one in Plan.objects.all()}
+
+
+def test_the_demo_has_a_run_gone_through_with_a_jam_a_stop_photographs_readings_and_gear_to_retire(demo):
+    assert len(demo) == Plan.objects.count() == 4
+    year = demo["Alder Gill, 1"]
+    run, kinds = year.runs.get(), [one.kind for one in year.log.all()]
+    assert run.status == "ended" and run.ended_at.year == 2025
+    for kind in ("alarm", "stop", "go", "contingency", "photo", "decision", "observation", "signed"):
+        assert kind in kinds, kind
+    assert [json.loads(one.data)["alarm"] for one in year.log.filter(kind=LogEntry.Kind.ALARM)] == ["rise"]
+    # Written in order, when it was, and what was learnt stands in the plan.
+    times = list(year.log.values_list("time", flat=True))
+    assert times == sorted(times) and times[-1] < datetime(2025, 10, 19, tzinfo=UTC)
+    assert year.revisions.count() == 2 and json.loads(year.latest.document)["found"]
+    gear = year.log.filter(kind=LogEntry.Kind.SIGNED).last().signature
+    assert json.loads(gear.lines)["rope:main"]["answer"] == "retire"
+    call_command("verify_log")
+    # Told again, nothing is told twice.
+    entries = LogEntry.objects.count()
+    call_command("load_demo")
+    assert LogEntry.objects.count() == entries
