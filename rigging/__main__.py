@@ -173,14 +173,16 @@ def _way(options: argparse.Namespace) -> Any:
     from rigging.lines.whole_way import JOBS, whole_way
 
     plan = Plan.model_validate(read_file(options.plan))
-    tight = next((one for one in plan.tension_lines if one.id == options.line), None)
+    ids = [one.id for one in plan.lines]
+    tight = next((one for one in plan.tension_lines if one.id == options.line or not (ids or options.line)), None)
     if tight is not None:
         return _along(plan, tight, options.positions)
-    ids = [one.id for one in plan.lines]
     wanted = options.line or next((one.id for one in plan.lines if one.role == "main"), ids[0] if ids else "")
     if wanted not in ids:
         raise refuse(
-            "--line", f"this plan has no line {wanted!r}", f"one of {', '.join(ids) or 'none: lay a line first'}"
+            "--line",
+            f"this plan has no line {wanted!r}",
+            f"one of {', '.join([*ids, *(one.id for one in plan.tension_lines)]) or 'none: lay a line first'}",
         )
     if not 2 <= options.positions <= 2000:
         raise refuse("--positions", f"{options.positions} is out of range", "give 2 to 2000")

@@ -44,7 +44,7 @@ def sound_document(**paths: Any) -> dict[str, Any]:
 
 def tight_alone(pretension_n: float) -> dict[str, Any]:
     """The load on two tension lines, each on posts of its own, and on nothing else."""
-    document = tight_document(slips="self-locking", ropes=1, pretension_n=pretension_n)
+    document = tight_document(slips="self-locking", ropes=2, pretension_n=pretension_n)
     only = changed(
         document,
         lines=[],
@@ -60,7 +60,10 @@ def tight_alone(pretension_n: float) -> dict[str, Any]:
         made = anchor["alternatives"][0]
         made["id"], made["legs"][0]["feature"], made["point"]["y_m"] = f"second-{end}-a", f"second-{end}", 1.5
         only["anchors"].append(anchor | {"id": f"second-{end}", "name": f"Second {end} end", "taken": made["id"]})
-    only["ropes"].append({**only["ropes"][0], "id": "tight-2"})
+    only["ropes"] = [{**only["ropes"][0], "length_m": 80, "id": one} for one in ("tight", "tight-2")]
+    for one in only["anchors"]:
+        for made in one["alternatives"]:
+            made["legs"] = [{**leg, "material": "rope-12.7"} for leg in made["legs"]]
     beside = {"id": "beside", "rope": "tight-2", "anchor": "second-near", "far": "second-far"}
     only["tension_lines"].append(only["tension_lines"][0] | beside)
     return only

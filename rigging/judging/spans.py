@@ -31,11 +31,12 @@ class _Pulled:
 @dataclass(frozen=True)
 class Crossing:
     """The load's way along a tension line: each place with its weakest part, the place where the line bears most and the one
-    with least under the load (None: the ground is not entered)."""
+    with least under the load (None: the ground is not entered). `below`: every part below the rule, once, by the place where it is worst."""
 
     line: TensionLine
     places: list[AtPlace]
     weakest: list[Part | None]
+    below: list[tuple[int, Part]]
     hardest: int
     thinnest: int
     lowest: int | None
@@ -51,13 +52,19 @@ def crossing(plan: Plan, line: TensionLine, count: int = 50) -> Crossing:
     """
     places = along_line(plan, line, count)
     weakest: list[Part | None] = []
-    for parts in crossing_parts(plan, line, places):
+    below: dict[str, tuple[int, Part]] = {}
+    for number, parts in enumerate(crossing_parts(plan, line, places)):
         cap = next((part.strength_n for part in parts if part.gives == "slips"), None)
-        weakest.append(weakest_of([judged(plan.rules, part, cap) for part in parts]))
+        found = [judged(plan.rules, part, cap) for part in parts]
+        weakest.append(weakest_of(found))
+        for part in found:
+            before = below.get(part.id)
+            if part.verdict == "below" and (before is None or share_of_rule(part) < share_of_rule(before[1])):
+                below[part.id] = number, part
     order = range(len(places))
     known = [n for n in order if places[n].clear_m is not None]
     return Crossing(
-        line, places, weakest, max(order, key=lambda n: places[n].tension_n.high), min(order, key=lambda n: share_of_rule(weakest[n])),
+        line, places, weakest, list(below.values()), max(order, key=lambda n: places[n].tension_n.high), min(order, key=lambda n: share_of_rule(weakest[n])),
         min(known, key=lambda n: _clear(places[n]), default=None),
     )  # fmt: skip
 

@@ -238,7 +238,7 @@ def sound_plans() -> list[Document]:
     found.append(changed(plain, ropes__0__joins=[{"at_m": 60, "knot": "double-fisherman", "tail_m": 0.2}]))
     found.append(changed(plain, ropes__0__damage=[{"at_m": 70, "taken_out": "butterfly-loop", "in_loop": "connector"}]))
     # Two posts at either side, and a tension line of two ropes each for itself between them.
-    found += [tight_alone(force_n) for force_n in (2000, 2500)]
+    found += [tight_alone(force_n) for force_n in (500, 1000)]
     # Lighter loads, by day and wet, on other devices, systems and hauls.
     for mass, device, hitch, system, count in itertools.product(
         (100, 120, 140), ("rack-4", "rack-5"), ("french-8",), ("z-3", "simple-5", "two-on-two-4"), (5, 6)

@@ -163,6 +163,28 @@ def test_two_tension_lines_on_features_of_their_own_are_nothing_alone():
     assert "span-single" in kinds(Plan.model_validate(one))
 
 
+def test_a_plan_that_is_a_tension_line_and_nothing_else_is_told_by_every_command(tmp_path, capsys):
+    file = tmp_path / "plan.json"
+    file.write_text(json.dumps(changed(tight_alone(2000), load__contact="hangs")))
+    for command in ("analyse", "check", "way", "anchors"):
+        assert main([command, str(file)]) == 0, command
+        told = json.loads(capsys.readouterr().out)
+        if command == "analyse":
+            # Nothing is lowered or raised by it, and no main line is missed.
+            assert not told["whole"]["next"] and not any(one["available"] for one in told["states"])
+        if command == "check":
+            assert "swing" not in {one["id"] for one in told["lines"]}
+
+
+def test_every_part_of_a_tension_line_below_the_rule_is_said_not_only_the_weakest():
+    document = changed(tight_alone(2000), rules__others_ratio=20, rules__slip_ratio=9)
+    found = {
+        one.about: one.level for one in check(Plan.model_validate(document)).lines if one.id.startswith("span-below")
+    }
+    # What slips is by far the weakest; that the rope is below the rule, too, is a stop beside it.
+    assert found["across:device"] == "look" and found["across:rope"] == "stop"
+
+
 @pytest.mark.parametrize(
     ("kind", "change"),
     [

@@ -18,7 +18,8 @@ class Swing(Found, topic="geometry", source="incline"):
 
 def find(here: AtPlace) -> Iterator[Swing]:
     resting = here.judged.solver.resting
-    if resting is None:
+    # On a tension line it hangs from its carriage.
+    if resting is None or not here.states:
         return
     lean = math.pi / 2 - (resting.slope_rad + resting.lift_rad)
     if resting.hangs and abs(lean) > SAID_RAD:

@@ -1,4 +1,4 @@
-"""The weakest part of a tension line at its worst place, where it is below the rule."""
+"""Every part of a tension line and of its ends below the rule, once, where it is worst."""
 
 from __future__ import annotations
 
@@ -21,11 +21,11 @@ class SpanBelow(Found, topic="margins", source="cable-sag"):
 
 def find(here: AtPlace) -> Iterator[SpanBelow]:
     for one in crossed(here):
-        thin = one.way.weakest[one.way.thinnest] if one.way else None
-        if one.way and thin is not None and thin.verdict == "below" and thin.gives != "slips":
+        for number, part in one.way.below if one.way else ():
+            # What slips gives rope and holds on: it is worth a look, and no more.
             yield SpanBelow(
-                level="stop", about=thin.about, key=one.line.id, line=one.line.id, number=one.number, part=thin,
-                run_m=one.way.places[one.way.thinnest].run_m,
+                level="look" if part.gives == "slips" else "stop", about=part.about, key=f"{one.line.id}:{part.id}", line=one.line.id,
+                number=one.number, part=part, run_m=one.way.places[number].run_m if one.way else 0.0,
             )  # fmt: skip
 
 

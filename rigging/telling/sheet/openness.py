@@ -27,7 +27,7 @@ def open_items(
     lines += [
         f"{state.why_not[0].upper()}{state.why_not[1:]}."
         for state in states
-        if not state.available and state.id in _NEEDED and state.why_not
+        if not state.available and state.id in _NEEDED and state.id in here.states and state.why_not
     ]
     lines += [
         told(one, plan, say)[0]
@@ -36,7 +36,7 @@ def open_items(
         if one.level == "stop"
     ]
     anchors = [f.text for f in open_yet if ":leg:" in f.about]
-    for state in here.judged.anchors.values():
+    for state in here.anchors.values():
         anchors += [f"{leg.line.feature.name}: {leg.feature.why_not}." for leg in state.legs if leg.feature.why_not]
         anchors += list(state.faults)
     return [
@@ -61,6 +61,8 @@ def _steps(plan: Plan, here: AtPlace) -> Iterator[NextStep]:
                 )
             elif estimate(feature).strength_n is None:
                 yield NextStep("anchors", f"judge:{feature.id}", f"Judge {feature.name}: {estimate(feature).why_not}.")
+    if not plan.lines and plan.tension_lines:
+        return
     if not any(line.role in ("main", "haul") for line in plan.lines):
         yield NextStep("lines", "line", "Lay the main line: which rope, from which anchor.")
         return

@@ -59,7 +59,7 @@ from rigging.telling.sheet.rule import rule_report
 from rigging.telling.sheet.strands import Named, crossing_reports, strand_reports, walk
 from rigging.telling.words import finding_of
 from rigging.telling.words.holding import caught_text
-from rigging.telling.words.names import line_name, part_mend, part_name, state_name, why_missing
+from rigging.telling.words.names import ON_TENSION_LINE, line_name, part_mend, part_name, state_name, why_missing
 
 _CASES: dict[str, tuple[str, str]] = {
     "held": ("friction holds tension in the rope against the load, as just after a haul, and the load is at its heaviest",
@@ -99,8 +99,9 @@ class _Telling:
 
     def __init__(self, judged: Judged, say: Wording, asked: Asked, only: str | None = None):
         self.only = only
-        self.judged, self.plan, self.say, self.asked = judged, judged.plan, say, asked
+        self.judged, self.say, self.asked = judged, say, asked
         self.here = AtPlace(judged)
+        self.plan = self.here.plan
         self.trace = Trace("plan", "see the symbols", "see the symbols", asked)
 
     def report(self) -> Report:
@@ -109,7 +110,7 @@ class _Telling:
         general = [self._finding(one) for one in self._general()]
         return Report(
             caution=CAUTION, site=self._site(), lines=[self._line(line.id) for line in plan.lines],
-            haul=self._haul(), budgets=[self._budget(one) for one in judged.budgets], states=states,
+            haul=self._haul(), budgets=[self._budget(one) for one in judged.budgets if plan.lines or not plan.tension_lines], states=states,
             opens_in=next((one.id for one in states if one.id == "raising" and one.available), None)
             or next((one.id for one in states if one.available), states[0].id),
             findings=general, whole=None if self.only is not None else WholeReport(
@@ -133,8 +134,10 @@ class _Telling:
 
     def _state(self, id: str, one: Solved | Missing | Unasked) -> StateReport:
         name, group = state_name(self.plan, id), _GROUPS.get(id, "goes")
-        if not isinstance(one, Solved) or (self.only is not None and id != self.only):
+        if id not in self.here.states or not isinstance(one, Solved) or (self.only is not None and id != self.only):
             missing = why_missing(one.moment, one.faults if isinstance(one, Missing) else ())
+            if id not in self.here.states:
+                missing = ON_TENSION_LINE
             return StateReport(
                 id=id, name=name, group=group, available=not missing, why_not=missing, high_when="", low_when="", nodes=[],
                 ropes=[], strands=[], crossings=[], hand=None, hand_line="", anchors=[], rungs=[], weakest=None, findings=[],
@@ -384,7 +387,7 @@ class _Telling:
         return LineReport(id, line_name(self.plan, id), line.role, [_spot(at) for at in way.points], turns, long)
 
     def _site(self) -> SiteReport:
-        ways = self.judged.solver.ways
+        ways = self.here.ways
         main = ways.get("main") or next(iter(ways.values()), None)
         drop = main.over.points[1][2] - main.over.points[-1][2] if main and main.over.turns else 0.0
         straight = main is not None and len(main.points) == 2 and abs(main.points[0][0] - main.points[-1][0]) < 0.5

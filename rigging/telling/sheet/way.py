@@ -152,7 +152,9 @@ def _crossing(plan: Plan, found: Crossing, say: Wording) -> WayReport:
     text = f"Tightest {say.length(hardest.run_m)} along: {say.force(hardest.tension_n.high)}"
     if thin is not None and thin.margin is not None:
         text += f", {thin.margin.low:.1f} : 1 of {thin.target:g}, {short_name(thin)}"
-    worst = [WorstPlace(found.hardest, hardest.run_m, text, bool(thin and thin.verdict == "below"))]
+    worst = [
+        WorstPlace(found.hardest, hardest.run_m, text, bool(thin and thin.verdict == "below" and thin.gives != "slips"))
+    ]
     if found.lowest is not None:
         low = places[found.lowest]
         assert low.clear_m is not None

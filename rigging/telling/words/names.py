@@ -67,6 +67,10 @@ def state_name(plan: Plan, id: str) -> str:
     return f"{line_name(plan, id.removeprefix('goes:'))} goes" if id.startswith("goes:") else STATES[id]
 
 
+# Of every state of a plan whose load hangs on a tension line and on no line of its own.
+ON_TENSION_LINE = "the load hangs on a tension line alone: its forces are along the whole way"
+
+
 def why_missing(moment: Moment, faults: tuple[Fault, ...] = ()) -> str:
     """Why a state can not be; empty where it can, as far as it was worked out."""
     return "; ".join(f"{fault.problem}: {fault.right}" for fault in faults) or _MISSING.get(moment.missing, "")

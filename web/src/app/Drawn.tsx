@@ -106,7 +106,7 @@ function Drawing({ sheet }: { sheet: OnSheet }) {
       <h2 className="sr-only">The site along the fall line</h2>
       {stage === "lines" ? (
         <div className="flex min-h-12 flex-wrap items-center gap-1 px-4 py-0.5 narrow:px-2.5">
-          {report && state ? <StateSwitch report={report} state={state} onState={sheet.show} /> : null}
+          {report && state && !sheet.alone ? <StateSwitch report={report} state={state} onState={sheet.show} /> : null}
           {sheet.runs ? (
             <button type="button" className="button px-3" aria-pressed={onWay.on} onClick={sheet.turnWay}>
               {onWay.on ? (

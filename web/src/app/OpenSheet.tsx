@@ -74,7 +74,7 @@ export function Sheet(props: SheetProps) {
           <div className="flex h-full min-h-[480px] flex-col bg-sheet">
             <SheetHead
               open={open}
-              group={stage === "log" ? null : (state?.group ?? "raise")}
+              group={stage === "log" || sheet.alone ? null : (state?.group ?? "raise")}
               onGroup={sheet.showGroup}
               onMore={() => lay("more")}
             />
@@ -118,22 +118,24 @@ export function Sheet(props: SheetProps) {
                       <Drawn sheet={sheet} />
                     )}
                   </main>
-                  <aside
-                    aria-label={best ? "Changes" : "Load path"}
-                    className={`min-h-0 flex-none border-l-2 border-line bg-sheet hand-left:border-r-2 hand-left:border-l-0 ${pathOpen ? PATH_OPEN : "w-[5.2rem] narrow:w-16"}`}
-                  >
-                    <Region name="The load path" of={state}>
-                      {!state || !whole ? (
-                        <p className="p-2 font-label">
-                          <Since>Working it out.</Since>
-                        </p>
-                      ) : pathOpen ? (
-                        <PathOpened sheet={sheet} best={best} onBest={showBest} onClose={() => openPath(false)} />
-                      ) : (
-                        <Margin state={state} findings={findings} onOpen={() => openPath(true)} />
-                      )}
-                    </Region>
-                  </aside>
+                  {sheet.alone ? null : (
+                    <aside
+                      aria-label={best ? "Changes" : "Load path"}
+                      className={`min-h-0 flex-none border-l-2 border-line bg-sheet hand-left:border-r-2 hand-left:border-l-0 ${pathOpen ? PATH_OPEN : "w-[5.2rem] narrow:w-16"}`}
+                    >
+                      <Region name="The load path" of={state}>
+                        {!state || !whole ? (
+                          <p className="p-2 font-label">
+                            <Since>Working it out.</Since>
+                          </p>
+                        ) : pathOpen ? (
+                          <PathOpened sheet={sheet} best={best} onBest={showBest} onClose={() => openPath(false)} />
+                        ) : (
+                          <Margin state={state} findings={findings} onOpen={() => openPath(true)} />
+                        )}
+                      </Region>
+                    </aside>
+                  )}
                 </>
               )}
             </div>

@@ -16,11 +16,13 @@ export interface OnWay {
   along: (line: string | null) => void;
 }
 
-export function useOnWay(stage: string): OnWay {
+/** `only`: the tension line that the load hangs on where it hangs on no line of its own; it is always looked along. */
+export function useOnWay(stage: string, only: string | null): OnWay {
   const [shown, show] = useState(false);
   const [place, setPlace] = useState(0);
   const [run, setRun] = useState<number | null>(null);
-  const [tight, setTight] = useState<string | null>(null);
+  const [chosen, setTight] = useState<string | null>(null);
+  const tight = chosen ?? only;
   const [sought, setSought] = useState<number | null>(null);
   const begin = (on: boolean, line: string | null) => {
     setTight(line);
@@ -29,7 +31,7 @@ export function useOnWay(stage: string): OnWay {
     setRun(on && !line ? 0 : null);
   };
   return {
-    on: shown && stage === "lines",
+    on: (shown || only !== null) && stage === "lines",
     place,
     run: tight ? null : run,
     tight,

@@ -1,7 +1,7 @@
 /** What is looked at on an open plan's sheet: a stage, a state, a place of the way, a part taken away or touched. */
 import { useEffect, useMemo, useState } from "react";
 import { useNavigate, useParams } from "react-router";
-import type { Belay, Catalogue, Choice, NextStep, Plan, Session, StateReport } from "../api/types";
+import type { Belay, Catalogue, Choice, Document, NextStep, Plan, Session, StateReport } from "../api/types";
 import { rested } from "../device/opened";
 import type { Kept } from "../device/queue";
 import { haulingLine, mainLine } from "../plan/document";
@@ -45,18 +45,23 @@ const SEEN_IN: Record<string, string> = {
   belay: "held",
 };
 
+const alone = (document: Document) =>
+  (document.lines ?? []).length ? null : ((document.tension_lines ?? [])[0]?.id ?? null);
+
 export function useSheet({ plan, left, session, catalogue }: SheetProps) {
   const { stage = "lines" } = useParams();
   const navigate = useNavigate();
   const to = (where: string) => void navigate(`/plans/${plan.id}/${where}`);
   const [asked, ask] = useState<string | null>(null);
-  const onWay = useOnWay(stage);
+  const [held, hold] = useState(() => alone(plan.latest.document));
+  const onWay = useOnWay(stage, held);
   const open = useOpenPlan(plan, left, session.username, stage === "anchors", asked, onWay.on ? onWay.run : null);
   const [touched, touch] = useState<Touched | null>(null);
   const [gone, setGone] = useState<string | null>(null);
   const [choosing, choose] = useState<What | null>(null);
   const [pointedAt, pointAt] = useState<string | null>(null);
   useNews(plan.id);
+  if (alone(open.document) !== held) hold(alone(open.document));
   const { report, whole, document } = open;
   const decided = useDecided(plan.id, document, open.canEdit);
   const edits = useHaulEdits(open, catalogue);
@@ -124,6 +129,8 @@ export function useSheet({ plan, left, session, catalogue }: SheetProps) {
     choose,
     pointedAt,
     pointAt,
+    /** The tension line that the load hangs on where it hangs on no line of its own. */
+    alone: held,
     /** Whether a line is there that lowers or raises. */
     runs,
     caution: report?.caution ?? session.caution,
