@@ -8,12 +8,13 @@ from accounts.models import Membership, Role
 from accounts.permissions import person, team_of
 from accounts.schemas import TeamOut
 from answering.faults import REFUSED
+from django.conf import settings
 from django.http import HttpRequest
 from ninja import Router, Status
 
 from plans.models import Plan, Revision
 from plans.permissions import plan_of, role_in
-from plans.schemas import Archive, NewPlan, PlanOut, PlanRow, RevisionOut, SavePlan, Sketch, StaleOut, Stands
+from plans.schemas import Archive, Example, NewPlan, PlanOut, PlanRow, RevisionOut, SavePlan, Sketch, StaleOut, Stands
 from plans.selectors import Listed, listed, revision_of
 from plans.services import Stale, create_plan, put_away, save_revision
 from rigging.document import Plan as Document
@@ -42,6 +43,13 @@ def _team_out(request: HttpRequest, plan: Plan) -> TeamOut:
 def list_plans(request: HttpRequest) -> list[PlanRow]:
     roles = dict(Membership.objects.filter(user=person(request)).values_list("team_id", "role"))
     return [_row(one, roles.get(one.revision.plan.team_id)) for one in listed(person(request).pk)]
+
+
+@router.get("/examples", response={200: list[Example], **REFUSED}, operation_id="examples")
+def list_examples(request: HttpRequest) -> list[Example]:
+    """The demo's operations as documents, for whoever starts with nothing."""
+    files = sorted((settings.ROOT / "demo").glob("*.json"))
+    return [Example(id=file.stem, document=Document.model_validate_json(file.read_bytes())) for file in files]
 
 
 def _role(role: str | None, plan: Plan) -> Role:

@@ -72,6 +72,13 @@ class PlanRow(BaseModel):
     sketch: Sketch
 
 
+class Example(BaseModel):
+    """An invented operation that ships with it, to begin a plan from."""
+
+    id: str
+    document: Document
+
+
 class StaleOut(BaseModel):
     """A refused save: somebody saved in between. `latest` is what is there now."""
 

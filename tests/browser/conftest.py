@@ -122,33 +122,25 @@ class Person:
         getattr(self.page.get_by_role("button", name="Change it"), act)()
         getattr(self.page.get_by_role("menuitem", name=name), act)()
 
-    def begin_straight_lift(self) -> None:
-        """The New plan form, filled in for a beam over a stairwell."""
-        page = self.page
-        page.get_by_role("button", name="New plan").click()
-        for label, text in {
-            "What and where": "Stairwell, worker fallen",
-            "Casualty, kg": "80",
-            "Attendants on the rope, together (0 for none), kg": "0",
-            "Litter and kit (0 for none), kg": "0",
-            "Its name": "Beam over the stairwell",
-            "Rope length, m": "50",
-            "People who can pull": "3",
-        }.items():
-            page.get_by_label(label, exact=True).fill(text)
-        for label, option in {
-            "How the load meets the ground": "Hangs clear of the ground",
-            "Bare ground at the edge": "Rounded steel",
-            "Anchor feature": "Structural member",
-            "Rope": "11 mm low-stretch rope, type A",
-        }.items():
-            page.get_by_role("button", name=f"{label} choose", exact=True).click()
-            page.get_by_role("option", name=option, exact=True).click()
-        page.get_by_role("button", name=re.compile("^The rope's way")).click()
-        page.get_by_role("option", name=re.compile("^Straight lift")).click()
-        page.get_by_label("Drop below the working point, m").fill("8")
-        page.get_by_role("button", name="Begin").click()
+    def begin(self, scene: str, *touched: str, tap: bool = False, **typed: str) -> None:
+        """A new plan from its scene: fields typed in by what their labels begin with (spaces as underscores), then buttons touched by name."""
+        page, act = self.page, "tap" if tap else "click"
+        getattr(page.get_by_role("button", name="New plan"), act)()
+        page.get_by_role("radio", name=scene, exact=True).check()
+        dialog = page.get_by_role("dialog")
+        for label, text in typed.items():
+            dialog.get_by_role("textbox", name=re.compile(f"^{label.replace('_', ' ')}")).fill(text)
+        for name in touched:
+            getattr(dialog.get_by_role("button", name=name, exact=True), act)()
+        getattr(dialog.get_by_role("button", name="Begin", exact=True), act)()
         page.wait_for_url("**/lines")
+
+    def begin_straight_lift(self) -> None:
+        """A plan for a beam over a stairwell."""
+        self.begin(
+            "Straight lift", "Beam", "11 mm low-stretch rope, type A", What_and_where="Stairwell, worker fallen",
+            Drop_below="8", Casualty="80", People_who_can_pull="3", Rope_length="50",
+        )  # fmt: skip
 
     def left(self, **settings: Any) -> None:
         """How this device was left, from the next page on."""

@@ -104,3 +104,18 @@ def test_a_password_is_changed_on_the_people_page(someone):
     page.get_by_role("button", name="Who came in, and who tried").click()
     expect(page.get_by_test_id("security")).to_contain_text("signed in")
     assert violations(page) == []
+
+
+def test_a_team_without_a_plan_is_offered_what_to_begin_with(someone):
+    leader = someone()
+    page = leader.page
+    page.route(
+        re.compile("/api/plans$"),
+        lambda route: route.fulfill(json=[]) if route.request.method == "GET" else route.continue_(),
+    )
+    page.goto(f"{leader.server.url}/plans")
+    empty = page.get_by_role("region", name="No plan yet")
+    expect(empty.get_by_role("button", name="Begin one from its scene")).to_be_visible()
+    empty.get_by_role("button", name=re.compile("^Mill House stairwell")).click()
+    page.wait_for_url("**/lines")
+    expect(page.get_by_role("heading", name=re.compile("^Mill House stairwell"))).to_be_visible()

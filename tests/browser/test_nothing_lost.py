@@ -1,8 +1,10 @@
 """Bad input, a lost connection, a reload and two people at once: nothing typed is lost, and it is said."""
 
 import json
+import re
 import uuid
 
+import pytest
 from playwright.sync_api import expect
 
 
@@ -156,10 +158,40 @@ def test_new_plan_names_what_is_missing_and_keeps_what_was_typed(someone):
     leader = someone()
     page = leader.page
     page.get_by_role("button", name="New plan").click()
+    page.get_by_role("radio", name="Slope", exact=True).check()
     page.get_by_label("What and where").fill("Half said")
-    page.get_by_role("button", name="Begin").click()
+    page.get_by_role("button", name="Slope: more", exact=True).click()
+    page.get_by_role("button", name="Begin", exact=True).click()
     expect(page.get_by_text("not said yet: give this to begin").first).to_be_visible()
     expect(page.get_by_label("What and where")).to_have_value("Half said")
+    # The first that is missing is on the screen, and what was stepped from nothing is what it usually is.
+    expect(page.get_by_text("not said yet: give this to begin").first).to_be_in_viewport()
+    expect(page.get_by_role("textbox", name=re.compile("^Slope"))).to_have_value("35")
+
+
+@pytest.mark.parametrize(
+    ("scene", "touched", "typed"),
+    [
+        ("Cliff", ["Bare rough rock", "Hangs clear of the ground", "Boulder"], {"Working_point": "6", "Drop": "20"}),
+        ("Slope", ["Soil or turf", "Carried by attendants", "Living tree"], {"Working_point": "4", "Slope": "35", "Length": "40"}),
+        ("Straight lift", ["Beam"], {"Drop": "8"}),
+        ("Crossing", ["Living tree", "11 mm low-stretch rope, type A"], {"From_anchor": "20", "Far_anchor": "-2", "Bottom": "8", "Rope_length": "60"}),
+        ("Snow", ["Slides on snow", "Buried snow picket or other deadman in snow"], {"Working_point": "4", "Slope": "40", "Length": "30"}),
+    ],
+)  # fmt: skip
+def test_every_scene_begins_a_plan_that_can_be_worked_out(someone, scene, touched, typed):
+    leader = someone()
+    leader.begin(scene, *touched, What_and_where=f"Practice {scene}", Casualty="80", People="4", **typed)
+    plan = leader.page.url.split("/plans/")[1].split("/")[0]
+    document = leader.call("GET", f"/plans/{plan}")["latest"]["document"]
+    assert leader.call("POST", "/analyse", document)["states"]
+    if scene == "Crossing":
+        # It is looked along at once, and nobody asks for a main line.
+        expect(leader.page.get_by_test_id("way-here")).to_contain_text("along")
+        expect(leader.page.get_by_text("Lay the main line")).to_have_count(0)
+    else:
+        # Without a rope, that is what comes first.
+        expect(leader.page.get_by_test_id("next")).to_be_visible()
 
 
 def test_a_wrong_figure_stays_with_its_row_when_another_goes(someone):

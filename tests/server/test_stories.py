@@ -1,6 +1,7 @@
 """The demo's operations: every document with its story, played through what a team's own acts go through."""
 
 import json
+import uuid
 from datetime import UTC, datetime
 
 import pytest
@@ -34,3 +35,15 @@ def test_the_demo_has_a_run_gone_through_with_a_jam_a_stop_photographs_readings_
     entries = LogEntry.objects.count()
     call_command("load_demo")
     assert LogEntry.objects.count() == entries
+
+
+def test_whoever_starts_with_nothing_may_open_any_of_them(leader):
+    status, examples = leader.get("/examples")
+    assert status == 200 and len(examples) == 4
+    for one in examples:
+        body = {
+            "team": leader.get("/session")[1]["teams"][0]["id"],
+            "id": str(uuid.uuid4()),
+            "document": one["document"],
+        }
+        assert leader.send("POST", "/plans", body)[0] == 200, one["id"]

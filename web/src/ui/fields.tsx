@@ -6,7 +6,7 @@ import { useLed } from "./led";
 import { useSettings } from "./settings";
 import { unitOf } from "./format";
 
-function FaultAt({ path, id }: { path?: string | undefined; id: string }) {
+export function FaultAt({ path, id }: { path?: string | undefined; id?: string }) {
   const found = useContext(FaultContext).filter((fault) => path && fault.path === path);
   if (!found.length) return null;
   return (
@@ -22,7 +22,12 @@ interface Common {
   disabled?: boolean | undefined;
   /** Hide the label where the table's head says it. */
   bare?: boolean;
+  /** Hide it where something else beside it says it. */
+  quiet?: boolean;
 }
+
+const labelled = (bare = false, quiet = false) =>
+  quiet ? "sr-only" : bare ? "sr-only narrow:not-sr-only narrow:field-label" : "field-label";
 
 export function NumberField({
   label,
@@ -32,6 +37,7 @@ export function NumberField({
   onChange,
   disabled,
   bare,
+  quiet,
   optional,
 }: Common & { value: number | null; unit?: string; onChange: (value: number | null) => void; optional?: boolean }) {
   const [settings] = useSettings();
@@ -44,7 +50,7 @@ export function NumberField({
   const id = useId();
   return (
     <Field className="min-w-0" disabled={disabled ?? false}>
-      <Label className={bare ? "sr-only narrow:not-sr-only narrow:field-label" : "field-label"}>
+      <Label className={labelled(bare, quiet)}>
         {label}
         {name ? `, ${name}` : ""}
       </Label>
@@ -88,7 +94,7 @@ export function TextField({
   const field = useLed(led);
   return (
     <Field className="min-w-0" disabled={disabled ?? false}>
-      <Label className={bare ? "sr-only narrow:not-sr-only narrow:field-label" : "field-label"}>{label}</Label>
+      <Label className={labelled(bare)}>{label}</Label>
       <Input
         ref={field}
         className="field"
@@ -114,6 +120,7 @@ export function Choice({
   onChange,
   disabled,
   bare,
+  quiet,
   none,
 }: Common & { value: string | null; options: Option[]; onChange: (value: string | null) => void; none?: string }) {
   const all: { id: string | null; name: string }[] = none ? [{ id: null, name: none }, ...options] : options;
@@ -121,7 +128,9 @@ export function Choice({
   const chosen = all.find((option) => option.id === value);
   return (
     <Field className="min-w-0" disabled={disabled ?? false}>
-      <Label className={bare ? "sr-only narrow:not-sr-only narrow:field-label" : "field-label"}>{label}</Label>
+      <Label className={quiet ? "sr-only" : bare ? "sr-only narrow:not-sr-only narrow:field-label" : "field-label"}>
+        {label}
+      </Label>
       <Listbox value={value} onChange={onChange} disabled={disabled ?? false}>
         <ListboxButton className="field flex items-center justify-between gap-2 text-left">
           <span className="min-w-0 leading-tight">{chosen?.name ?? "choose"}</span>

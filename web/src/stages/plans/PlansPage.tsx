@@ -13,6 +13,7 @@ import { later } from "../../ui/later";
 import { LastBackup } from "./LastBackup";
 import { PlanRows } from "./PlanRows";
 
+const NothingYet = later(async () => (await import("./NothingYet")).NothingYet, null);
 const NewPlan = later(async () => (await import("./NewPlan")).NewPlan, null);
 
 interface Props {
@@ -122,10 +123,11 @@ export function PlansPage({ session, catalogue }: Props) {
         </ul>
       ) : null}
       {plans.data?.length === 0 ? (
-        <p className="mt-8 text-answer">
-          No plan yet.{" "}
-          {team ? "Begin with New plan, or read one in from a file." : "A leader of your team can begin one."}
-        </p>
+        team ? (
+          <NothingYet team={team} onNew={() => setMaking(true)} onFile={() => file.current?.click()} />
+        ) : (
+          <p className="mt-8 text-answer">No plan yet. A leader of your team can begin one.</p>
+        )
       ) : null}
       {plans.isError ? (
         <p className="mt-8 text-answer text-over">
