@@ -22,6 +22,8 @@ from rigging.site.load import pull_n
 
 # A drop shorter than this is stretch and settling: the load stays.
 STAYS_M = 0.01
+# A pull that is so much greater is another one.
+_MORE = 1.01
 # People this near to the load's way down, and so much lower, are below it.
 _BELOW_M, _LOWER_M = 3.0, 1.0
 Meets = Literal["ground", "edge", "people"]
@@ -82,10 +84,20 @@ class Standing:
         """The rig without a part, and without hands that would have to hold alone what it held for them, and can not."""
         left = self._without(part)
         for line in self.rig.lines:
-            if part in self._bear_for_hands[line.line.id]:
+            if self._for_hands(line, part):
                 torn = self._torn(line, left)
                 left = replace(left, pieces=tuple(one for one in left.pieces if one.id not in torn))
         return left
+
+    @property
+    def _pulling(self) -> bool:
+        return self.moment.solving in ("raising", "jammed")
+
+    def _for_hands(self, line: LineRig, part: str) -> bool:
+        """Whether a part bears for the hands on a line: of the line that is hauled every one, as without any the advantage is another."""
+        return part in self._bear_for_hands[line.line.id] or (
+            self._pulling and line.line.haul is not None and part.startswith(f"{line.line.id}:")
+        )
 
     @cached_property
     def _bear_for_hands(self) -> dict[str, frozenset[str]]:
@@ -107,11 +119,18 @@ class Standing:
         there = drop(left) if held else None
         if there is None or there.drop_m is None:
             return frozenset()
-        comes_n = sum(there.tensions_kn.get(id, 0.0) for id in held) / left.weight_kn * self.pull_n(line)
-        pulling = self.moment.solving in ("raising", "jammed")
-        hands = self.plan.team.haulers if pulling else line.line.lowering.hands if line.line.lowering else 1
-        each_n = heave_n(self.plan).low if pulling else hand_hold_n(self.plan).high
-        return frozenset(held) if comes_n > hands * each_n else frozenset()
+        if not self.terminals(left, there):
+            # Drawn against an edge it hangs on nobody: over that it comes on the hands, all of it.
+            return frozenset(held)
+        comes_n, before_n = (
+            sum(one.tensions_kn.get(id, 0.0) for id in held) / left.weight_kn * self.pull_n(line)
+            for one in (there, self.found)
+        )
+        hands = self.plan.team.haulers if self._pulling else line.line.lowering.hands if line.line.lowering else 1
+        each_n = heave_n(self.plan).low if self._pulling else hand_hold_n(self.plan).high
+        # Who pulls holds on to what they pull as it is; at a brake the device held it for them.
+        holds_n = max(hands * each_n, before_n * _MORE) if self._pulling else hands * each_n
+        return frozenset(held) if comes_n > holds_n else frozenset()
 
     def _without(self, part: str) -> Lying:
         if not part.startswith("feature:"):
@@ -144,7 +163,7 @@ class Standing:
 
     def further(self, part: str) -> float | None:
         """How much further the load goes without a part."""
-        if part.startswith("feature:") or any(part in mine for mine in self._bear_for_hands.values()):
+        if part.startswith("feature:") or any(self._for_hands(line, part) for line in self.rig.lines):
             there = drop(self.without(part)).drop_m
             return None if there is None or self.found.drop_m is None else max(0.0, there - self.found.drop_m)
         return further(self.lying, self.found, part)

@@ -29,6 +29,7 @@ from rigging.telling.sheet.asks import AsksReport, asks_report
 from rigging.telling.sheet.best import BestReport, best_report
 from rigging.telling.sheet.choices import ChoicesReport, choices
 from rigging.telling.sheet.leading import LeadReport, lead
+from rigging.telling.sheet.moment import MomentReport, moment_report
 from rigging.telling.sheet.report import analyse, working_of
 from rigging.telling.sheet.way import WayReport, moved, way_report
 from rigging.telling.work.decided import DecidedReport, decided
@@ -84,6 +85,19 @@ def study_anchors(
     length_unit: LengthUnit = "m",
 ) -> HttpResponse:
     return _written(study, body, state, Wording(force_unit, length_unit), only, directions)
+
+
+@router.post("/moment", response={200: MomentReport, **REFUSED}, operation_id="moment")
+def ask_moment(
+    request: HttpRequest,
+    body: Document,
+    state: str = "raising",
+    run_m: Annotated[float, Field(ge=0, le=5000)] = 0.0,
+    force_unit: ForceUnit = "kN",
+    length_unit: LengthUnit = "m",
+) -> HttpResponse:
+    """What everybody asks the leader, for one state with the load so far up its way."""
+    return _written(moment_report, body, state, run_m, Wording(force_unit, length_unit))
 
 
 @router.post("/working", response={200: Working, **REFUSED}, operation_id="working")

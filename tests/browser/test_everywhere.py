@@ -1,6 +1,7 @@
 """What is heard and sent whatever page is shown: one line for all tabs, one delivery for all pages; what fails, fails by itself."""
 
 import json
+import re
 
 from playwright.sync_api import expect
 

@@ -6,6 +6,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
+from tests.browser.test_access import violations
 from tests.browser.test_lines import begun
 from tests.plans import changed, demo_document
 from tests.reference.test_tension_line import tight_document
@@ -216,3 +217,25 @@ def test_a_frame_is_stood_up_under_a_redirect_and_its_feet_are_asked_about(someo
     assert len(feet) == 3
     made = next(one for one in saved["anchors"] if one["id"] == "lip")["alternatives"][0]
     assert made["scheme"] == "frame" and len(made["legs"]) == 4
+
+
+def test_what_everybody_asks_is_answered_on_one_card_for_the_moment_that_is_shown(someone):
+    leader = someone()
+    leader.fresh_plan("lines", base=demo_document)
+    page = leader.page
+    page.keyboard.press("q")
+    card = page.get_by_test_id("asked")
+    expect(card.locator("[data-asked]")).to_have_count(6)
+    expect(card.locator("[data-asked=people]")).to_contain_text("at the hands; 7 there")
+    expect(card.locator("[data-asked=anchor]")).to_contain_text("onto the belay")
+    assert violations(page) == []
+    page.keyboard.press("Escape")
+    # At the top of the way it comes over the lip, and that is asked, too.
+    page.get_by_role("button", name="The whole way").click()
+    slider = page.get_by_label("Where the load is on its way")
+    slider.focus()
+    page.keyboard.press("End")
+    page.get_by_role("button", name="Ask the plan").click()
+    expect(page.get_by_test_id("asked").locator("[data-asked=lip]")).to_contain_text(
+        "the belay takes in after every pull"
+    )

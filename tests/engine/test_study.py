@@ -20,7 +20,7 @@ from rigging.study.place import AtPlace
 from rigging.study.whole import Study
 from rigging.telling.check.sheet import check, check_here
 from tests.engine.test_random_plans import changed_at_random
-from tests.plans import changed, demo_document, demo_plan
+from tests.plans import changed, demo_document, demo_plan, one_rope_plan
 from tests.reference.test_tension_line import tight_document
 from tests.sound import tight_alone
 
@@ -161,6 +161,14 @@ def test_two_tension_lines_on_features_of_their_own_are_nothing_alone():
     assert "span-single" not in kinds(Plan.model_validate(both))
     one = changed(both, tension_lines=both["tension_lines"][:1], ropes=both["ropes"][:1])
     assert "span-single" in kinds(Plan.model_validate(one))
+
+
+def test_with_the_only_anchor_gone_nothing_lies_against_an_edge_and_is_held_by_that():
+    here = AtPlace(judge(one_rope_plan()))
+    for state in ("held", "lowering", "raising", "between-hauls", "jammed"):
+        assert here.standings[state].further("anchor:main") is None, state
+    found = next(one for one in here.alone if one.part == "anchor:main")
+    assert "raising" in found.states
 
 
 def test_a_plan_that_is_a_tension_line_and_nothing_else_is_told_by_every_command(tmp_path, capsys):

@@ -125,7 +125,7 @@ def way_report(plan: Plan, line: str | None = None, count: int = 50, say: Wordin
         line=of.id, name=line_name(plan, of.id), ends=[],
         places=[PlaceReport(one.run_m, one.x_m, one.z_m, one.line_m) for one in way.places],
         jobs=[_job(plan, one, [place.run_m for place in way.places], say) for one in judged_along(plan, way)],
-        events=[_event(plan, one, say) for one in way.events],
+        events=[event_report(plan, one, say) for one in way.events],
     )  # fmt: skip
 
 
@@ -241,7 +241,7 @@ def _where(run_m: float, far_m: float, job: Job, say: Wording) -> str:
     return f"{say.length(done)} {way}" if done > 0.05 else "at the start" if job == "raising" else "at the edge"
 
 
-def _event(plan: Plan, event: Event, say: Wording) -> EventReport:
+def event_report(plan: Plan, event: Event, say: Wording) -> EventReport:
     known = {"device": "its device", "ratchet": "the ratchet", "block": "the first block", "belay": "the belay"}
     to = known.get(event.comes_to, lower_first(event.comes_to))
     name = lower_first(line_name(plan, event.line))

@@ -284,6 +284,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/moment": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Moment
+         * @description What everybody asks the leader, for one state with the load so far up its way.
+         */
+        post: operations["moment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/working": {
         parameters: {
             query?: never;
@@ -4166,6 +4186,43 @@ export interface components {
             /** Worst Rad */
             worst_rad: number;
             worst: components["schemas"]["Figure"];
+        };
+        /**
+         * Answer
+         * @description A question and its answer in words; `about`: the part it is of, where it is of one; `loud`: not as it should be.
+         */
+        Answer: {
+            /**
+             * Id
+             * @enum {string}
+             */
+            id: "people" | "rope" | "leg" | "anchor" | "bend" | "knot" | "lip";
+            /** Question */
+            question: string;
+            /** Text */
+            text: string;
+            /**
+             * About
+             * @default
+             */
+            about: string;
+            /**
+             * Loud
+             * @default false
+             */
+            loud: boolean;
+        };
+        /**
+         * MomentReport
+         * @description The answers of one moment, in the order in which they are asked.
+         */
+        MomentReport: {
+            /** State */
+            state: string;
+            /** Name */
+            name: string;
+            /** Answers */
+            answers: components["schemas"]["Answer"][];
         };
         /**
          * Source
@@ -8206,6 +8263,116 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AnchorsReport"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    moment: {
+        parameters: {
+            query?: {
+                state?: string;
+                run_m?: number;
+                force_unit?: "kN" | "kgf" | "lbf";
+                length_unit?: "m" | "ft";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Plan"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MomentReport"];
                 };
             };
             /** @description Bad Request */

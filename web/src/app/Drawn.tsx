@@ -18,14 +18,14 @@ import type { OnSheet } from "./useSheet";
 const SizeUp = later(async () => (await import("../stages/sizeup/SizeUp")).SizeUp);
 const WayStage = later(async () => (await import("../stages/lines/WayStage")).WayStage);
 
-export function Drawn({ sheet }: { sheet: OnSheet }) {
+export function Drawn({ sheet, onAsk }: { sheet: OnSheet; onAsk: () => void }) {
   const { stage, open, onWay, way, job, report, state } = sheet;
   // What is next lies in it where it is no choice of its own.
   const led = stage === "lines" && (sheet.pointedAt === "line" || sheet.pointedAt === "minder");
   if (onWay.on)
     return (
       <>
-        <Drawing sheet={sheet} />
+        <Drawing sheet={sheet} onAsk={onAsk} />
         <Drawer name="Way" usual={0.5}>
           {way && job ? (
             <Region name="The way" of={way}>
@@ -51,7 +51,7 @@ export function Drawn({ sheet }: { sheet: OnSheet }) {
   if (stage === "size-up")
     return (
       <>
-        <Drawing sheet={sheet} />
+        <Drawing sheet={sheet} onAsk={onAsk} />
         <Drawer name="Ledgers" usual={0.48}>
           <Region name="Size-up" of={sheet.document}>
             <SizeUp open={open} catalogue={sheet.catalogue} lines={sheet.lines} />
@@ -61,7 +61,7 @@ export function Drawn({ sheet }: { sheet: OnSheet }) {
     );
   return (
     <>
-      <Drawing sheet={sheet} />
+      <Drawing sheet={sheet} onAsk={onAsk} />
       <Drawer
         name="Bench"
         usual={0}
@@ -96,7 +96,7 @@ export function Drawn({ sheet }: { sheet: OnSheet }) {
 type View = "side" | "above";
 
 /** The site from the side and from above; on a small screen one of them. */
-function Drawing({ sheet }: { sheet: OnSheet }) {
+function Drawing({ sheet, onAsk }: { sheet: OnSheet; onAsk: () => void }) {
   const { stage, open, document, report, state, holds, onWay, way, lines, touch } = sheet;
   const [view, look] = useState<View>("side");
   const onLine = onWay.on && Boolean(onWay.tight);
@@ -117,6 +117,11 @@ function Drawing({ sheet }: { sheet: OnSheet }) {
                   <span className="inline-block first-letter:uppercase roomy:first-letter:normal-case">whole way</span>
                 </>
               )}
+            </button>
+          ) : null}
+          {state && !sheet.alone ? (
+            <button type="button" className="button px-3" onClick={onAsk} aria-label="Ask the plan">
+              Ask
             </button>
           ) : null}
           {aside ? (

@@ -30,9 +30,10 @@ const Inspector = later(async () => (await import("../stages/lines/Inspector")).
 const ChoiceSheet = later(async () => (await import("../ui/ChoiceSheet")).ChoiceSheet, null);
 const StaleSheet = later(async () => (await import("../plan/StaleSheet")).StaleSheet, null);
 const KeysSheet = later(async () => (await import("../ui/KeysSheet")).KeysSheet, null);
+const AskSheet = later(async () => (await import("../stages/lines/AskSheet")).AskSheet, null);
 const MoreSheet = later(async () => (await import("./MoreSheet")).MoreSheet, null);
 
-type Over = "more" | "keys" | null;
+export type Over = "more" | "keys" | "ask" | null;
 
 export function Sheet(props: SheetProps) {
   const sheet = useSheet(props);
@@ -61,6 +62,7 @@ export function Sheet(props: SheetProps) {
     w: sheet.turnWay,
     b: () => showBest(!bestShown),
     p: () => openPath(!pathOpen),
+    q: () => lay("ask"),
     r: () => to("run"),
     g: () => to("log"),
     "?": () => lay("keys"),
@@ -115,7 +117,7 @@ export function Sheet(props: SheetProps) {
                         />
                       </Region>
                     ) : (
-                      <Drawn sheet={sheet} />
+                      <Drawn sheet={sheet} onAsk={() => lay("ask")} />
                     )}
                   </main>
                   {sheet.alone ? null : (
@@ -232,6 +234,14 @@ function Laid({ sheet, over, onOver }: { sheet: OnSheet; over: Over; onOver: (ov
       ) : null}
       {open.stale ? <StaleSheet open={open} stale={open.stale} /> : null}
       {over === "keys" ? <KeysSheet onClose={() => onOver(null)} /> : null}
+      {over === "ask" && state && !sheet.alone ? (
+        <AskSheet
+          document={document}
+          state={state}
+          run={sheet.onWay.on ? sheet.onWay.run : null}
+          onClose={() => onOver(null)}
+        />
+      ) : null}
       {over === "more" ? (
         <MoreSheet
           planId={sheet.plan.id}

@@ -6,6 +6,7 @@ const LIST: [string, string][] = [
   ["d", "Write a decision; Enter records it, Escape leaves it"],
   ["w", "The whole way, and back; there: Left and Right on the slider"],
   ["b", "What buys most, and back to the load path"],
+  ["q", "Ask the plan: what everybody asks the leader, for the moment that is shown"],
   ["p", "The load path opened, and back to its margin"],
   ["s, a, l, c, r, g", "Size-up, Anchors, Lines, Check, Run, Log"],
   ["Enter, Backspace, e, x", "On the run: step done, step back, something else happened, STOP"],
