@@ -1,6 +1,8 @@
-/** The frame of the sheets after a run: their name, and the way from each to the others. */
+/** The frame of the sheets after a run: the plan's name and theirs, and the way from each to the others. */
+import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { Link } from "react-router";
+import { answered, api } from "../../device/client";
 
 const SHEETS = [
   ["debrief", "Debrief"],
@@ -19,10 +21,18 @@ interface Props {
 }
 
 export function AfterFrame({ plan, here, title, children }: Props) {
+  const of = useQuery({
+    queryKey: ["plan", plan],
+    queryFn: async () => answered(await api.GET("/api/plans/{plan_id}", { params: { path: { plan_id: plan } } })),
+    retry: false,
+  });
   return (
     <div className="grid h-full min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)] bg-sheet">
       <header className="flex flex-wrap items-center border-b border-line bg-film">
-        <h1 className="mr-auto min-w-0 px-4 py-2 text-answer font-semibold">{title}</h1>
+        <div className="mr-auto min-w-0 px-4 py-1 leading-tight">
+          <h1 className="text-answer font-semibold">{title}</h1>
+          <p className="min-h-5 font-label text-note text-quiet">{of.data?.latest.document.title}</p>
+        </div>
         <nav aria-label="After the run" className="flex flex-wrap px-1">
           {SHEETS.map(([path, name]) => (
             <Link

@@ -55,12 +55,15 @@ function Gone({ plan, whole, session }: { plan: string; whole: Whole; session: S
         </a>
       </div>
       <Timeline whole={whole} at={at} onAt={setAt} />
+      <h2 className="mt-1 flex flex-wrap items-baseline gap-x-3 text-head leading-tight font-semibold">
+        <span className="font-label text-base font-normal text-quiet">
+          {new Date(at).toLocaleTimeString([], { hour12: false })}
+        </span>
+        {step?.do ?? "Done"}
+      </h2>
+      {step ? <RigNow step={step} line={line} /> : null}
       <div className="grid grid-cols-[minmax(0,1fr)] gap-x-6 roomy:grid-cols-[minmax(0,1.3fr)_minmax(0,1fr)]">
         <section aria-label="The rig as it stood" data-testid="stood" data-key={step?.key ?? ""}>
-          <p className="font-label text-quiet">
-            {new Date(at).toLocaleTimeString([], { hour12: false })}, the step then
-          </p>
-          <h2 className="text-loud leading-tight font-semibold">{step?.do ?? "Done"}</h2>
           {step ? (
             <>
               <p className="mt-1 text-answer">
@@ -75,7 +78,6 @@ function Gone({ plan, whole, session }: { plan: string; whole: Whole; session: S
                 )}
               </p>
               <Read whole={whole} at={at} step={step.key} />
-              <RigNow step={step} line={line} />
             </>
           ) : null}
         </section>

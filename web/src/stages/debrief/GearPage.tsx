@@ -34,7 +34,8 @@ const saidOf = (fault: Error) => wrongOf(fault, "No connection: sign when it is 
 
 /** How many of each, as a sentence. */
 export function summary(gear: Gear): string {
-  const counts = FATES.map(({ id, head }) => [gear.report.counts[id] ?? 0, head.toLowerCase()] as const);
+  const becomes = gear.report.pieces.map((one) => (gear.signed[one.id] ?? one).becomes);
+  const counts = FATES.map(({ id, head }) => [becomes.filter((one) => one === id).length, head.toLowerCase()] as const);
   const words = counts.filter(([count]) => count).map(([count, head]) => `${count} ${head}`);
   const signed = gear.report.pieces.filter((one) => gear.signed[one.id]).length;
   const left = gear.report.pieces.length - signed;
@@ -57,7 +58,8 @@ function Listed({ plan, gear }: { plan: string; gear: Gear }) {
           limits and your team's rules come first.
         </p>
         {FATES.map(({ id, mark, head }) => {
-          const pieces = gear.report.pieces.filter((one) => one.becomes === id);
+          // What somebody signed counts more than what is proposed.
+          const pieces = gear.report.pieces.filter((one) => (gear.signed[one.id] ?? one).becomes === id);
           const open = pieces.filter((one) => !marks.of(one).looked && !gear.signed[one.id]);
           return pieces.length ? (
             <section key={id} aria-label={head} className="mt-3" data-fate={id}>

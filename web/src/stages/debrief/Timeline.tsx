@@ -1,4 +1,5 @@
-/** The run from left to right: sections as they were worked, stops, alarms, decisions; what each cell read against its band. */
+/** The run from left to right on one line of time: sections as they were worked, stops, alarms, decisions, how high the load was, what each
+ * cell read against its band. */
 import { memo } from "react";
 import type { DebriefCell, Entry } from "../../api/types";
 import { useSettings } from "../../ui/settings";
@@ -7,6 +8,11 @@ import { unitOf } from "../../ui/format";
 import type { Whole } from "./useDebrief";
 
 const HEIGHT = 96;
+const LOAD_PX = 58;
+/** A letter of the drawing's type is no wider. */
+const LETTER_PX = 7.2;
+/** Times are written no nearer to each other. */
+const [TIME_PX, TIMES_MIN] = [84, [5, 10, 15, 20, 30, 60, 120, 240, 720]];
 const MARKS: Partial<Record<Entry["kind"], string>> = {
   stop: "◆",
   alarm: "◆",
@@ -47,6 +53,7 @@ export function Timeline({ whole, at, onAt }: Props) {
   return (
     <div ref={ref} className="relative">
       <Sections whole={whole} width={width} />
+      <Load whole={whole} width={width} />
       {debrief.cells.map((cell) => (
         <Chart key={cell.id} cell={cell} whole={whole} width={width} />
       ))}
@@ -62,6 +69,7 @@ export function Timeline({ whole, at, onAt }: Props) {
         value={Math.round((at - from) / 1000)}
         onChange={(event) => onAt(from + Number(event.target.value) * 1000)}
       />
+      <Times whole={whole} width={width} />
     </div>
   );
 }
@@ -94,9 +102,9 @@ const Sections = memo(function Sections({ whole, width }: { whole: Whole; width:
             height={20}
             fill={number % 2 ? "var(--ground)" : "var(--line)"}
           />
-          {x(one.to) - x(one.from) > 90 ? (
+          {x(one.to) - x(one.from) > 10 + LETTER_PX * name(one.section).length ? (
             <text x={x(one.from) + 4} y={19} fontSize={14} fill="var(--ink)">
-              {name(one.section).slice(0, Math.floor((x(one.to) - x(one.from)) / 8))}
+              {name(one.section)}
             </text>
           ) : null}
         </g>
@@ -173,6 +181,78 @@ const Chart = memo(function Chart({ cell, whole, width }: { cell: DebriefCell; w
           ) : null,
         )}
         <path d={path} fill="none" stroke="var(--ink)" strokeWidth="1.5" />
+      </svg>
+    </figure>
+  );
+});
+
+/** The time of day under the line. */
+const Times = memo(function Times({ whole, width }: { whole: Whole; width: number }) {
+  const { from, to } = whole;
+  const most = Math.max(1, Math.floor(width / TIME_PX));
+  const step = 60_000 * (TIMES_MIN.find((one) => (to - from) / (60_000 * one) <= most) ?? 1440);
+  // Whole hours of the clock on the wall, not of the world's.
+  const zone = new Date(from).getTimezoneOffset() * 60_000;
+  const first = Math.ceil((from - zone) / step) * step + zone;
+  const times = Array.from({ length: Math.max(0, Math.floor((to - first) / step) + 1) }, (_, n) => first + n * step);
+  return (
+    <svg width={width} height={18} className="block" aria-hidden>
+      {times.map((time) => {
+        const x = ((time - from) / (to - from)) * width;
+        return (
+          <text
+            key={time}
+            x={Math.min(Math.max(x, 18), width - 18)}
+            y={13}
+            fontSize={14}
+            textAnchor="middle"
+            fill="var(--quiet)"
+          >
+            {new Date(time).toLocaleTimeString([], { hour12: false, hour: "2-digit", minute: "2-digit" })}
+          </text>
+        );
+      })}
+    </svg>
+  );
+});
+
+/** How high the load was, step by step. */
+const Load = memo(function Load({ whole, width }: { whole: Whole; width: number }) {
+  const [settings] = useSettings();
+  const { from, to, debrief } = whole;
+  const { name: unit, si } = unitOf("m", settings);
+  // On the ground it hangs on nothing that could be drawn.
+  const heights = new Map(
+    debrief.operation.steps
+      .filter((one) => !one.holds.grounded)
+      .map((one) => [one.key, one.marks.find((mark) => mark.kind === "load")?.z_m]),
+  );
+  const rows = debrief.done.flatMap((one) => {
+    const height = heights.get(one.key);
+    return height === undefined ? [] : [{ at: Date.parse(one.at), height }];
+  });
+  if (rows.length < 2) return null;
+  const [low, high] = [Math.min(...rows.map((one) => one.height)), Math.max(...rows.map((one) => one.height))];
+  if (high - low < 0.1) return null;
+  const x = (time: number) => ((time - from) / (to - from)) * width;
+  const y = (height: number) => 4 + ((high - height) / (high - low)) * (LOAD_PX - 8);
+  const path = rows
+    .map((one, index) => `${index ? "L" : "M"}${x(one.at).toFixed(1)} ${y(one.height).toFixed(1)}`)
+    .join("");
+  const way = ((high - low) / si).toFixed(0);
+  return (
+    <figure className="mt-1">
+      <figcaption className="font-label text-quiet">
+        The load, {way} {unit} from lowest to highest
+      </figcaption>
+      <svg
+        width={width}
+        height={LOAD_PX}
+        className="block"
+        role="img"
+        aria-label={`The load's height over the run: ${way} ${unit}`}
+      >
+        <path d={path} fill="none" stroke="var(--over)" strokeWidth="2.5" strokeLinejoin="round" />
       </svg>
     </figure>
   );
