@@ -32,7 +32,7 @@ from rigging.telling.sheet.leading import LeadReport, lead
 from rigging.telling.sheet.moment import MomentReport, moment_report
 from rigging.telling.sheet.report import analyse, working_of
 from rigging.telling.sheet.way import WayReport, moved, way_report
-from rigging.telling.work.decided import DecidedReport, decided
+from rigging.telling.work.decided import DecidedReport, DiffersReport, decided, differs
 
 router = Router()
 
@@ -136,6 +136,13 @@ def check_where_it_starts(
 ) -> HttpResponse:
     """The check where the load starts alone, while the rest of its way is asked."""
     return _kept(request, body, check_here, Wording(force_unit, length_unit))
+
+
+@router.post("/differs", response={200: DiffersReport, **REFUSED}, operation_id="differs")
+def what_differs(
+    request: HttpRequest, body: AskDecided, force_unit: ForceUnit = "kN", length_unit: LengthUnit = "m"
+) -> HttpResponse:
+    return _written(differs, body.before, body.after, Wording(force_unit, length_unit))
 
 
 @router.post("/decided", response={200: DecidedReport, **REFUSED}, operation_id="decided")

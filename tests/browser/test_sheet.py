@@ -1,5 +1,6 @@
 """The sheet at first sight, on every size it is held in: the drawing first, nothing cut, nothing too small for a glove."""
 
+import re
 from collections.abc import Iterator
 
 import pytest
@@ -227,3 +228,66 @@ def test_the_section_is_gone_into_by_wheel_keys_and_two_fingers_and_left_again(s
     expect(back).to_be_visible()
     page.wait_for_timeout(200)
     assert load.bounding_box() != there
+
+
+def test_everything_on_the_sheet_is_undone_and_done_again_by_key_button_and_two_fingers_and_says_what(someone):
+    leader = someone(has_touch=True)
+    plan = leader.fresh_plan("size-up", base=demo_document)
+    page = leader.page
+    mass = page.get_by_label("Mass, kg").first
+    first = leader.call("GET", f"/plans/{plan}")["latest"]["document"]
+    mass.fill("95")
+    mass.blur()
+    page.wait_for_timeout(800)
+    page.get_by_role("button", name=re.compile("^Take out Litter and kit")).click()
+    page.keyboard.press("Control+z")
+    expect(page.get_by_test_id("went")).to_contain_text("Undone:")
+    expect(page.get_by_label("Who or what")).to_have_count(3)
+    page.get_by_role("button", name="Undo", exact=True).click()
+    expect(mass).to_have_value("84")
+    expect(page.get_by_test_id("went")).to_contain_text("84")
+    expect(page.get_by_role("button", name="Undo", exact=True)).to_have_count(0)
+    leader.saved()
+    assert leader.call("GET", f"/plans/{plan}")["latest"]["document"] == first
+    page.get_by_role("button", name="Do it again").click()
+    expect(mass).to_have_value("95")
+    expect(page.get_by_test_id("went")).to_contain_text("Done again:")
+    # A tap of two fingers.
+    page.evaluate("""() => {
+      const on = document.querySelector("[data-drawing]");
+      const touch = (id, x) => new Touch({ identifier: id, target: on, clientX: x, clientY: 300 });
+      const both = [touch(1, 300), touch(2, 360)];
+      const send = (type, touches, changedTouches) => on.dispatchEvent(new TouchEvent(type, { bubbles: true, touches, changedTouches }));
+      send("touchstart", both, both); send("touchend", [], both);
+    }""")
+    expect(mass).to_have_value("84")
+    # In a field that is typed in the key is the field's own.
+    mass.fill("86")
+    mass.press("Control+z")
+    expect(page.get_by_test_id("went")).to_have_count(0)
+
+
+def test_a_revision_is_gone_back_to_and_differences_are_told_in_words(someone):
+    leader = someone()
+    plan = leader.fresh_plan("size-up", base=demo_document)
+    page = leader.page
+    page.get_by_label("Mass, kg").first.fill("95")
+    leader.saved()
+    leader.open(plan, "log")
+    page.keyboard.press("d")
+    page.get_by_label("Decided").fill("Heavier than thought")
+    page.get_by_label("because").fill("asked again")
+    page.keyboard.press("Enter")
+    leader.saved()
+    leader.open(plan, "size-up")
+    page.get_by_label("Mass, kg").first.fill("70")
+    leader.saved()
+    leader.open(plan, "log")
+    page.get_by_text("Heavier than thought").first.click()
+    page.get_by_role("button", name=re.compile("revision 2", re.I)).first.click()
+    told = page.get_by_test_id("differs")
+    expect(told).to_contain_text("95")
+    assert "load.items" not in told.inner_text()
+    page.get_by_role("button", name="Back to this revision").click()
+    leader.saved()
+    assert leader.call("GET", f"/plans/{plan}")["latest"]["document"]["load"]["items"][0]["mass_kg"] == 95

@@ -34,6 +34,19 @@ class DecidedReport(BaseModel):
     answers: list[str]
 
 
+class DiffersReport(BaseModel):
+    """Each change from one state of a plan to another, in the leader's words; what nobody would write down is left out."""
+
+    model_config = ConfigDict(frozen=True)
+
+    changes: list[str]
+
+
+def differs(before: Plan, after: Plan, say: Wording | None = None) -> DiffersReport:
+    """What two states of a plan differ in: told, and nothing worked out."""
+    return DiffersReport(changes=list(dict.fromkeys(changes_told(before, after, say or Wording()))))
+
+
 def decided(before: Plan, after: Plan, say: Wording | None = None) -> DecidedReport:
     """Two states of a plan, compared.
 

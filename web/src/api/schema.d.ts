@@ -375,6 +375,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/differs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What Differs */
+        post: operations["differs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/decided": {
         parameters: {
             query?: never;
@@ -4546,6 +4563,22 @@ export interface components {
             edits: components["schemas"]["EditOut"][];
         };
         /**
+         * DiffersReport
+         * @description Each change from one state of a plan to another, in the leader's words; what nobody would write down is left out.
+         */
+        DiffersReport: {
+            /** Changes */
+            changes: string[];
+        };
+        /**
+         * AskDecided
+         * @description A plan before and after what was changed.
+         */
+        AskDecided: {
+            before: components["schemas"]["Plan"];
+            after: components["schemas"]["Plan"];
+        };
+        /**
          * DecidedReport
          * @description `text`: what was changed, "" where nothing was; `effects`: quantities that read otherwise now; `answers`: lines of the check that
          *     it did away with, as reasons.
@@ -4557,14 +4590,6 @@ export interface components {
             effects: string[];
             /** Answers */
             answers: string[];
-        };
-        /**
-         * AskDecided
-         * @description A plan before and after what was changed.
-         */
-        AskDecided: {
-            before: components["schemas"]["Plan"];
-            after: components["schemas"]["Plan"];
         };
         /**
          * BandReport
@@ -8805,6 +8830,114 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CheckReport"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    differs: {
+        parameters: {
+            query?: {
+                force_unit?: "kN" | "kgf" | "lbf";
+                length_unit?: "m" | "ft";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskDecided"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiffersReport"];
                 };
             };
             /** @description Bad Request */

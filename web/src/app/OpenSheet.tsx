@@ -10,6 +10,7 @@ import { useKeys } from "../ui/keys";
 import { LedContext } from "../ui/led";
 import { Region } from "../ui/Region";
 import { useSettings } from "../ui/settings";
+import { useTaps } from "../ui/useTaps";
 import { Since } from "../ui/Since";
 import { WorkingContext } from "../ui/workingContext";
 import { Margin } from "../ladder/Margin";
@@ -63,17 +64,21 @@ export function Sheet(props: SheetProps) {
     b: () => showBest(!bestShown),
     p: () => openPath(!pathOpen),
     q: () => lay("ask"),
+    "Control z": () => open.undo?.(),
+    "Control Shift z": () => open.redo?.(),
+    "Control y": () => open.redo?.(),
     r: () => to("run"),
     g: () => to("log"),
     "?": () => lay("keys"),
     ...Object.fromEntries(GROUPS.map((one) => [one.key, () => sheet.showGroup(one.id)])),
   });
+  const taps = useTaps({ 2: () => open.undo?.(), 3: () => open.redo?.() });
   const drawn = stage !== "log" && stage !== "check";
   return (
     <FaultContext value={open.faults}>
       <WorkingContext value={sheet.about}>
         <LedContext value={sheet.pointedAt}>
-          <div className="flex h-full min-h-[480px] flex-col bg-sheet">
+          <div className="flex h-full min-h-[480px] flex-col bg-sheet" {...taps}>
             <SheetHead
               open={open}
               group={stage === "log" || sheet.alone ? null : (state?.group ?? "raise")}

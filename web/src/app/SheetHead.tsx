@@ -1,6 +1,7 @@
 /** The head of the work sheet: which plan, whether it is saved, the states to look at, and what else there is. */
 import { Link } from "react-router";
 import type { StateReport } from "../api/types";
+import { useDiffers } from "../plan/useDiffers";
 import type { OpenPlan } from "../plan/usePlan";
 import { OneOf } from "../ui/OneOf";
 import { clock } from "../ui/format";
@@ -32,6 +33,7 @@ export function SheetHead({ open, group, onGroup, onMore }: Props) {
       </Link>
       <div className="min-w-0 flex-1">
         <h1 className="text-answer leading-tight font-semibold narrow:text-base">{open.document.title}</h1>
+        {open.went ? <Went went={open.went} /> : null}
         <Saved open={open} />
       </div>
       {group ? (
@@ -43,6 +45,16 @@ export function SheetHead({ open, group, onGroup, onMore }: Props) {
           className="narrow:order-last narrow:basis-full"
         />
       ) : null}
+      {open.undo ? (
+        <button type="button" className="button min-w-11 px-2" onClick={open.undo} aria-label="Undo">
+          <span aria-hidden>↶</span>
+        </button>
+      ) : null}
+      {open.redo ? (
+        <button type="button" className="button min-w-11 px-2" onClick={open.redo} aria-label="Do it again">
+          <span aria-hidden>↷</span>
+        </button>
+      ) : null}
       <button
         type="button"
         className="button px-4"
@@ -52,6 +64,19 @@ export function SheetHead({ open, group, onGroup, onMore }: Props) {
         <span aria-hidden>···</span>
       </button>
     </header>
+  );
+}
+
+/** What was undone, or done again, in the leader's words. */
+function Went({ went }: { went: NonNullable<OpenPlan["went"]> }) {
+  const changes = useDiffers(went.to, went.from, went.undone);
+  return (
+    <p role="status" className="font-label text-note leading-tight font-semibold" data-testid="went">
+      {went.undone ? "Undone" : "Done again"}
+      {changes?.length
+        ? `: ${changes.slice(0, 3).join("; ")}${changes.length > 3 ? `; ${changes.length - 3} more` : ""}`
+        : ""}
+    </p>
   );
 }
 

@@ -1,23 +1,9 @@
 /** Two people saved the same plan: both versions side by side, and nothing overwritten until somebody chooses. */
 import type { Document, Stale } from "../api/types";
+import { useDiffers } from "./useDiffers";
 import type { OpenPlan } from "./usePlan";
-import { clock } from "../ui/format";
+import { clock, upperFirst } from "../ui/format";
 import { Sheet } from "../ui/Sheet";
-
-/** Every leaf in which two documents differ, as path, mine, theirs. */
-export function differences(mine: unknown, theirs: unknown, path = ""): [string, string, string][] {
-  if (JSON.stringify(mine) === JSON.stringify(theirs)) return [];
-  const both = [mine, theirs];
-  if (both.every((one) => typeof one === "object" && one !== null)) {
-    const names = new Set(both.flatMap((one) => Object.keys(one)));
-    return [...names].flatMap((name) => {
-      const [a, b] = both.map((one) => (one as Record<string, unknown>)[name]);
-      return differences(a, b, Array.isArray(mine) ? `${path}[${name}]` : path ? `${path}.${name}` : name);
-    });
-  }
-  const text = (value: unknown) => (value === undefined ? "absent" : JSON.stringify(value));
-  return [[path, text(mine), text(theirs)]];
-}
 
 function download(document: Document, name: string) {
   const link = window.document.createElement("a");
@@ -29,31 +15,22 @@ function download(document: Document, name: string) {
 
 export function StaleSheet({ open, stale }: { open: OpenPlan; stale: Stale }) {
   const { latest } = stale;
-  const rows = differences(open.document, latest.document);
+  const changes = useDiffers(latest.document, open.document);
   return (
     <Sheet title="Somebody saved in between" onClose={() => {}} wide>
       <p className="text-answer">
         You started from revision {stale.base}. {latest.author} saved revision {latest.number} at{" "}
         {clock(latest.saved_at)}. Nothing is overwritten until you choose.
       </p>
-      <table className="mt-3 w-full">
-        <thead>
-          <tr className="border-b-2 border-ink text-left">
-            <th>What differs</th>
-            <th>Mine</th>
-            <th>Theirs, revision {latest.number}</th>
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map(([path, mine, theirs]) => (
-            <tr key={path} className="border-b border-line align-top">
-              <td className="py-1 pr-3 font-label">{path}</td>
-              <td className="py-1 pr-3 break-all">{mine}</td>
-              <td className="py-1 break-all">{theirs}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <h3 className="mt-3 font-semibold">From theirs to mine</h3>
+      <ul data-testid="differs">
+        {changes?.map((one) => (
+          <li key={one} className="border-b border-line py-1 text-body">
+            {upperFirst(one)}
+          </li>
+        ))}
+      </ul>
+      {changes?.length === 0 ? <p>Only where things stand on the drawing.</p> : null}
       <div className="mt-4 flex flex-wrap gap-3">
         <button type="button" className="button button-main" onClick={open.putMineOnTop}>
           Save mine as revision {latest.number + 1}

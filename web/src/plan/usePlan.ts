@@ -8,6 +8,7 @@ import { useSettings } from "../ui/settings";
 import { amend } from "../device/answers";
 import { SHOW_MS, sendOne, writeKept } from "../device/plans";
 import { withSave, without, type Kept } from "../device/queue";
+import { back, did, NO_HISTORY, on, type History } from "./history";
 import { useFollowing } from "./useFollowing";
 import { useStill } from "./useStill";
 
@@ -15,6 +16,12 @@ const QUIET_MS = 700;
 const BEHIND_MS = 200;
 
 export type Saving = "saved" | "waiting" | "offline" | "stale" | "refused";
+
+export interface Went {
+  undone: boolean;
+  from: Document;
+  to: Document;
+}
 
 export interface OpenPlan {
   plan: Plan;
@@ -31,6 +38,11 @@ export interface OpenPlan {
   canEdit: boolean;
   canLog: boolean;
   edit: (change: (document: Document) => Document) => void;
+  /** One step back or on again; null where there is none. */
+  undo: (() => void) | null;
+  redo: (() => void) | null;
+  /** What the last of these went from and to, until something else is done. */
+  went: Went | null;
   record: (entry: Omit<NewEntry, "id" | "revision">) => void;
   putMineOnTop: () => void;
   takeTheirs: () => void;
@@ -158,9 +170,10 @@ export function useOpenPlan(
 
   const latest = useRef(document);
   latest.current = document;
-  const edit = useCallback(
-    (change: (old: Document) => Document) => {
-      const next = change(latest.current);
+  const [history, setHistory] = useState<History<Document>>(NO_HISTORY);
+  const [went, setWent] = useState<Went | null>(null);
+  const put = useCallback(
+    (next: Document) => {
       latest.current = next;
       setDocument(next);
       keep({ draft: next, waiting: withSave(kept.current.waiting, next, underWay.current) });
@@ -168,6 +181,23 @@ export function useOpenPlan(
     },
     [keep, later],
   );
+  const edit = useCallback(
+    (change: (old: Document) => Document) => {
+      const before = latest.current;
+      const at = Date.now();
+      setHistory((old) => did(old, before, at));
+      setWent(null);
+      put(change(before));
+    },
+    [put],
+  );
+  const step = (found: [History<Document>, Document] | null, undone: boolean) =>
+    found &&
+    (() => {
+      setHistory(found[0]);
+      setWent({ undone, from: document, to: found[1] });
+      put(found[1]);
+    });
 
   const record = useCallback(
     (entry: Omit<NewEntry, "id" | "revision">) => {
@@ -193,6 +223,8 @@ export function useOpenPlan(
     });
     latest.current = stale.latest.document;
     setDocument(stale.latest.document);
+    setHistory(NO_HISTORY);
+    setWent(null);
     setRevision(stale.latest);
     setStale(null);
     later(0);
@@ -212,6 +244,9 @@ export function useOpenPlan(
     canEdit: role === "leader",
     canLog: role !== "observer",
     edit,
+    undo: role === "leader" ? step(back(history, document), true) : null,
+    redo: role === "leader" ? step(on(history, document), false) : null,
+    went,
     record,
     putMineOnTop,
     takeTheirs,

@@ -4,6 +4,10 @@ import { Sheet } from "./Sheet";
 const LIST: [string, string][] = [
   ["1 2 3 4", "Hold, lower, raise, a line goes; the same key again: the next state of the group"],
   ["d", "Write a decision; Enter records it, Escape leaves it"],
+  [
+    "Control z",
+    "Undo the last change of the plan; Control Shift z: do it again; on glass: a tap of two fingers, and of three",
+  ],
   ["w", "The whole way, and back; there: Left and Right on the slider"],
   ["b", "What buys most, and back to the load path"],
   ["q", "Ask the plan: what everybody asks the leader, for the moment that is shown"],

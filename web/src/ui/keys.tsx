@@ -12,8 +12,11 @@ export function useKeys(keys: Record<string, () => void>) {
       if (event.key === "Escape" && /^(INPUT|TEXTAREA)$/.test(target.tagName)) target.blur();
       // On a button or a link Enter is its own.
       if (event.key === "Enter" && target.closest("button,a")) return;
-      if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
-      const action = latest.current[event.key];
+      if (typing || event.altKey) return;
+      // With Control, or the like of it, a letter is another key.
+      const held = event.ctrlKey || event.metaKey;
+      const action =
+        latest.current[held ? `Control ${event.shiftKey ? "Shift " : ""}${event.key.toLowerCase()}` : event.key];
       if (action) {
         event.preventDefault();
         action();
