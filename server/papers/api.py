@@ -10,6 +10,7 @@ from operations.composing import begun
 from plans.permissions import plan_of
 
 from rigging.document import Plan as Document
+from rigging.quantities.faults import refuse
 from rigging.quantities.units import Wording
 from rigging.telling.sheet.report import analyse
 
@@ -42,7 +43,11 @@ def read_run_report(request: HttpRequest, plan_id: uuid.UUID) -> HttpResponse:
 def read_rig_card(request: HttpRequest, plan_id: uuid.UUID) -> HttpResponse:
     from papers.rig_card import rig_card
 
-    return _answer(rig_card(plan_of(request, plan_id)), "rig-card")
+    plan = plan_of(request, plan_id)
+    # An address that leads back to this very machine helps no other.
+    alone = request.get_host().partition(":")[0] in ("localhost", "127.0.0.1", "[")
+    address = "" if alone else request.build_absolute_uri(f"/plans/{plan.pk}/lines")
+    return _answer(rig_card(plan, address), "rig-card")
 
 
 @router.get("/plans/{plan_id}/papers/{drawing}.svg", response={200: None, **REFUSED}, operation_id="drawing")
@@ -51,17 +56,22 @@ def read_drawing(
 ) -> HttpResponse:
     """The rig from the side, its anchors from above, or the line at work unfolded."""
     from papers.bench import bench
-    from papers.drawings import from_above, section, svg
-    from papers.rig_card import at_work, shown
+    from papers.drawings import crossing, from_above, section, svg
+    from papers.rig_card import at_work, shown, spans_of
 
     document = Document.model_validate_json(plan_of(request, plan_id).latest.document)
     report = analyse(document)
-    if drawing == "section":
-        found, _ = section(document, report, shown(report), 180, 120)
-    elif drawing == "anchors":
+    state = shown(report)
+    if drawing == "anchors":
         found, _ = from_above(document, 120, 120, 1)
+    elif state is None and drawing == "section":
+        found, _ = crossing(document, [hung for _, hung in spans_of(document).values()], 180, 120)
+    elif state is None:
+        raise refuse("drawing", "no line of this plan can be laid on the bench", "ask for section or anchors")
+    elif drawing == "section":
+        found, _ = section(document, report, state, 180, 120)
     else:
-        found = bench(shown(report), at_work(report), 180, Wording())
+        found = bench(state, at_work(report, state), 180, Wording())
     answer = HttpResponse(svg(found), content_type="image/svg+xml")
     answer["Content-Disposition"] = f'attachment; filename="{drawing}.svg"'
     return answer

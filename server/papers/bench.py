@@ -10,12 +10,12 @@ from reportlab.lib.units import mm
 from reportlab.lib.utils import simpleSplit
 
 from papers.drawings import name_of
-from papers.faces import plain
+from papers.faces import for_all_of
 from rigging.quantities.ranges import Range
 from rigging.quantities.units import Wording
 from rigging.telling.figures.shapes import LineReport, NodeReport, StateReport, StrandReport
 
-_FONT, _LANE, _SIDE, _FOOT = 6.5, 9.5 * mm, 13 * mm, 12 * mm
+_FONT, _LANE, _SIDE, _FOOT = 7.5, 9.5 * mm, 13 * mm, 12 * mm
 
 
 @dataclass(frozen=True)
@@ -66,7 +66,9 @@ def bench(state: StateReport, line: LineReport, width_mm: float, say: Wording) -
         pull = one.strand.tension
         drawing.add(Line(start, y, end, y, strokeWidth=1.3, strokeDashArray=None if pull else [3, 2]))
         told = say.force(Range(pull.low, pull.expected, pull.high)) if pull else "slack"
-        drawing.add(String((start + end) / 2, y + 2.5, told, fontName=plain(), fontSize=_FONT, textAnchor="middle"))
+        drawing.add(
+            String((start + end) / 2, y + 2.5, told, fontName=for_all_of(told), fontSize=_FONT, textAnchor="middle")
+        )
         if one.turns is not None:
             drawing.add(Line(end, y, end, lane_y(one.turns), strokeWidth=1.3))
             drawing.add(Circle(end, (y + lane_y(one.turns)) / 2, 3, fillColor=colors.white, strokeWidth=1))
@@ -78,7 +80,12 @@ def bench(state: StateReport, line: LineReport, width_mm: float, say: Wording) -
         for number, text in enumerate(_named(node, far_m, step, say)):
             drawing.add(
                 String(
-                    at[node.id], _FOOT - 7 - 7.5 * number, text, fontName=plain(), fontSize=_FONT, textAnchor="middle"
+                    at[node.id],
+                    _FOOT - 7 - 7.5 * number,
+                    text,
+                    fontName=for_all_of(text),
+                    fontSize=_FONT,
+                    textAnchor="middle",
                 )
             )
     return drawing
@@ -99,6 +106,6 @@ def _mark(drawing: Drawing, node: NodeReport, x: float, y: float) -> None:
 def _named(node: NodeReport, far_m: float, step: float, say: Wording) -> Iterator[str]:
     """Its name in as much room as there is, and its distance from the working point: behind it, where it is."""
     name = "load" if node.kind == "load" else name_of(node)
-    yield from simpleSplit(name, plain(), _FONT, step - 3)[:2]
+    yield from simpleSplit(name, for_all_of(name), _FONT, step - 3)[:2]
     if node.kind != "hands":
         yield say.length(far_m) if far_m >= 0 else f"{say.length(-far_m)} behind"

@@ -10,12 +10,12 @@ from reportlab.graphics.shapes import Circle, Drawing, Line, PolyLine, Rect, Str
 from reportlab.lib import colors
 from reportlab.lib.units import mm
 
-from papers.faces import plain
+from papers.faces import narrow
 from rigging.document import Plan as Document
 from rigging.lines.way import place_of
 from rigging.telling.figures.shapes import NodeReport, Report, StateReport
 
-_MARK, _FONT = 4.4, 6.5
+_MARK, _FONT = 4.8, 7.5
 Point = tuple[float, float]
 
 
@@ -58,7 +58,7 @@ def _marks(drawing: Drawing, frame: _Frame, rows: list[Numbered]) -> None:
         drawing.add(Line(x, y, *spot, strokeWidth=0.3))
         drawing.add(Circle(*spot, _MARK, fillColor=colors.white, strokeWidth=0.6))
         drawing.add(
-            String(spot[0], spot[1] - 2.2, str(one.number), fontName=plain(), fontSize=_FONT, textAnchor="middle")
+            String(spot[0], spot[1] - 2.2, str(one.number), fontName=narrow(), fontSize=_FONT, textAnchor="middle")
         )
 
 
@@ -76,7 +76,7 @@ def _scalebar(drawing: Drawing, frame: _Frame, width: float) -> None:
     metres = next((one for one in (20, 10, 5, 2, 1, 0.5) if one * frame.scale < width / 3), 0.5)
     length = metres * frame.scale
     drawing.add(Line(4, 5, 4 + length, 5, strokeWidth=1.2))
-    drawing.add(String(8 + length, 3, f"{metres:g} m", fontName=plain(), fontSize=_FONT))
+    drawing.add(String(8 + length, 3, f"{metres:g} m", fontName=narrow(), fontSize=_FONT))
 
 
 def section(
@@ -104,6 +104,32 @@ def section(
         )
     rows = _numbered(on, lambda one: (one.at.x_m, one.at.z_m))
     _shapes(drawing, frame, on, lambda one: (one.at.x_m, one.at.z_m))
+    _marks(drawing, frame, rows)
+    _scalebar(drawing, frame, width)
+    return drawing, rows
+
+
+def crossing(
+    document: Document, spans: list[list[Point]], width_mm: float, height_mm: float
+) -> tuple[Drawing, list[Numbered]]:
+    """From the side: the ground under tension lines, each as it hangs with its load where it hangs lowest (near end, load, far end)."""
+    width, height = width_mm * mm, height_mm * mm
+    ground = [(one.x_m, one.z_m) for one in document.site.profile]
+    anchors = [(one.name, place_of(document, one.id)) for one in document.anchors]
+    places = [(at[0], at[2]) for _, at in anchors]
+    frame = _Frame([*places, *ground, *(spot for span in spans for spot in span)], width, height)
+    drawing = Drawing(width, height)
+    for start, end in pairwise(ground):
+        drawing.add(Line(*frame(start), *frame(end), strokeWidth=0.8, strokeColor=colors.grey))
+    for number, span in enumerate(spans):
+        points = [one for spot in span for one in frame(spot)]
+        drawing.add(PolyLine(points, strokeWidth=1.4, strokeDashArray=[3, 2] if number % 2 else None))
+        x, y = frame(span[1])
+        drawing.add(Rect(x - 3.2, y - 3.2, 6.4, 6.4, fillColor=colors.black))
+    for place in places:
+        x, y = frame(place)
+        drawing.add(Rect(x - 2.5, y - 2.5, 5, 5, fillColor=colors.black))
+    rows = [Numbered(n, name, (at[0], at[2])) for n, (name, at) in enumerate(anchors, start=1)]
     _marks(drawing, frame, rows)
     _scalebar(drawing, frame, width)
     return drawing, rows

@@ -4,7 +4,6 @@ import io
 from collections.abc import Iterable, Iterator, Sequence
 from functools import cache
 from typing import Any
-from xml.sax.saxutils import escape
 
 from plans.models import Revision
 from reportlab.lib import colors
@@ -17,7 +16,7 @@ from reportlab.platypus import CondPageBreak, Flowable, LongTable, PageTemplate,
 from reportlab.platypus.doctemplate import BaseDocTemplate
 from reportlab.platypus.frames import Frame
 
-from papers.faces import bold, plain
+from papers.faces import bold, marked, narrow, plain
 from rigging.telling.figures.shapes import CAUTION
 
 _EDGE, _HEAD, _FOOT = 15 * mm, 12 * mm, 19 * mm
@@ -26,18 +25,21 @@ _EDGE, _HEAD, _FOOT = 15 * mm, 12 * mm, 19 * mm
 @cache
 def style(name: str) -> ParagraphStyle:
     """title, heading, text, small, cell."""
-    sizes = {"title": (16, 20), "heading": (12, 16), "text": (9.5, 13), "cell": (8.5, 11), "small": (7.5, 10)}
+    sizes = {"title": (18, 21), "heading": (13, 16), "text": (10.5, 13), "cell": (9.5, 11), "small": (8.5, 10)}
     size, leading = sizes[name]
-    heads = name in ("title", "heading")
     return ParagraphStyle(
-        name, fontName=bold() if heads else plain(), fontSize=size, leading=leading, spaceBefore=8 if name == "heading" else 0, spaceAfter=3,
+        name, fontName=_face(name), fontSize=size, leading=leading, spaceBefore=8 if name == "heading" else 0, spaceAfter=3,
         splitLongWords=True,
     )  # fmt: skip
 
 
+def _face(name: str) -> str:
+    return bold() if name in ("title", "heading") else plain() if name == "text" else narrow()
+
+
 def said(text: str, name: str = "text") -> Paragraph:
     """Words as they are; nothing in them is markup."""
-    return Paragraph(escape(text).replace("\n", "<br/>"), style(name))
+    return Paragraph(marked(text, _face(name)).replace("\n", "<br/>"), style(name))
 
 
 def heading(text: str) -> Paragraph:
@@ -90,7 +92,7 @@ class _Numbered(Canvas):  # type: ignore[misc]
         width, _ = A4
         self.setLineWidth(0.5)
         self.line(_EDGE, _FOOT - 2 * mm, width - _EDGE, _FOOT - 2 * mm)
-        self.setFont(plain(), 7)
+        self.setFont(narrow(), 7.5)
         for place, line in enumerate(self._foot):
             self.drawString(_EDGE, _FOOT - 5.5 * mm - place * 3.2 * mm, line)
         self.drawRightString(
@@ -131,7 +133,7 @@ def _broken(text: str) -> list[str]:
     words, lines = text.split(), [""]
     for word in words:
         longer = f"{lines[-1]} {word}".strip()
-        if pdfmetrics.stringWidth(longer, plain(), 7) > A4[0] - 2 * _EDGE:
+        if pdfmetrics.stringWidth(longer, narrow(), 7.5) > A4[0] - 2 * _EDGE:
             lines.append(word)
         else:
             lines[-1] = longer

@@ -7,6 +7,7 @@ from xml.etree import ElementTree
 
 import numpy as np
 import pytest
+import zxingcpp
 from papers.bench import laid
 from pypdf import PdfReader
 from pypdfium2 import PdfDocument
@@ -17,10 +18,12 @@ from rigging.quantities.units import Wording
 from rigging.telling.check.sheet import check
 from rigging.telling.figures.shapes import CAUTION
 from rigging.telling.sheet.report import analyse
+from rigging.telling.work.rigged import rigged
 from tests.engine.test_procedures import carabiners_only, on_snow, straight
 from tests.pictures import picture
 from tests.plans import changed, demo_document, demo_plan
 from tests.server.test_run import act, go_to, send
+from tests.sound import tight_alone
 
 
 @pytest.fixture(autouse=True)
@@ -155,7 +158,34 @@ def test_the_rig_card_is_one_page_and_its_figures_are_the_reports(leader, plan, 
         if strand.line == state.hand_line and strand.tension:
             pull = Range(strand.tension.low, strand.tension.expected, strand.tension.high)
             assert plain(say.force(pull)) in found[0], strand.id
+    # Whoever never saw the plan can rig it: every tie, rope, knot, part and who minds it.
+    for thing in rigged(made):
+        assert plain(thing) in found[0], thing
     assert "rope off · clear" in found[0] or "ropeoff·clear" in found[0]
+
+
+def test_a_camera_reads_from_the_card_where_the_plan_is_on_the_teams_own_network(leader, plan, settings):
+    settings.ALLOWED_HOSTS = ["team-laptop"]
+    leader.client.defaults["HTTP_HOST"] = "team-laptop"
+    path = f"/api/plans/{plan.id}/papers/card"
+    content = leader.client.get(path, headers={"host": "team-laptop:8000"}).content
+    read = zxingcpp.read_barcodes(PdfDocument(content)[0].render(scale=3).to_pil())
+    assert [one.text for one in read] == [f"http://team-laptop:8000/plans/{plan.id}/lines"]
+    settings.ALLOWED_HOSTS = ["localhost"]
+    content = leader.client.get(path, headers={"host": "localhost:8000"}).content
+    assert not zxingcpp.read_barcodes(PdfDocument(content)[0].render(scale=3).to_pil())
+
+
+def test_a_tension_line_has_a_card_and_drawings_of_its_own(leader, plan):
+    document = tight_alone(1000)
+    assert leader.save(plan, 1, document)[0] == 200
+    found = pages(leader, plan, "card")
+    assert len(found) == 1
+    for words in ("across", "beside", "1.0 kN", "Self-locking descender", "Tightest", "Lowest"):
+        assert plain(words) in found[0], words
+    assert pages(leader, plan, "check")
+    for drawing, status in (("section", 200), ("anchors", 200), ("bench", 422)):
+        assert leader.client.get(f"/api/plans/{plan.id}/papers/{drawing}.svg").status_code == status
 
 
 def test_on_the_bench_of_a_three_to_one_every_bend_leads_to_a_lane_of_its_own():
