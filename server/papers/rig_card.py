@@ -90,9 +90,8 @@ def _story(
 
 def _said_last(document: Document, found: CheckReport, limits: str, address: str) -> Iterator[Flowable]:
     """What is rigged, in its order; limits, people, words, with where the plan is found beside them; and what is open."""
-    yield said(
-        "Rigged in this order: " + " ".join(f"({n}) {one}" for n, one in enumerate(rigged(document), start=1)), "cell"
-    )
+    yield said("Rigged in this order", "small")
+    yield from (said(f"{number}  {one}", "cell") for number, one in enumerate(rigged(document), start=1))
     texts = (f"Limits. {limits}", f"People. {_people(document)}.", f"Words. {WORDS}")
     rows: list[Flowable] = [said(one, "cell") for one in texts]
     if address:
