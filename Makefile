@@ -10,7 +10,7 @@ export OUTRIGGER_HTTPS = $(HTTPS)
 # Servers start by the dozen: what they compile is kept.
 export PYTHONDONTWRITEBYTECODE =
 
-.PHONY: setup setup-test build demo dev hooks serve test lint types check-types sources bench soak calls screenshots rates cell clean
+.PHONY: setup setup-test build demo dev hooks serve test lint types check-types sources bench soak calls screenshots rates cell pack clean
 
 setup: .venv/ready web/node_modules/ready
 
@@ -88,6 +88,9 @@ calls: setup-test build
 
 screenshots: setup-test build
 	$(PY) -m tests.screenshots
+
+pack: build
+	bash packing/pack.sh
 
 clean:
 	rm -rf .venv web/node_modules web/dist var
