@@ -92,7 +92,8 @@ FILL = f"""
 import uuid
 from django.contrib.auth.models import User
 from operations.models import LogEntry
-from plans.models import Plan, create_plan
+from plans.models import Plan
+from plans.services import create_plan
 plan = Plan.objects.first()
 kept = create_plan(plan.team, User.objects.first(), __import__('rigging.document').document.Plan.model_validate_json(plan.latest.document), uuid.uuid4())
 revision, author, before, rows = kept.latest, User.objects.first(), '', []

@@ -26,6 +26,7 @@ from rigging.lines.solve import LineForces, Solved, Solver, ways_of
 from rigging.lines.states import Moment, moments
 from rigging.lines.swaps import priced
 from rigging.quantities.faults import Refused
+from rigging.quantities.progress import Tell, silent
 from rigging.quantities.ranges import Range
 from rigging.site.conditions import hand_hold_n, sustained_n
 from rigging.site.features import kind_of, missing_answers, rejected_because
@@ -190,15 +191,15 @@ def _off(brake: Range, grip_n: float) -> float:
     return max(brake.high / grip_n, catalogue().people.device_runs_n / max(brake.low, 1.0), 1.0)
 
 
-def best(plan: Plan) -> Best:
-    """Every change tried.
+def best(plan: Plan, tell: Tell = silent) -> Best:
+    """Every change tried. `tell`: how many have been.
 
     Raises
     ------
     Refused
         If the plan can not be laid out.
     """
-    return _Trial(plan).all()
+    return _Trial(plan).all(tell)
 
 
 @dataclass
@@ -239,13 +240,14 @@ class _Trial:
         """What the plan asks and gives as it is."""
         return self._told(self.plan, self.here)
 
-    def all(self) -> Best:
+    def all(self, tell: Tell) -> Best:
         tried: list[Tried] = []
         refused = 0
         given = list(changes(self.plan))
         solved = [self._resolved(one) for one in given]
         pulled = self._pulled(given, solved)
         for number, (change, jobs) in enumerate(zip(given, solved, strict=True)):
+            tell(number, len(given))
             if jobs is None:
                 refused += 1
                 continue

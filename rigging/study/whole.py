@@ -12,6 +12,7 @@ from rigging.lines.whole_way import Travel, WholeWay, at_work
 from rigging.procedures.compose import composed
 from rigging.procedures.operation import Operation
 from rigging.quantities.faults import Fault, Refused
+from rigging.quantities.progress import Tell, silent
 from rigging.study.place import AtPlace, Row
 
 _TENTHS = 10
@@ -27,10 +28,11 @@ class Unasked:
 
 
 class Study:
-    """One plan, asked over the whole of it; each part of it worked out when it is first asked for."""
+    """One plan, asked over the whole of it; each part of it worked out when it is first asked for. `tell`: how many tenths of its way
+    have been asked, to whoever waits."""
 
-    def __init__(self, plan: Plan):
-        self.plan = plan
+    def __init__(self, plan: Plan, tell: Tell = silent):
+        self.plan, self.tell = plan, tell
 
     @cached_property
     def start(self) -> AtPlace:
@@ -60,6 +62,7 @@ class Study:
         travel = Travel(self.plan, at_work(self.plan))
         found: list[AtPlace | Unasked] = []
         for tenth in range(1, _TENTHS + 1):
+            self.tell(tenth, _TENTHS)
             up_m = travel.far_m * tenth / _TENTHS
             there = travel.moved(up_m)
             try:

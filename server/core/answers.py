@@ -3,8 +3,9 @@
 import hashlib
 import threading
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from concurrent.futures import Future
+from contextlib import contextmanager
 from typing import Generic, TypeVar
 
 from rigging.document import Plan as Document
@@ -66,3 +67,26 @@ class Answers(Generic[T]):
 
 
 answers: Answers[bytes] = Answers(48_000_000, len)
+
+
+# By the id that whoever asks gave it: the question that is being answered. So many at a time; the rest go untold.
+_asked: dict[str, str] = {}
+_MOST_ASKED = 500
+
+
+@contextmanager
+def asked_as(id: str, question: str) -> Iterator[None]:
+    """While a question is answered it is known by an id of whoever asks."""
+    known = bool(id) and len(id) <= 36 and len(_asked) < _MOST_ASKED and id not in _asked
+    if known:
+        _asked[id] = question
+    try:
+        yield
+    finally:
+        if known:
+            _asked.pop(id, None)
+
+
+def question_of(id: str) -> str:
+    """The question that is being answered under an id; none where there is none."""
+    return _asked.get(id, "")

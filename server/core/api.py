@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from typing import Annotated, Any
+from uuid import UUID
 
 from answering.faults import REFUSED
 from django.http import HttpRequest, HttpResponse
@@ -9,8 +10,8 @@ from ninja import Router
 from pydantic import BaseModel, Field
 
 from core import engine
-from core.answers import answers, content_of
-from core.schemas import AskDecided, AskHolds, AskWorking, CatalogueOut, StackSystems
+from core.answers import answers, asked_as, content_of, question_of
+from core.schemas import AskDecided, AskHolds, AskWorking, CatalogueOut, Doing, StackSystems
 from rigging.advice.best import Goal
 from rigging.advice.choices import What
 from rigging.anchors.states import SWEEP
@@ -45,8 +46,16 @@ def _written(report: Callable[..., BaseModel], *given: object) -> HttpResponse:
 def _kept(request: HttpRequest, body: Document, report: Callable[..., BaseModel], *given: object) -> HttpResponse:
     """A report that is worked out once for all who ask the same of one content."""
     question = f"{request.get_full_path()} {content_of(body)}"
-    told = answers.of(question, lambda: engine.ask_long(engine.told, report, body, *given))
+    with asked_as(request.headers.get("X-Doing", ""), question):
+        told = answers.of(question, lambda: engine.ask_long(engine.told, report, body, *given, question=question))
     return HttpResponse(told, content_type="application/json")
+
+
+@router.get("/doing/{id}", response={200: Doing, **REFUSED}, operation_id="doing")
+def read_doing(request: HttpRequest, id: UUID) -> Doing:
+    """How far a question has come that was sent with this id as `X-Doing` and is being worked out."""
+    done, of = engine.come_to(question_of(str(id)))
+    return Doing(done=done, of=of)
 
 
 @router.get("/catalogue", response={200: CatalogueOut, **REFUSED}, operation_id="catalogue")

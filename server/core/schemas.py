@@ -42,6 +42,13 @@ class AskDecided(Strict):
     after: Document
 
 
+class Doing(BaseModel):
+    """How much of how much is done; nothing of nothing where it is over, has not begun, or does not tell."""
+
+    done: int
+    of: int
+
+
 class StackSystems(Strict):
     """`top` stacked on the haul strand of `base`."""
 

@@ -34,12 +34,13 @@ class Caller:
             self.token = self.send("POST", "/session", body)["csrf_token"]
             server.callers[name] = list(self.jar)
 
-    def send(self, method: str, path: str, content=None):
+    def send(self, method: str, path: str, content=None, more=None):
         body = None if content is None else json.dumps(content).encode()
         headers = {
             "Content-Type": "application/json",
             "X-CSRFToken": getattr(self, "token", ""),
             "Referer": f"{self.url}/",
+            **(more or {}),
         }
         request = urllib.request.Request(self.url + path, body, headers, method=method)
         with self.opener.open(request, timeout=30) as answer:

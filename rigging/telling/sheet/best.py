@@ -15,6 +15,7 @@ from rigging.catalogue import catalogue
 from rigging.checks.gathered import Listed
 from rigging.document import Plan
 from rigging.lines.states import hauling_line
+from rigging.quantities.progress import Tell, silent
 from rigging.quantities.units import Wording
 from rigging.telling.check.sheet import EditOut
 from rigging.telling.words import told as told_of
@@ -77,15 +78,17 @@ class BestReport(BaseModel):
     one_pulley: list[str]
 
 
-def best_report(plan: Plan, goal: Goal = "margin", most: int = 12, say: Wording | None = None) -> BestReport:
-    """Every change tried; those that help by a goal, told.
+def best_report(
+    plan: Plan, goal: Goal = "margin", most: int = 12, say: Wording | None = None, tell: Tell = silent
+) -> BestReport:
+    """Every change tried; those that help by a goal, told. `tell`: how many have been tried.
 
     Raises
     ------
     Refused
         If the plan can not be laid out.
     """
-    say, found = say or Wording(), tried_out(plan)
+    say, found = say or Wording(), tried_out(plan, tell)
     ranked, offer = found.ranked(goal), offered(plan, found, goal, most)
     return BestReport(
         goal=goal, goals=GOAL_NAMES, now=value_text(found.now, goal, plan, say), tried=len(found.tried) + found.refused, helping=len(ranked),

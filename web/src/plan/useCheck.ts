@@ -1,6 +1,6 @@
 /** The check of the document as it stands, and what a second person has signed of it. */
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useMemo } from "react";
+import { useCallback, useMemo, useState } from "react";
 import { answered, api } from "../device/client";
 import { newId } from "../device/newId";
 import type { Check, Document, SignedLine } from "../api/types";
@@ -21,6 +21,8 @@ export interface CheckOf {
   check: Check;
   /** Whether the whole way has been asked of the document as it stands, not only where the load starts. */
   whole: boolean;
+  /** Under what id the server knows the asking of the whole way. */
+  doing: string;
   /** The last signature of each line. */
   signed: Map<string, SignedLine>;
   /** Lines in the order of the sheet. */
@@ -38,9 +40,14 @@ export function useCheck(document: Document, plan: string, looked: boolean): Che
     async () => ({ of: still, check: answered(await api.POST("/api/check/here", { ...query, body: still })) }),
     [still, query],
   );
+  const [doing] = useState(newId);
   const askWhole = useCallback(
-    async () => idle && { of: idle, check: answered(await api.POST("/api/check", { ...query, body: idle })) },
-    [idle, query],
+    async () =>
+      idle && {
+        of: idle,
+        check: answered(await api.POST("/api/check", { ...query, body: idle, headers: { "X-Doing": doing } })),
+      },
+    [idle, query, doing],
   );
   const { answer: here } = useFollowing(askHere);
   const { answer: everywhere } = useFollowing(askWhole);
@@ -67,7 +74,7 @@ export function useCheck(document: Document, plan: string, looked: boolean): Che
     ...check.lines.map((one) => ({ id: one.id, answer: one.answer, words: one.words, stops: one.open })),
   ];
   const done = all.filter((one) => !one.stops && standing(one) === "signed").length;
-  return { check, whole, signed, all, standing, answered: done };
+  return { check, whole, doing, signed, all, standing, answered: done };
 }
 
 /** Puts the name of whoever is signed in under lines (all that can be signed, where none are named). */

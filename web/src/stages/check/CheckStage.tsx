@@ -9,6 +9,7 @@ import { unbroken } from "../../ui/format";
 import { AcceptSheet } from "./AcceptSheet";
 import { LineOfCheck } from "./LineOfCheck";
 import { Mark, SignedMark } from "./marks";
+import { Since } from "../../ui/Since";
 
 interface Props {
   open: OpenPlan;
@@ -76,7 +77,11 @@ export function CheckStage({ open, found, state, gone, onState, onGone, onPlace,
       ) : null}
       <p className="mt-3 mb-1 text-body" aria-live="polite" data-testid="loud">
         {summary(check.stops, check.unknowns, loud.length)}
-        {found.whole ? "" : ". Further up its way and its steps: being asked"}
+        {found.whole ? null : (
+          <>
+            . <Since doing={found.doing}>Further up its way and its steps: being asked.</Since>
+          </>
+        )}
       </p>
       <ul aria-label="Checks by urgency">{loud.map(item)}</ul>
       <button

@@ -1,6 +1,7 @@
 /** What buys most: every single change tried, best first by what is wanted; touching one makes it and offers its line. */
 import { useCallback, useState } from "react";
 import { answered, api } from "../../device/client";
+import { newId } from "../../device/newId";
 import type { BestChange, Goal } from "../../api/types";
 import { useSettings } from "../../ui/settings";
 import { edited } from "../../plan/edits";
@@ -52,15 +53,17 @@ export function BuysMost({ open, lowers, onClose, onMade }: Props) {
   const goal = chosen ?? (lowers ? "brake" : "hand");
   const [{ force, length }] = useSettings();
   const still = useStill(open.document, STILL_MS);
+  const [doing] = useState(newId);
   const ask = useCallback(
     async () =>
       answered(
         await api.POST("/api/best", {
           body: still,
           params: { query: { goal, force_unit: force, length_unit: length } },
+          headers: { "X-Doing": doing },
         }),
       ),
-    [still, goal, force, length],
+    [still, goal, force, length, doing],
   );
   const { answer: found } = useFollowing(ask);
   const stale = found?.goal !== goal || still !== open.document;
@@ -175,7 +178,7 @@ export function BuysMost({ open, lowers, onClose, onMade }: Props) {
         </div>
       ) : (
         <p role="status" className="p-4">
-          <Since>Trying every change.</Since>
+          <Since doing={doing}>Trying every change.</Since>
         </p>
       )}
     </section>
