@@ -105,7 +105,7 @@ def test_two_tabs_saving_the_same_plan(someone):
     dialog = second.page.get_by_role("dialog", name="Somebody saved in between")
     expect(dialog).to_contain_text("You started from revision 1. rowan saved revision 2")
     # Both versions are shown where they differ.
-    for said in ("load.items[0].mass_kg", "84", "91", "load.items[1].mass_kg", "70", "82"):
+    for said in ("Casualty 91 → 84 kg", "Attendant 82 → 70 kg"):
         expect(dialog).to_contain_text(said)
     second.page.get_by_role("button", name="Save mine as revision 3").click()
     second.saved()

@@ -89,7 +89,8 @@ def feature_out(plan: Plan, rig: Filed, feature: str) -> Filed:
 
 
 def torn(plan: Plan, standing: Standing, rig: Filed, part: str) -> Filed:
-    """The hands' strand of a line whose device, belay or anchor is the part: gone where its tension is more than those hands hold."""
+    """The hands' strand of a line whose device, belay or anchor is the part, or of a hauled line of which it is any part: gone where its
+    tension is more than those hands hold, or where nothing that bears ends at an anchor or in hands."""
     for line in standing.rig.lines:
         of = line.line
         tied = {leg.feature for leg in plan.anchor(of.anchor).arrangement.legs}
@@ -105,17 +106,22 @@ def torn(plan: Plan, standing: Standing, rig: Filed, part: str) -> Filed:
             for p in rig["pieces"]
             if p["id"].startswith(f"{of.id}:") and hands & {p["route"][0], p["route"][-1]}
         ]
-        if part not in mine or not held:
+        hauls = standing.moment.solving in ("raising", "jammed")
+        if not held or not (part in mine or (hauls and of.haul is not None and part.startswith(f"{of.id}:"))):
             continue
         found = opened(rig)
         if found.drop_m is None:
             continue
-        comes_n = (
-            sum(found.tensions_kn.get(one, 0.0) for one in held) / rig["load"]["weight_kN"] * standing.pull_n(line)
+        weight_kn = rig["load"]["weight_kN"]
+        bears = [p for p in rig["pieces"] if found.tensions_kn.get(p["id"], 0.0) > 1e-5 * weight_kn]
+        ends = {rig["nodes"][end]["kind"] for p in bears for end in (p["route"][0], p["route"][-1])}
+        comes_n, before_n = (
+            sum(one.tensions_kn.get(id, 0.0) for id in held) / weight_kn * standing.pull_n(line)
+            for one in (found, standing.found)
         )
-        hauls = standing.moment.solving in ("raising", "jammed")
         people = plan.team.haulers if hauls else of.lowering.hands if of.lowering else 1
-        if comes_n > people * (heave_n(plan).low if hauls else hand_hold_n(plan).high):
+        holds_n = people * (heave_n(plan).low if hauls else hand_hold_n(plan).high)
+        if comes_n > (max(holds_n, 1.01 * before_n) if hauls else holds_n) or not ends & {"anchor", HANDS}:
             rig = {**rig, "pieces": [p for p in rig["pieces"] if p["id"] not in held]}
     return rig
 

@@ -119,11 +119,11 @@ function Drawing({ sheet, onAsk }: { sheet: OnSheet; onAsk: () => void }) {
               )}
             </button>
           ) : null}
-          {state && !sheet.alone ? (
-            <button type="button" className="button px-3" onClick={onAsk} aria-label="Ask the plan">
+          {sheet.alone ? null : (
+            <button type="button" className="button px-3 narrow:hidden" onClick={onAsk} aria-label="Ask the plan">
               Ask
             </button>
-          ) : null}
+          )}
           {aside ? (
             <button
               type="button"

@@ -9,12 +9,13 @@ interface Props {
   caution: string;
   username: string;
   onKeys: () => void;
+  onAsk: () => void;
   onClose: () => void;
 }
 
 const UNITS: ForceUnit[] = ["kN", "kgf", "lbf"];
 
-export function MoreSheet({ planId, caution, username, onKeys, onClose }: Props) {
+export function MoreSheet({ planId, caution, username, onKeys, onAsk, onClose }: Props) {
   const [settings, set] = useSettings();
   const links: [string, string][] = [
     ["Plans", "/plans"],
@@ -59,6 +60,9 @@ export function MoreSheet({ planId, caution, username, onKeys, onClose }: Props)
             {name}
           </Link>
         ))}
+        <button type="button" className="button" onClick={onAsk}>
+          Ask the plan
+        </button>
         <button type="button" className="button" onClick={onKeys}>
           Keys
         </button>

@@ -253,6 +253,7 @@ function Laid({ sheet, over, onOver }: { sheet: OnSheet; over: Over; onOver: (ov
           caution={sheet.caution}
           username={sheet.session.username}
           onKeys={() => onOver("keys")}
+          onAsk={() => onOver("ask")}
           onClose={() => onOver(null)}
         />
       ) : null}

@@ -1,8 +1,8 @@
 /** Two people saved the same plan: both versions side by side, and nothing overwritten until somebody chooses. */
 import type { Document, Stale } from "../api/types";
-import { useDiffers } from "./useDiffers";
+import { Differs } from "./Differs";
 import type { OpenPlan } from "./usePlan";
-import { clock, upperFirst } from "../ui/format";
+import { clock } from "../ui/format";
 import { Sheet } from "../ui/Sheet";
 
 function download(document: Document, name: string) {
@@ -15,7 +15,6 @@ function download(document: Document, name: string) {
 
 export function StaleSheet({ open, stale }: { open: OpenPlan; stale: Stale }) {
   const { latest } = stale;
-  const changes = useDiffers(latest.document, open.document);
   return (
     <Sheet title="Somebody saved in between" onClose={() => {}} wide>
       <p className="text-answer">
@@ -23,14 +22,7 @@ export function StaleSheet({ open, stale }: { open: OpenPlan; stale: Stale }) {
         {clock(latest.saved_at)}. Nothing is overwritten until you choose.
       </p>
       <h3 className="mt-3 font-semibold">From theirs to mine</h3>
-      <ul data-testid="differs">
-        {changes?.map((one) => (
-          <li key={one} className="border-b border-line py-1 text-body">
-            {upperFirst(one)}
-          </li>
-        ))}
-      </ul>
-      {changes?.length === 0 ? <p>Only where things stand on the drawing.</p> : null}
+      <Differs before={latest.document} after={open.document} />
       <div className="mt-4 flex flex-wrap gap-3">
         <button type="button" className="button button-main" onClick={open.putMineOnTop}>
           Save mine as revision {latest.number + 1}

@@ -29,9 +29,9 @@ const LIST: [string, string][] = [
 export function KeysSheet({ onClose }: { onClose: () => void }) {
   return (
     <Sheet title="Keys" onClose={onClose} wide>
-      <dl className="text-answer">
+      <dl className="text-body leading-snug">
         {LIST.map(([key, what]) => (
-          <div key={key} className="grid grid-cols-[10rem_1fr] py-1">
+          <div key={key} className="grid grid-cols-[10rem_1fr] py-0.5">
             <dt className="font-semibold">{key}</dt>
             <dd>{what}</dd>
           </div>

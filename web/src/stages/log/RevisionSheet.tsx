@@ -1,8 +1,8 @@
 /** A revision as it was, and what has changed since. */
 import type { Revision } from "../../api/types";
-import { useDiffers } from "../../plan/useDiffers";
+import { Differs } from "../../plan/Differs";
 import type { OpenPlan } from "../../plan/usePlan";
-import { clock, upperFirst } from "../../ui/format";
+import { clock } from "../../ui/format";
 import { Sheet } from "../../ui/Sheet";
 
 export function RevisionSheet({
@@ -14,7 +14,6 @@ export function RevisionSheet({
   open: OpenPlan;
   onClose: () => void;
 }) {
-  const changes = useDiffers(revision.document, open.document);
   const same = JSON.stringify(revision.document) === JSON.stringify(open.document);
   return (
     <Sheet
@@ -23,14 +22,7 @@ export function RevisionSheet({
       wide
     >
       <h3 className="font-semibold">{same ? "Nothing has changed since." : "What has changed since"}</h3>
-      <ul data-testid="differs">
-        {changes?.map((one) => (
-          <li key={one} className="border-b border-line py-1 text-body">
-            {upperFirst(one)}
-          </li>
-        ))}
-      </ul>
-      {!same && changes?.length === 0 ? <p>Only where things stand on the drawing.</p> : null}
+      {same ? null : <Differs before={revision.document} after={open.document} />}
       {open.canEdit && !same ? (
         <button
           type="button"

@@ -5,6 +5,7 @@ import { useNavigate } from "react-router";
 import { answered, api } from "../../device/client";
 import { newId } from "../../device/newId";
 import type { Document, Team } from "../../api/types";
+import { NotReached } from "../../ui/NotReached";
 
 interface Props {
   team: Team;
@@ -61,11 +62,7 @@ export function NothingYet({ team, onNew, onFile }: Props) {
           </ul>
         </>
       ) : null}
-      {failed ? (
-        <p role="alert" className="mt-2 font-semibold text-over">
-          ◆ That did not reach the server. Nothing was changed: try again.
-        </p>
-      ) : null}
+      {failed ? <NotReached /> : null}
     </section>
   );
 }

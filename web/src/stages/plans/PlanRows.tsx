@@ -7,6 +7,7 @@ import { newId } from "../../device/newId";
 import type { PlanRow } from "../../api/types";
 import { clock, day } from "../../ui/format";
 import { PlanSketch } from "./PlanSketch";
+import { NotReached } from "../../ui/NotReached";
 
 /** In the order of the work. */
 const STANDS: Record<PlanRow["stands"], string> = {
@@ -134,11 +135,7 @@ function Row({ plan }: { plan: PlanRow }) {
           </button>
         </>
       ) : null}
-      {failed ? (
-        <p role="alert" className="basis-full font-semibold text-over">
-          ◆ That did not reach the server. Nothing was changed: try again.
-        </p>
-      ) : null}
+      {failed ? <NotReached /> : null}
     </li>
   );
 }
