@@ -83,10 +83,10 @@ class Standing:
     def without(self, part: str) -> Lying:
         """The rig without a part, and without hands that would have to hold alone what it held for them, and can not."""
         left = self._without(part)
-        for line in self.rig.lines:
-            if self._for_hands(line, part):
-                torn = self._torn(line, left)
-                left = replace(left, pieces=tuple(one for one in left.pieces if one.id not in torn))
+        mine = [line for line in self.rig.lines if self._for_hands(line, part)]
+        # What one line's hands let go comes on another's.
+        while torn := next((found for line in mine if (found := self._torn(line, left))), None):
+            left = replace(left, pieces=tuple(one for one in left.pieces if one.id not in torn))
         return left
 
     @property

@@ -113,15 +113,26 @@ def torn(plan: Plan, standing: Standing, rig: Filed, part: str) -> Filed:
         if found.drop_m is None:
             continue
         weight_kn = rig["load"]["weight_kN"]
-        bears = [p for p in rig["pieces"] if found.tensions_kn.get(p["id"], 0.0) > 1e-5 * weight_kn]
-        ends = {rig["nodes"][end]["kind"] for p in bears for end in (p["route"][0], p["route"][-1])}
+        # What a device hangs by has no length: it is fast where that leads to an anchor.
+        fast = {
+            p["route"][0]
+            for p in rig["pieces"]
+            if p["id"].startswith("tie of ") and rig["nodes"][p["route"][1]]["kind"] == "anchor"
+        }
+        bears = [
+            p
+            for p in rig["pieces"]
+            if found.tensions_kn.get(p["id"], 0.0) > 1e-5 * weight_kn and not p["id"].startswith("tie of ")
+        ]
+        ends = {end for p in bears for end in (p["route"][0], p["route"][-1])}
+        stands = any(rig["nodes"][end]["kind"] in ("anchor", HANDS) or end in fast for end in ends)
         comes_n, before_n = (
             sum(one.tensions_kn.get(id, 0.0) for id in held) / weight_kn * standing.pull_n(line)
             for one in (found, standing.found)
         )
         people = plan.team.haulers if hauls else of.lowering.hands if of.lowering else 1
         holds_n = people * (heave_n(plan).low if hauls else hand_hold_n(plan).high)
-        if comes_n > (max(holds_n, 1.01 * before_n) if hauls else holds_n) or not ends & {"anchor", HANDS}:
+        if comes_n > (max(holds_n, 1.01 * before_n) if hauls else holds_n) or not stands:
             rig = {**rig, "pieces": [p for p in rig["pieces"] if p["id"] not in held]}
     return rig
 
@@ -147,7 +158,7 @@ def compared(plan: Plan) -> int:
                 continue
             for part in standing.parts:
                 left = feature_out(plan, rig, part[8:]) if part.startswith("feature:") else without(rig, part)
-                left = torn(plan, standing, left, part)
+                left = torn(plan, standing, torn(plan, standing, left, part), part)
                 there = asked(left)
                 by_hand = None if there is None else max(0.0, there - here)
                 assert same(standing.further(part), by_hand), (id, off, part)
