@@ -20,7 +20,7 @@ from operations.runs import act_on
 from operations.services import append, sign
 from plans.models import Plan
 from plans.services import create_plan, save_revision
-from pydantic import AwareDatetime, ConfigDict
+from pydantic import AwareDatetime
 from readings import watching
 from readings.lessons import lesson_of
 from readings.models import Cell
@@ -29,7 +29,6 @@ from storing import clock
 from storing.canonical import canonical
 
 from rigging.document import Plan as Document
-from rigging.gear.becomes import Becomes
 from rigging.quantities.faults import Refused
 from rigging.quantities.ranges import Strict
 from rigging.readings.cell import HERTZ, Event, at_work, levels_of
@@ -44,8 +43,6 @@ _SENDS_S = 30
 
 class Scene(Strict):
     """One act of a story: so many minutes after the one before, by whom, and one of the things that somebody does; the rest belongs to it."""
-
-    model_config = ConfigDict(extra="forbid")
 
     after_min: float = 1.0
     by: str = "rowan"
@@ -152,17 +149,13 @@ class _Playing:
         run = begun(self.plan)
         lines = {
             one.id: {
-                "answer": (becomes := self.becomes(one.id, one.becomes, scene)),
+                "answer": (becomes := "retire" if one.id in scene.retires else one.becomes),
                 "text": f"{one.name}, {one.highest_text}",
                 "found": f"{BECOMES[becomes]}{f'; {scene.finds[one.id]}' if one.id in scene.finds else ''}",
             }
             for one in gear_of(self.plan, run).pieces
         }
         sign(self.plan, user, id=self.fresh(), revision=run.revision, lines=lines, gear=True, step=run.at)
-
-    @staticmethod
-    def becomes(piece: str, proposed: Becomes, scene: Scene) -> Becomes:
-        return "retire" if piece in scene.retires else proposed
 
     def acts(self, scene: Scene, user: Any) -> None:
         act_on(self.plan, user, Act(self.fresh(), scene.act, text=scene.text, data=scene.data))

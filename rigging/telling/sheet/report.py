@@ -135,9 +135,8 @@ class _Telling:
     def _state(self, id: str, one: Solved | Missing | Unasked) -> StateReport:
         name, group = state_name(self.plan, id), _GROUPS.get(id, "goes")
         if id not in self.here.states or not isinstance(one, Solved) or (self.only is not None and id != self.only):
-            missing = why_missing(one.moment, one.faults if isinstance(one, Missing) else ())
-            if id not in self.here.states:
-                missing = ON_TENSION_LINE
+            faults = one.faults if isinstance(one, Missing) else ()
+            missing = why_missing(one.moment, faults) if id in self.here.states else ON_TENSION_LINE
             return StateReport(
                 id=id, name=name, group=group, available=not missing, why_not=missing, high_when="", low_when="", nodes=[],
                 ropes=[], strands=[], crossings=[], hand=None, hand_line="", anchors=[], rungs=[], weakest=None, findings=[],

@@ -16,7 +16,7 @@ import { begun, missing, NOTHING, SCENES, type Given, type Scene } from "./scene
 /** Paths of the document that each answer of this sheet ends up in. */
 const PATHS: Record<string, string> = { title: "title", "ropes[0].length_m": "ropeLength", "team.haulers": "haulers" };
 
-/** How fast a rope is named: the kinds that most teams carry. */
+/** The kinds of rope that most teams carry. */
 const ROPES = ["low-stretch-11", "general-use-12.7", "low-stretch-10-b"];
 
 interface Props {

@@ -157,7 +157,6 @@ export const NOTHING: Given = {
 const ABOVE_M = 1;
 /** So much is seen of the ground behind the working point, and beyond the foot. */
 const [BEHIND_M, BEYOND_M] = [5, 6];
-/** The most that is asked of a name, in characters. */
 const radians = (degrees: number) => (degrees * Math.PI) / 180;
 
 /** The ground of a scene from the side, where its load lies and its anchors are, as far as its numbers are given. */
