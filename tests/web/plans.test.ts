@@ -10,7 +10,13 @@ vi.stubGlobal("sessionStorage", {
   setItem: (key: string, value: string) => held.set(key, value),
 });
 
-const { readKept, writeKept, unsentPlans } = await import("@/device/plans");
+const asked: string[] = [];
+vi.stubGlobal("fetch", async (request: Request) => {
+  asked.push(((await request.json()) as { id: string }).id);
+  return new Response(JSON.stringify({ number: 4 }), { headers: { "Content-Type": "application/json" } });
+});
+
+const { readKept, writeKept, unsentPlans, sendLeftBehind, showing } = await import("@/device/plans");
 const { store } = await import("@/device/store");
 const kept = { base: 3, waiting: [], draft: { title: "Practice" } as never, by: "ash" };
 
@@ -49,5 +55,18 @@ describe("what a device kept of a plan", () => {
     expect(found).toEqual(kept);
     await writeKept("p", found!);
     expect(await unsentPlans("ash")).toEqual([]);
+  });
+  it("goes out after what an open page of the plan has to send, even where that page is slow to show itself", async () => {
+    const save = (id: string) => [{ type: "save" as const, id, document: kept.draft }];
+    await store.plans.put({ ...kept, waiting: save("left"), key: "p.gone", plan: "p", seen: 0 });
+    await store.plans.put({ ...kept, waiting: save("open"), key: "p.here", plan: "p", seen: 0 });
+    held.set("outrigger.tab", "here");
+    const hide = showing("p");
+    await sendLeftBehind("ash");
+    expect(asked).toEqual([]);
+    await store.plans.put({ ...kept, waiting: [], key: "p.here", plan: "p", seen: 0 });
+    await sendLeftBehind("ash");
+    expect(asked).toEqual(["left"]);
+    hide();
   });
 });

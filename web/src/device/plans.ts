@@ -19,8 +19,16 @@ function tab(): string {
 
 const key = (plan: string) => `${plan}.${tab()}`;
 const keptOf = ({ base, waiting, draft, by }: KeptPlan): Kept => ({ base, waiting, draft, by });
-const isGone = (one: KeptPlan) => Date.now() - one.seen > GONE_MS;
+/** What this tab shows is not gone, however long a slow device did not get to say so. */
+let shown: string | null = null;
+const isGone = (one: KeptPlan) => Date.now() - one.seen > GONE_MS && one.key !== shown;
 const isBy = (one: KeptPlan, me: string) => (one.by ?? me) === me;
+
+/** This tab's page shows the plan, until it says that it does no more. */
+export function showing(plan: string): () => void {
+  shown = key(plan);
+  return () => (shown = null);
+}
 
 /** What this tab kept of the plan for somebody, or else what a tab that is gone left behind. */
 export async function readKept(plan: string, me: string): Promise<Kept | null> {
@@ -73,10 +81,12 @@ export async function unsentPlans(me: string): Promise<KeptPlan[]> {
   return store.plans.filter((one) => one.by === me && (one.waiting.length > 0 || Boolean(one.stuck))).toArray();
 }
 
-/** Sends what waits of plans that no page shows, in order. A connection that is not there stays the TypeError that fetch throws. */
+/** Sends what waits of plans that no page shows, in order; where a page has something to send itself, after that. A connection that is not there stays the TypeError that fetch throws. */
 export async function sendLeftBehind(me: string): Promise<void> {
-  for (const row of await unsentPlans(me)) {
-    let now: KeptPlan | null = row.stuck || !isGone(row) ? null : row;
+  const rows = await unsentPlans(me);
+  const awaited = new Set(rows.flatMap((one) => (isGone(one) ? [] : [one.plan])));
+  for (const row of rows) {
+    let now: KeptPlan | null = row.stuck || awaited.has(row.plan) ? null : row;
     while (now?.waiting[0]) now = await step(now, now.waiting[0]);
   }
 }

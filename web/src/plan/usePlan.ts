@@ -6,7 +6,7 @@ import { newId } from "../device/newId";
 import type { Document, Fault, NewEntry, Plan, Report, Revision, Stale, WholeReport } from "../api/types";
 import { useSettings } from "../ui/settings";
 import { amend } from "../device/answers";
-import { SHOW_MS, sendOne, writeKept } from "../device/plans";
+import { SHOW_MS, sendOne, showing, writeKept } from "../device/plans";
 import { withSave, without, type Kept } from "../device/queue";
 import { back, did, NO_HISTORY, on, type History } from "./history";
 import { useFollowing } from "./useFollowing";
@@ -151,8 +151,10 @@ export function useOpenPlan(
     again.current = now;
     window.addEventListener("online", now);
     const shown = window.setInterval(() => void writeKept(plan.id, kept.current), SHOW_MS);
+    const hide = showing(plan.id);
     now();
     return () => {
+      hide();
       window.clearInterval(shown);
       window.removeEventListener("online", now);
       window.clearTimeout(timer.current);
