@@ -242,6 +242,13 @@ def _procedure(options: argparse.Namespace) -> Any:
     return procedure(Plan.model_validate(read_file(options.plan)), options.id)
 
 
+def _operation(options: argparse.Namespace) -> Any:
+    from rigging.document import Plan
+    from rigging.telling.work.procedures import operation
+
+    return operation(Plan.model_validate(read_file(options.plan)))
+
+
 def _schema(options: argparse.Namespace) -> Any:
     from rigging.document import Plan
 
@@ -282,6 +289,9 @@ def _parser() -> argparse.ArgumentParser:
     steps.add_argument("id", help="its id; one that is not known is answered with all that are")
     steps.add_argument("plan", help="a plan document")
     steps.set_defaults(run=_procedure)
+    course = commands.add_parser("operation", help="a plan's whole operation: steps, minutes, what bears how much after each")
+    course.add_argument("plan", help="a plan document")
+    course.set_defaults(run=_operation)
     plan = commands.add_parser("analyse", help="report on a plan document")
     plan.add_argument("plan")
     plan.set_defaults(run=_analyse)

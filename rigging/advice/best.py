@@ -356,12 +356,12 @@ def _solved(solver: Solver, plan: Plan, jobs: list[Job] | tuple[Job, ...]) -> di
 def _hauling(plan: Plan, line: LineForces) -> tuple[int | None, float | None]:
     """Resets over the whole rise, and the minutes that rope through the hands and resets take."""
     assert line.running is not None
-    rise, people = line.rig.way.rise_m, catalogue().people
+    rise, minutes = line.rig.way.rise_m, catalogue().minutes
     resets = resets_of(plan, line)
     if resets is None:
         return None, None
     through = (rise + stretch_m(plan, line).expected) * line.running.motion.ideal
-    seconds = through / people.haul_m_per_s.expected + resets * people.reset_s.expected
+    seconds = through * minutes["haul"].takes_s.expected + resets * minutes["reset"].takes_s.expected
     return resets, seconds / 60
 
 

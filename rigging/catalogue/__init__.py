@@ -18,6 +18,7 @@ from rigging.catalogue.entries import (
     Connector,
     Contact,
     Device,
+    Duration,
     Entry,
     FeatureKind,
     Fibre,
@@ -50,6 +51,7 @@ __all__ = [
     "Connector",
     "Contact",
     "Device",
+    "Duration",
     "Entry",
     "FeatureKind",
     "Fibre",
@@ -94,6 +96,7 @@ class Catalogue(Strict):
     features: dict[str, FeatureKind]
     deadman: list[HoldingPower]
     conditions: dict[str, Condition]
+    minutes: dict[str, Duration]
     tying: Tying
     people: People
     systems: dict[str, HaulSystem]
@@ -174,6 +177,7 @@ def catalogue() -> Catalogue:
         features=_table("features.yaml", FeatureKind),
         deadman=[HoldingPower.model_validate(row) for row in rows("deadman.yaml")],
         conditions=_table("conditions.yaml", Condition),
+        minutes=_table("minutes.yaml", Duration),
         tying=Tying.model_validate(_files()["tying.yaml"]),
         people=People.model_validate(_files()["people.yaml"]),
         systems={system.id: system for system in systems},

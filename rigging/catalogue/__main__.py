@@ -26,6 +26,7 @@ TABLES = (
     "attachments",
     "connectors",
     "conditions",
+    "minutes",
 )
 
 

@@ -338,6 +338,13 @@ class FeatureKind(Entry):
     source: str
 
 
+class Duration(Entry):
+    """How long a piece of the work takes a practised team by day, in seconds; `each` metre of the way, or of rope through the hands."""
+
+    takes_s: Range
+    each: Literal["", "metre", "rope-metre"] = ""
+
+
 class HoldingPower(Strict):
     """Holding pressure of earth at a depth, by slope of the pull."""
 
@@ -394,7 +401,7 @@ class Tying(Sourced):
 
 
 class People(Sourced):
-    """What people hold and pull, how fast the work goes, and what they and their gear take up."""
+    """What people hold and pull, how much slower it goes at night, in the cold or in the wet, and what they and their gear take up."""
 
     hand_hold_n: Range
     cold_hand: Range
@@ -402,8 +409,7 @@ class People(Sourced):
     heave_n: Range
     device_runs_n: float
     second_share: Range
-    haul_m_per_s: Range
-    reset_s: Range
+    slower: Range
     clearance_m: float
     own_clearance_m: float
     own_takes_m: float

@@ -119,7 +119,7 @@ def _arrested(solver: Solver, moment: Moment, left: Rig, by: LineRig, far: float
         rows = _down_the_chain(found.peak_n, kept, None, before, len(network.ropes))
     levels = np.zeros((len(rows), len(network.passes)))
     passed = {one.id: one.eta for one in network.passes} or {"": exactly(1.0)}
-    forces = LineForces(taut, network, rows, exactly(1.0), levels, found.peak_n, passed=passed)
+    forces = LineForces(network, rows, exactly(1.0), passed, rig=taut, levels=levels, at_load=found.peak_n)
     belayed = by.line.role == "belay"
     slips = clutch.slip_n if clutch else None
     tested = tuple((kg, arrests(exactly(kg * GRAVITY), TEST_FALL_M, TEST_ROPE_M, ea, slips)) for kg in TEST_KG)

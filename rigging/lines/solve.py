@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-import itertools
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -15,20 +14,18 @@ from rigging.lines.compile import rig_of
 from rigging.lines.rig import LineRig, Mode, Rig
 from rigging.lines.states import Moment
 from rigging.lines.way import LineWay, line_way
-from rigging.mechanics.bounds import Cloud, bounded, cloud, least_size
+from rigging.mechanics.bounds import Cloud, bounded, least_size
 from rigging.mechanics.held import least_and_most
 from rigging.mechanics.holds import Drop, drop
 from rigging.mechanics.motion import Motion, solve_motion
-from rigging.mechanics.network import Network, Pass
-from rigging.mechanics.tension import corner_rows, strand_ways
+from rigging.mechanics.network import Pass
+from rigging.mechanics.strands import StrandForces
+from rigging.mechanics.tension import corner_rows
 from rigging.mechanics.vectors import Array
 from rigging.quantities.faults import Fault, Refused
 from rigging.quantities.ranges import Range, exactly
 from rigging.site.conditions import heave_n
 from rigging.site.load import GRAVITY, Resting, pull_n, resting
-
-# As many strands at one anchor can each be at either end by itself.
-_BOXED = 10
 
 
 @dataclass(frozen=True)
@@ -56,38 +53,17 @@ class Running:
 
 
 @dataclass(frozen=True)
-class LineForces:
+class LineForces(StrandForces):
     """A line's tensions. `rows` (c, s): every strand of its taut ropes, rope by rope in order, at each corner of the passes'
     ranges, the first as expected, per unit of `scale`: the pull at the load, or the hands' on a stuck one, in newtons.
 
-    `levels` (c, k) says of each corner which passes are at their low (−1) or high (+1) end. `passed`, by pass: what the strand after is
-    of the one before, where the rows are least and most of each strand by itself (`boxed`): what strands add up to is then taken over
-    all of their ends.
+    `levels` (c, k) says of each corner which passes are at their low (−1) or high (+1) end.
     """
 
-    rig: LineRig
-    network: Network
-    rows: Array
-    scale: Range
-    levels: Array
-    at_load: Range
-    running: Running | None = None
-    passed: Mapping[str, Range] = field(default_factory=dict)
-
-    @property
-    def boxed(self) -> bool:
-        return bool(self.passed)
-
-    def column(self, rope: int, index: int) -> int:
-        """Place of a strand among all."""
-        return self.network.starts[rope] + index
-
-    def strand(self, rope: int, index: int) -> Range:
-        return self._strands[self.column(rope, index)]
-
-    @cached_property
-    def _strands(self) -> list[Range]:
-        return [bounded(column, self.scale) for column in self.rows.T]
+    rig: LineRig = field(kw_only=True)
+    levels: Array = field(kw_only=True)
+    at_load: Range = field(kw_only=True)
+    running: Running | None = field(default=None, kw_only=True)
 
     def per_hand(self, rope: int, index: int) -> Range:
         """Tension of a strand per unit of pull at the hands."""
@@ -105,23 +81,6 @@ class LineForces:
             apart, scale = self.rows[:, self.column(*one)] - self.rows[:, self.column(*other)], self.scale
         found = bounded(np.abs(apart), scale)
         return Range(0.0, found.expected, found.high) if apart.min() < 0 < apart.max() else found
-
-    def sum_of(self, names: set[str]) -> Cloud:
-        """The forces of the strands on several nodes, added up."""
-        return cloud(self._points(strand_ways(self.network, names)), self.scale)
-
-    def _points(self, ways: Array) -> Array:
-        """What strands add up to (c, 3), each along its row of `ways` (s, 3): the first as expected."""
-        if not self.boxed:
-            return np.asarray(self.rows @ ways)
-        there = np.flatnonzero(np.abs(ways).max(axis=1) > 1e-12)
-        ends = np.stack([self.rows.min(axis=0), self.rows.max(axis=0)])[:, there]
-        free = there[:_BOXED]
-        picks = np.array(list(itertools.product((0, 1), repeat=len(free))), dtype=int).reshape(
-            2 ** len(free), len(free)
-        )
-        values = ends[picks, np.arange(len(free))]
-        return np.concatenate([self.rows[:1] @ ways, values @ ways[free]])
 
     @cached_property
     def _on_passes(self) -> dict[tuple[int, int], Range]:
@@ -322,7 +281,7 @@ class Solver:
         running = Running(motion, gains, rising, driven, scale)
         rows = tensions if driven else tensions / gains[:, None]
         at_load = bounded(gains, scale) if driven else scale
-        return LineForces(rig, network, rows, scale, levels, at_load, running)
+        return LineForces(network, rows, scale, rig=rig, levels=levels, at_load=at_load, running=running)
 
     def _held(self, rig: LineRig, share: Range) -> LineForces:
         load, network = self.load_on(rig), rig.network
@@ -332,7 +291,7 @@ class Solver:
             share.high * pull_n(load, load.mass_kg.high, load.mu.high, True),
         )
         found = least_and_most(network, pull)
-        return LineForces(rig, network, found.rows, found.scale, found.levels, pull, passed=found.passed)
+        return LineForces(network, found.rows, found.scale, found.passed, rig=rig, levels=found.levels, at_load=pull)
 
     def _asked(self, load: Resting) -> Range | None:
         return exactly(load.mass_kg.expected * GRAVITY) if self.ratios else None

@@ -17,6 +17,7 @@ from rigging.mechanics.network import Rope
 from rigging.mechanics.vectors import Point3, plus
 from rigging.procedures.state import Cord, Item, State
 from rigging.quantities.faults import refuse
+from rigging.quantities.ranges import Range
 from rigging.site.conditions import sustained_n
 from rigging.site.load import GRAVITY, own_way
 
@@ -71,6 +72,20 @@ class Ground:
         """What the hands must pull to raise, as expected, at the hardest place of the haul; None where nothing raises."""
         forces = self.hauling and self.hauling.line(self._hauler)
         return max(forces.running.hand.expected, self.further_n) if forces and forces.running else None
+
+    @cached_property
+    def passed(self) -> dict[str, Range]:
+        """What every edge, bend and device of the plan passes on, by node: over all the moments that it is there in."""
+        found: dict[str, Range] = {}
+        for moment in self.moments.values():
+            if moment.missing:
+                continue
+            for line in self.solver.rig(moment).lines:
+                for one in (one for rope in line.ropes for one in rope.passes):
+                    known = found.get(one.node, one.eta)
+                    low, high = min(known.low, one.eta.low), max(known.high, one.eta.high)
+                    found[one.node] = Range(low, known.expected, high)
+        return found
 
     def haulers(self, times: float = 1.0) -> int | None:
         """People on the haul, where it takes `times` the pull."""

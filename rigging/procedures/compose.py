@@ -1,5 +1,5 @@
 """A plan's whole operation as steps in order: set up, checked, lowered, joins passed where they fall, changed over, raised haul by
-haul, over the edge, struck; each with the load where it then is, the people there named, and what asks for more hands than there are."""
+haul, over the edge, struck; each with the load where it then is, how long it takes, the people there named, and what asks for more hands than there are."""
 
 from __future__ import annotations
 
@@ -12,8 +12,10 @@ from rigging.document import Plan
 from rigging.lines.whole_way import Event, Job, WholeWay, at_work, moved, whole_way
 from rigging.procedures.begin import Ground
 from rigging.procedures.crew import Crew, lacks
+from rigging.procedures.minutes import timed
 from rigging.procedures.operation import Operation, Planned, Section
 from rigging.procedures.run import ProcedureGiven, Step, StepGiven, given_of, walked
+from rigging.procedures.set_up import setting_up
 from rigging.quantities.faults import Refused
 
 # Places of the load at which joins and resets are looked for; at no more of them are hauls laid out.
@@ -44,6 +46,7 @@ class _Composer:
         self.crew = Crew(self.ground)
         self._made: dict[tuple[str, int], tuple[Step, ...]] = {}
         self._grounds: dict[tuple[Job, float], Ground] = {}
+        self._givens: dict[str, ProcedureGiven] = {}
         missing = {id: moment.missing for id, moment in self.ground.moments.items()}
         self.lowers, self.raises = not missing["lowering"], not missing["raising"]
         self.way: WholeWay | None = None
@@ -83,7 +86,7 @@ class _Composer:
         return self._grounds[job, at_m]
 
     def sections(self) -> Iterator[Section]:
-        yield self._of(_setting_up(self.plan), self.ground)
+        yield self._set_up()
         yield self._of(_CHECKED, self.ground)
         hanging = not self.plan.site.edges and self.raises and not self.lowers
         if self.lowers:
@@ -99,6 +102,12 @@ class _Composer:
             top_m = self.way_m["raising"]
             yield self._of(_EDGE, self._there("raising", top_m), job="raising", at_m=top_m)
         yield self._of(_STRUCK, self.ground)
+
+    def _set_up(self) -> Section:
+        given, tasks = setting_up(self.plan)
+        section = self._of(given, self.ground)
+        steps = (replace(one, task=task) for one, task in zip(section.steps, tasks, strict=False))
+        return replace(section, steps=tuple(steps))
 
     def _given(self, id: str) -> ProcedureGiven:
         return self.own.get(id) or given_of(id)
@@ -151,8 +160,9 @@ class _Composer:
         for number, section in enumerate(sections):
             rows = [replace(one, up_m=_metres(one, "haul"), down_m=_metres(one, "lower")) for one in section.steps]
             job, at_m = section.job, section.at_m
+            given = self._givens[section.id]
             if job is None or at_m is None:
-                yield replace(section, steps=tuple(rows))
+                yield replace(section, steps=tuple(timed(self.plan, given, rows)))
                 continue
             # What the one before hauled through by hand is not hauled again.
             at_m = max(at_m, reached.get(job, 0.0))
@@ -167,7 +177,8 @@ class _Composer:
                     replace(rows[last], up_m=rest_m) if job == "raising" else replace(rows[last], down_m=rest_m)
                 )
             reached[job] = at_m + sum(one.up_m if job == "raising" else one.down_m for one in rows)
-            yield replace(section, at_m=at_m, steps=tuple(self._placed(job, at_m, rows)))
+            rows = list(self._placed(job, at_m, rows))
+            yield replace(section, at_m=at_m, steps=tuple(timed(self.plan, given, rows)))
 
     def _placed(self, job: Job, at_m: float, rows: list[Planned]) -> Iterator[Planned]:
         """The steps of a section with where the load is in each."""
@@ -179,6 +190,7 @@ class _Composer:
 
     def _of(self, given: ProcedureGiven, there: Ground, mark: str = "", **more: Any) -> Section:
         """A procedure made with the load at one place. Repeated there, it is the same: it is made once."""
+        self._givens[f"{given.id}{mark}"] = given
         try:
             steps = self._walked(given, there)
         except Refused as refused:
@@ -216,33 +228,12 @@ def _metres(planned: Planned, verb: str) -> float:
     return sum(by_m for said, by_m in planned.moved if said == verb)
 
 
-def _setting_up(plan: Plan) -> ProcedureGiven:
-    """Anchors, edges and ropes as the plan has them."""
-    steps = [
-        StepGiven(who=["main"], do=f"{one.name} built.", look="As drawn on the Anchors stage; every leg bears.")
-        for one in plan.anchors
-    ]
-    steps += [
-        StepGiven(
-            who=["edge"],
-            do=f"{edge.name}: protection laid and tied back." if edge.protection else f"{edge.name}: looked at, bare.",
-            look="Tied in before going near.",
-        )
-        for edge in plan.site.edges
-    ]
-    steps += [
-        StepGiven(who=["main"], do=f"Rope {one.id} stacked, its end tied off.", look="Age and sheath looked at.")
-        for one in plan.ropes
-    ]
-    return ProcedureGiven(id="set-up", name="Set up", begins="ground", steps=steps)
-
-
 _CHECKED = ProcedureGiven(
-    id="check", name="Check", begins="ground",
+    id="check", name="Check", begins="ground", takes="check",
     steps=[StepGiven(who=["leader"], do="Check gone through and signed by a second person.", look="Every line answered, on the Check stage.", words="ready")],
 )  # fmt: skip
 _EDGE = ProcedureGiven(
-    id="edge", name="Over the edge", begins="between-hauls",
+    id="edge", name="Over the edge", begins="between-hauls", takes="over-edge",
     steps=[
         StepGiven(who=["edge"], do="Load to the edge: ratchet set, everybody there tied in.", look="Own lines short of the lip.", words="set"),
         StepGiven(who=["edge", "attendant"], do="Over the edge: pad, litter lifted, small pulls on the word.", look="Feet, fingers, rope out of the lip.", words="up slow"),
@@ -250,7 +241,7 @@ _EDGE = ProcedureGiven(
     ],
 )  # fmt: skip
 _STRUCK = ProcedureGiven(
-    id="derig", name="Struck", begins="ground",
+    id="derig", name="Struck", begins="ground", takes="struck",
     steps=[
         StepGiven(who=["main"], do="Ropes in; anchors struck, the people's own last.", look="Nobody near the edge untied."),
         StepGiven(who=["leader"], do="Gear counted; what was shocked, cut or muddy set aside.", look="Sling by sling, with the list."),

@@ -16,7 +16,7 @@ from rigging.procedures.run import Step, gives_of
 from rigging.site.conditions import sustained_n
 
 # The leader decides and does not pull; who writes has both hands full.
-_KEPT_FREE = frozenset({"leader", "writer"})
+KEPT_FREE = frozenset({"leader", "writer"})
 _NOT_ROLES = frozenset({"arrester", "second"})
 
 
@@ -54,13 +54,13 @@ class Crew:
         for role, who in duties.items():
             if who is None and role not in _NOT_ROLES:
                 spare = next((name for name, has in free.items() if has in ("other", "haul")), None)
-                spare = spare or next((name for name, has in free.items() if has not in _KEPT_FREE), None)
+                spare = spare or next((name for name, has in free.items() if has not in KEPT_FREE), None)
                 if spare is not None:
                     del free[spare]
                 duties[role] = spare
         unnamed = self.others - sum(who is None for who in duties.values())
         duties = self._by_others(duties)
-        pulling = tuple(name for name, has in free.items() if has not in _KEPT_FREE)
+        pulling = tuple(name for name, has in free.items() if has not in KEPT_FREE)
         needed = step.hands.haulers if step.hands else 1 if "haul" in step.given.who else 0
         return Asks(duties, needed, len(pulling) + max(0, unnamed), pulling)
 

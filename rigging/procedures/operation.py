@@ -7,7 +7,9 @@ from dataclasses import dataclass, field
 from rigging.document import Plan
 from rigging.lines.whole_way import Job, WholeWay
 from rigging.procedures.run import Step
+from rigging.quantities.ranges import Range, exactly
 
+_NO_TIME = exactly(0.0)
 _MOVES: dict[str, Job] = {"haul": "raising", "lower": "lowering"}
 
 
@@ -28,9 +30,19 @@ class Asks:
 
 
 @dataclass(frozen=True)
+class Task:
+    """A piece of the set-up: `minds` has it by preference, `after` are the pieces that must be there before."""
+
+    id: str
+    minds: str
+    after: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
 class Planned:
     """A step of the operation: `key` names it across changes of the plan; metres of rope that come in and go out in it; `runs_m`: places of
-    the load in it, from where it begins to where it ends, in metres up its way."""
+    the load in it, from where it begins to where it ends, in metres up its way; `seconds`: how long it takes. `task`: of the set-up, which
+    piece of work it is."""
 
     key: str
     step: Step
@@ -38,6 +50,8 @@ class Planned:
     up_m: float = 0.0
     down_m: float = 0.0
     runs_m: tuple[float, ...] = (0.0,)
+    seconds: Range = _NO_TIME
+    task: Task | None = None
 
     @property
     def halfway_m(self) -> float:

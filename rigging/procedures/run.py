@@ -13,6 +13,7 @@ from pydantic import AfterValidator, Field, ValidationError
 from rigging.catalogue import catalogue
 from rigging.catalogue.haul import HAND, Advantage, HaulSystem, advantage, bends
 from rigging.document import Plan
+from rigging.document.words import known as known_in
 from rigging.lines.people import haulers_needed
 from rigging.lines.rig import anchor_node
 from rigging.procedures.asked import Asked, ask
@@ -56,11 +57,13 @@ def _asked(when: str) -> str:
 
 
 When = Annotated[str, Field(max_length=200), AfterValidator(_asked)]
+Takes = Annotated[str, AfterValidator(lambda id: known_in("minutes", id) if id else "")]
 
 
 class StepGiven(Strict):
     """A step as it is written: who (roles), what they do, what is looked at, the words called, what may go wrong, its edits;
-    `when`: what must be so in the plan for it to be there; `pulls`: how the haul team is at work."""
+    `when`: what must be so in the plan for it to be there; `pulls`: how the haul team is at work; `takes`: what the catalogue has for its
+    minutes."""
 
     who: list[str]
     do: Annotated[str, Field(min_length=1, max_length=400)]
@@ -69,17 +72,20 @@ class StepGiven(Strict):
     wrong: str = ""
     when: When = ""
     pulls: Literal["", "haul", "join", "drop", "drop-six"] = ""
+    takes: Takes = ""
     edits: list[dict[str, Any]] = []
 
 
 class ProcedureGiven(Strict):
-    """A procedure as it is written; `begins` names the rig that it finds, "" the one that is there; `needs`: what must be so."""
+    """A procedure as it is written; `begins` names the rig that it finds, "" the one that is there; `needs`: what must be so; `takes`: the catalogue's
+    minutes of all that does not move the load in it."""
 
     id: Annotated[str, Field(pattern=r"^[a-z0-9-]{1,60}$")]
     name: Annotated[str, Field(min_length=1, max_length=120)]
     kind: Kind = "procedure"
     begins: Begins | Literal[""] = ""
     needs: When = ""
+    takes: Takes = ""
     steps: Annotated[list[StepGiven], Field(min_length=1, max_length=60)]
 
 

@@ -52,6 +52,11 @@ def times(*parts: Range) -> Range:
     )
 
 
+def added(*parts: Range) -> Range:
+    """Sum of ranges, each anywhere in its own."""
+    return Range(sum(one.low for one in parts), sum(one.expected for one in parts), sum(one.high for one in parts))
+
+
 def spanning(low: float, expected: float, high: float) -> Range:
     """The range over three cases, whichever of them turns out lowest or highest."""
     return Range(low=min(low, expected, high), expected=expected, high=max(low, expected, high))

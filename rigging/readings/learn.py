@@ -206,7 +206,9 @@ class Learner:
         asked = exactly(self._asked(load, values, None, running.rising))
         same = replace(running, gains=gains, scale=asked)
         levels = np.zeros((1, len(keeps)))
-        return LineForces(line.rig, line.network, tensions / gains[:, None], asked, levels, asked, same)
+        return LineForces(
+            line.network, tensions / gains[:, None], asked, rig=line.rig, levels=levels, at_load=asked, running=same
+        )
 
     def _asked(self, load: Resting, values: dict[str, float], mu: float | None, rising: bool) -> float:
         """What the load asks of the rope, were its mass, its friction on the ground and the ground's slope these."""

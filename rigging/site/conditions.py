@@ -33,6 +33,14 @@ def sling_ea_n(sling: SlingMaterial, state: Name | None) -> Range:
     return times(sling.ea_n, condition(state).stretch) if sling.fibre == "nylon" else sling.ea_n
 
 
+def slower(plan: Plan) -> Range:
+    """How much longer everything takes today than by day, warm and dry; where nobody said what it is like, perhaps as long, perhaps by much."""
+    day, by = plan.day, catalogue().people.slower
+    if (day.state or "dry") != "dry" or (day.temperature_c is not None and day.temperature_c < COLD_C):
+        return by
+    return exactly(1.0) if day.state and day.temperature_c is not None else Range(1.0, 1.0, by.high)
+
+
 def hand_hold_n(plan: Plan) -> Range:
     """What one gloved hand holds for long today, in newtons."""
     people, day = catalogue().people, plan.day

@@ -52,15 +52,15 @@ def append(plan: Plan, author: Any, *, id: uuid.UUID, revision: Revision, **said
             raise refuse("id", "it is the id of another entry", "make a new one for each")
         if known:
             return known
-        last = plan.log.order_by("-sequence").first()
+        sequence, before = plan.log.order_by("-sequence").values_list("sequence", "hash").first() or (0, "")
         entry = LogEntry(
             id=id,
             plan=plan,
             author=author,
             revision=revision,
             time=clock.now(),
-            sequence=last.sequence + 1 if last else 1,
-            before=last.hash if last else "",
+            sequence=sequence + 1,
+            before=before,
             **said,
         )
         entry.hash = entry.content_hash()

@@ -13,9 +13,12 @@ from plans.selectors import reads_until, was_handed_over
 
 def role_in(request: HttpRequest, plan: Plan) -> Role | None:
     """The person's role in a plan: the team's, but an observer's where it is only read."""
-    role = role_of(request.user, plan.team)
-    if role is not None:
-        return Role.OBSERVER if was_handed_over(plan) else role
+    return _role_in(request, plan, role_of(request.user, plan.team))
+
+
+def _role_in(request: HttpRequest, plan: Plan, of_team: Role | None) -> Role | None:
+    if of_team is not None:
+        return Role.OBSERVER if was_handed_over(plan) else of_team
     return Role.OBSERVER if reads_until(request.user, plan) else None
 
 
@@ -31,12 +34,13 @@ def only_reads(request: HttpRequest, plan: Plan) -> bool:
 
 def plan_of(request: HttpRequest, plan_id: uuid.UUID, *roles: Role) -> Plan:
     """The plan, for somebody with one of `roles`, who writes in it; for anyone of the team, and whoever was let in to read, where none is named."""
-    plan = Plan.objects.select_related("team").filter(id=plan_id).first()
-    role = role_in(request, plan) if plan else None
+    plan = Plan.objects.select_related("team", "handed_over").filter(id=plan_id).first()
+    of_team = role_of(request.user, plan.team) if plan else None
+    role = _role_in(request, plan, of_team) if plan else None
     if plan is None or role is None:
         raise HttpError(404, "no such plan in your teams")
     if roles and was_handed_over(plan):
         raise HttpError(403, "this plan was handed over: it is read here, and nothing is written to it")
-    if roles and (role not in roles or role_of(request.user, plan.team) is None):
+    if roles and (role not in roles or of_team is None):
         raise HttpError(403, "your role in this team does not allow that")
     return plan

@@ -8,7 +8,7 @@ from django.contrib.auth.models import AnonymousUser
 from django.db.models import Count, OuterRef, Q, QuerySet, Subquery
 from django.utils import timezone
 
-from plans.models import HandedOver, ObserverLink, Plan, Revision
+from plans.models import ObserverLink, Plan, Revision
 from plans.schemas import Ran
 from rigging.quantities.faults import Fault, Refused
 
@@ -62,7 +62,7 @@ def revision_of(plan: Plan, number: int) -> Revision:
 
 
 def was_handed_over(plan: Plan) -> bool:
-    return HandedOver.objects.filter(plan=plan).exists()
+    return hasattr(plan, "handed_over")
 
 
 def reads_until(user: AbstractBaseUser | AnonymousUser, plan: Plan) -> ObserverLink | None:

@@ -31,7 +31,7 @@ def keep(plan_id: uuid.UUID) -> None:
     """A plan's head as it will be once what is being written is settled, with the one before until it is: whichever of them a supply that fails
     meanwhile leaves, fits."""
     before = kept(plan_id)
-    state = _state(Plan.objects.get(pk=plan_id), before["is"]["people"] if before else {})
+    state = _state(Plan(pk=plan_id), before["is"]["people"] if before else {})
     # What was written last and never settled, for want of room for instance, may not be what stands.
     was = [one for one in (before["is"], *before["was"]) if one != state][:_UNSETTLED] if before else []
     _write(plan_id, state, was)

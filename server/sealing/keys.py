@@ -1,6 +1,7 @@
 """This installation's own key: what is handed over is signed with it, and its print stands on the papers."""
 
 import hashlib
+from functools import lru_cache
 from pathlib import Path
 
 from cryptography.exceptions import InvalidSignature
@@ -15,6 +16,11 @@ def _key() -> Ed25519PrivateKey:
     if not file.exists():
         file.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
         write_first(file, Ed25519PrivateKey.generate().private_bytes_raw())
+    return _read(file, file.stat().st_mtime_ns)
+
+
+@lru_cache(maxsize=4)
+def _read(file: Path, written_ns: int) -> Ed25519PrivateKey:
     return Ed25519PrivateKey.from_private_bytes(file.read_bytes())
 
 

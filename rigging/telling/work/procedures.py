@@ -1,4 +1,5 @@
-"""A procedure as data for others: each edit with what holds after it, hands on and hands off, or why it was refused."""
+"""A procedure, and a plan's whole operation, as data for others: each edit with what holds after it, hands on and hands off, or why it was
+refused; each step with its minutes and what bears how much."""
 
 from __future__ import annotations
 
@@ -7,7 +8,13 @@ from typing import Any
 
 from rigging.document import Plan
 from rigging.mechanics.holds import Holds
+from rigging.procedures.begin import Ground
+from rigging.procedures.compose import composed
+from rigging.procedures.forces import forces_n
+from rigging.procedures.operation import Planned
 from rigging.procedures.run import Made, Step, made_of
+from rigging.procedures.timing import timing
+from rigging.quantities.ranges import Range
 
 
 def procedure(plan: Plan, id: str) -> dict[str, Any]:
@@ -20,6 +27,55 @@ def procedure(plan: Plan, id: str) -> dict[str, Any]:
     """
     found = made_of(plan, id)
     return {"id": found.id, "name": found.name, "steps": [_step(one) for one in found.steps]}
+
+
+def operation(plan: Plan) -> dict[str, Any]:
+    """A plan's operation from the load on the ground until all is struck; `minutes` until the load is up, or down where nothing raises it.
+
+    Raises
+    ------
+    Refused
+        If no line leads to the load, or it can not be laid out.
+    """
+    found = composed(plan)
+    return {
+        "begins": "ground",
+        "sections": [
+            {
+                "id": section.id, "procedure": section.procedure, "or": [], "refused": section.why if not section.steps else "",
+                "steps": [_planned(one) for one in section.steps],
+            }
+            for section in found.sections
+        ],
+        "minutes": _minutes(timing(plan, found).until_s),
+        "lacks": [{"duty": one.duty, "steps": list(one.keys), "needed": one.needed, "there": one.there} for one in found.lacks],
+    }  # fmt: skip
+
+
+def _planned(one: Planned) -> dict[str, Any]:
+    after, asks = one.step.after, one.asks
+    ground = after.state.ground
+    return {
+        "id": one.key, "do": one.step.given.do,
+        "who": [*({"duty": duty, "name": name} for duty, name in asks.duties.items()), *({"duty": "haul", "name": name} for name in asks.haul if one.step.hands)],
+        "minutes": _minutes(one.seconds), "holds": list(after.on), "behind": list(after.behind.onto), "behind_m": _metres(after.behind.far_m),
+        "hands_off_m": _metres(after.hands_off.drop_m),
+        "forces_n": {part: _rounded(force) for part, force in forces_n(ground, after).items()} if isinstance(ground, Ground) else {},
+        "refused": [asdict(fault) for made in one.step.made for fault in made.refused],
+    }  # fmt: skip
+
+
+def _minutes(seconds: Range) -> dict[str, float]:
+    return {name: round(value / 60, 2) for name, value in asdict(seconds).items()}
+
+
+def _rounded(force: Range) -> dict[str, float]:
+    return {name: round(value, 3) for name, value in asdict(force).items()}
+
+
+def _metres(value: float | None) -> float | None:
+    """To a tenth of a millimetre: beyond that the solver's figures mean nothing."""
+    return None if value is None else round(value, 4)
 
 
 def _step(one: Step) -> dict[str, Any]:
@@ -37,14 +93,10 @@ def _edit(made: Made) -> dict[str, Any]:
 
 
 def holds_json(found: Holds) -> dict[str, Any]:
-    """A study of what holds, metres to a tenth of a millimetre: beyond that the solver's figures mean nothing."""
-
-    def metres(value: float | None) -> float | None:
-        return None if value is None else round(value, 4)
-
+    """A study of what holds."""
     return {
-        "drop_m": metres(found.drop_m),
+        "drop_m": _metres(found.drop_m),
         "holds": list(found.holds),
-        "without": {part: metres(far) for part, far in found.without.items()},
+        "without": {part: _metres(far) for part, far in found.without.items()},
         "single_points": list(found.single_points),
     }

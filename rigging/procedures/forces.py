@@ -1,0 +1,226 @@
+"""What bears how much after a step: the strands that are taut, friction helping or hurting, the load anywhere in its range."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Iterator
+from dataclasses import replace
+
+from rigging.catalogue import catalogue
+from rigging.lines.compile import beside
+from rigging.lines.rig import LOAD
+from rigging.mechanics.bounds import Cloud
+from rigging.mechanics.held import least_and_most
+from rigging.mechanics.holds import HANDS, Lying, Piece, bears
+from rigging.mechanics.network import Network, Node, Pass, Rope
+from rigging.mechanics.strands import StrandForces
+from rigging.mechanics.vectors import Vector, length, minus, turn_angle, unit
+from rigging.procedures.asked import Asked, terminals
+from rigging.procedures.begin import Ground
+from rigging.procedures.state import State, cord_name, line_of
+from rigging.quantities.faults import Refused
+from rigging.quantities.ranges import Range, added, exactly, times
+from rigging.site.load import pull_n
+
+# A rope round a connector that nothing else is said of.
+_ROUND = "carabiner"
+
+
+def forces_n(ground: Ground, asked: Asked) -> dict[str, Range]:
+    """What the load hangs on and every anchor that is pulled on, each with its least, expected and most in newtons; nothing where the
+    load is on the ground, or hangs on what can not balance it."""
+    state = asked.state
+    lying, settled = asked.holds.rig, asked.holds.settled
+    if state.grounded or settled.drop_m is None or ground.solver.resting is None:
+        return {}
+    loaded = bears(settled, lying.weight_kn)
+    laid = _Laid(ground, state, lying, [one for one in lying.pieces if one.id in loaded])
+    if not laid.network.ropes:
+        return {}
+    try:
+        solved = list(_solved(laid))
+    except Refused:
+        return {}
+    found = {name: _on(solved, name, part) for name, part in terminals(state, lying, settled).items()}
+    found |= {name: _pull_on(solved, name) for name in lying.kinds if name in state.anchors or name in state.guards}
+    return {name: force for name, force in found.items() if force is not None}
+
+
+def _solved(laid: _Laid) -> Iterator[tuple[_Laid, StrandForces]]:
+    """What bears the load; then, behind each device that runs, what holds its brake strand, which is as much as it keeps."""
+    waiting = [(laid, _pull(laid.ground))]
+    while waiting:
+        here, pull = waiting.pop()
+        found = least_and_most(here.network, pull)
+        forces = StrandForces(here.network, found.rows, found.scale, found.passed)
+        yield here, forces
+        for behind in here.behind:
+            front = _strand(forces, behind.top)
+            if front is not None and behind.network.ropes:
+                waiting.append((behind, times(front, here.keeps(behind.top))))
+
+
+def _pull(ground: Ground) -> Range:
+    """What the load at rest asks of what holds it."""
+    load = ground.solver.resting
+    assert load is not None
+    return Range(
+        pull_n(load, load.mass_kg.low, load.mu.high, False),
+        pull_n(load, load.mass_kg.expected, 0.0, False),
+        pull_n(load, load.mass_kg.high, load.mu.high, True),
+    )
+
+
+class _Laid:
+    """Taut pieces as a network from `top`, the load or a device that runs: what hangs on an anchor stands still, what only rides on rope
+    travels along it. `behind`: what is behind each device on the way that runs."""
+
+    def __init__(self, ground: Ground, state: State, lying: Lying, pieces: list[Piece], top: str = LOAD):
+        self.ground, self.state, self.lying, self.top = ground, state, lying, top
+        self.items = {one.id: one for _, one in state.items()}
+        # A tie holds what hangs on an anchor where it is; what is tied to something that moves goes with it.
+        ties = [(one.route[0], one.route[-1]) for one in lying.pieces if one.id.startswith("tie of ")]
+        self.hung = {name: on for name, on in ties if lying.kinds[on] == "anchor"}
+        self.goes_with = {name: on for name, on in ties if lying.kinds[on] != "anchor"}
+        self.pieces = {
+            one.id: replace(one, route=tuple(self.goes_with.get(name, name) for name in one.route))
+            for one in pieces if not one.id.startswith("tie of ")
+        }  # fmt: skip
+        routes, cut = self._routes()
+        self.led = self._led(routes)
+        nodes = {name: self._node(name, routes) for _, route in routes for name in route}
+        ropes = [self._rope(id, route) for id, route in routes]
+        ends = [pair for _, route in routes for pair in itertools.pairwise(route)]
+        self.network = Network(nodes, tuple(ropes), dict.fromkeys(ends, self.led) if self.led else {})
+        self.behind = [
+            _Laid(ground, state, lying, [replace(self.pieces[id], route=route), *self._others(routes)], device)
+            for device, (id, route) in cut.items()
+        ]
+
+    def _routes(self) -> tuple[list[tuple[str, tuple[str, ...]]], dict[str, tuple[str, tuple[str, ...]]]]:
+        """Routes of all that hangs together with the top, from there on, as far as devices that run; and what is behind those."""
+        found: list[tuple[str, tuple[str, ...]]] = []
+        cut: dict[str, tuple[str, tuple[str, ...]]] = {}
+        reached, left = {self.top}, dict(self.pieces)
+        while here := next((one for one in left.values() if reached & set(one.route)), None):
+            del left[here.id]
+            route = here.route[::-1] if here.route[-1] in reached and here.route[0] not in reached else here.route
+            runs = next((n for n, name in enumerate(route) if 0 < n < len(route) - 1 and self._runs(name)), None)
+            if runs is not None:
+                cut[route[runs]] = here.id, route[runs:]
+                route = route[: runs + 1]
+            found.append((here.id, route))
+            reached |= {name for name in route if not self._stands(name)}
+        return found, cut
+
+    def _others(self, routes: list[tuple[str, tuple[str, ...]]]) -> list[Piece]:
+        there = {id for id, _ in routes}
+        return [one for one in self.pieces.values() if one.id not in there]
+
+    def _runs(self, name: str) -> bool:
+        item = self.items.get(name)
+        return item is not None and item.kind == "device" and not item.grips
+
+    def _stands(self, name: str) -> bool:
+        return self.lying.kinds[name] in ("anchor", "hands") or name in self.hung
+
+    def _rope(self, id: str, route: tuple[str, ...]) -> Rope:
+        passes = tuple(self._pass(id, route, place) for place in range(1, len(route) - 1))
+        return Rope(route, passes, id, self.pieces[id].rope)
+
+    def keeps(self, device: str) -> Range:
+        """What is left of a strand behind a device that runs."""
+        known = self.ground.passed.get(device)
+        kind = catalogue().devices.get(self.items[device].what)
+        return known or (kind.holding().map(lambda ratio: 1 / ratio) if kind else exactly(1.0))
+
+    def _pass(self, piece: str, route: tuple[str, ...], place: int) -> Pass:
+        name = route[place]
+        before, here, after = (self.lying.at[one] for one in route[place - 1 : place + 2])
+        turn = turn_angle(before, here, after) if before != here != after else math.pi
+        return Pass(f"{piece}@{place}", name, self._eta(name, turn), turn)
+
+    def _eta(self, name: str, turn_rad: float) -> Range:
+        known = self.ground.passed.get(name)
+        if known is not None:
+            return known
+        what = self.items[name].what if name in self.items else ""
+        half = catalogue().bends[what if what in catalogue().bends else _ROUND].eta
+        return half.map(lambda one: one ** (turn_rad / math.pi))
+
+    def _node(self, name: str, routes: list[tuple[str, tuple[str, ...]]]) -> Node:
+        kind, at = self.lying.kinds[name], self.lying.at[name]
+        if name == self.top:
+            return Node(name, "load", at, self._pulled(routes))
+        if self._stands(name):
+            return Node(name, "anchor", at, on=self.hung.get(name, ""))
+        return Node(name, "edge", at) if kind == "edge" else Node(name, kind, at, self.led or self._towards_load(name))
+
+    def _pulled(self, routes: list[tuple[str, tuple[str, ...]]]) -> Vector:
+        """What is asked of the rope at the top is asked along it."""
+        beside_top = (pair for _, route in routes for pair in itertools.pairwise(route) if self.top in pair)
+        here = self.lying.at[self.top]
+        ways = (minus(self.lying.at[a if b == self.top else b], here) for a, b in beside_top)
+        way = next((one for one in ways if length(one) > 1e-9), None)
+        return self.led or (unit(way) if way else self._out())
+
+    def _led(self, routes: list[tuple[str, tuple[str, ...]]]) -> Vector | None:
+        """Where hands lead a device's brake strand, where that is not where it lies: beside the load strand. What a hitch holds lies as it is."""
+        if self.top == LOAD or not all(self.pieces[id].rope.startswith("rope:") for id, _ in routes):
+            return None
+        line = next((one for one in self.ground.plan.lines if one.id == line_of(self.top)), None)
+        low = line.lowering if line else None
+        what = self.items[self.top].what
+        return self._out() if beside(what, low.led if low and low.device == what else None) else None
+
+    def _out(self) -> Vector:
+        return self.ground.way(self.ground.line("").id).out
+
+    def _towards_load(self, name: str) -> Vector:
+        """The way along which something rides: to what is before it on its rope."""
+        for row in self.state.ropes.values():
+            on = [one.node for one in row if one.on_the_way and one.node in self.lying.at]
+            if name in on[1:]:
+                before = minus(self.lying.at[on[on.index(name) - 1]], self.lying.at[name])
+                if length(before) > 1e-9:
+                    return unit(before)
+        return self._out()
+
+
+def _on(solved: list[tuple[_Laid, StrandForces]], name: str, part: str) -> Range | None:
+    """What bears on something that the load hangs on: hands the strands in them, a hitch its cords, a device the strand in front of it, a
+    knot the one that it ends."""
+    found: list[Range] = []
+    for laid, forces in solved:
+        for number, rope in enumerate(forces.network.ropes):
+            first, last = forces.strand(number, 0), forces.strand(number, len(rope.route) - 2)
+            item = laid.items.get(name)
+            if name == HANDS:
+                found += [last] if laid.lying.kinds[rope.route[-1]] == HANDS else []
+            elif item is not None and item.kind == "hitch":
+                found += [first] if rope.id == cord_name(item) or rope.id.startswith(f"{name} cord ") else []
+            elif item is not None and item.kind == "device":
+                found += [last] if rope.route[-1] == name else []
+            elif rope.id == part:
+                found += [last]
+    return added(*found) if found else None
+
+
+def _pull_on(solved: list[tuple[_Laid, StrandForces]], anchor: str) -> Range | None:
+    """What pulls on an anchor, by whatever hangs on it."""
+    pulls: Cloud | None = None
+    for laid, forces in solved:
+        nodes = {name for name in forces.network.nodes if name == anchor or laid.hung.get(name) == anchor}
+        if nodes:
+            here = forces.sum_of(nodes)
+            pulls = pulls.plus(here) if pulls else here
+    return pulls.size if pulls else None
+
+
+def _strand(forces: StrandForces, name: str) -> Range | None:
+    """The strand that ends at something."""
+    for number, rope in enumerate(forces.network.ropes):
+        if rope.route[-1] == name:
+            return forces.strand(number, len(rope.route) - 2)
+    return None

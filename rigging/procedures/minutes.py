@@ -1,0 +1,60 @@
+"""How long the work takes: what moves by its metres, a change-over or a join passed as a whole, shared among its steps, the rest by hand; as a
+practised team does it by day, slower in the cold and in the wet."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from rigging.catalogue import catalogue
+from rigging.document import Anchor, Plan
+from rigging.procedures.operation import Planned
+from rigging.procedures.run import ProcedureGiven
+from rigging.quantities.ranges import Range, added, exactly, times
+from rigging.site.conditions import slower
+
+_HAND = "step"
+
+
+def timed(plan: Plan, given: ProcedureGiven, rows: Sequence[Planned]) -> list[Planned]:
+    """Steps of one procedure, each with the seconds that it takes."""
+    by_hand = [one for one in rows if not one.motions and not one.step.given.takes]
+    still = _share(given.takes, len(by_hand)) if given.takes else takes_s(_HAND)
+    day = slower(plan)
+    return [replace(one, seconds=times(day, _seconds(one, still))) for one in rows]
+
+
+def _seconds(one: Planned, still: Range) -> Range:
+    own = one.step.given.takes
+    if own:
+        return takes_s(own)
+    if not one.motions:
+        return still
+    # A pull of some metres lasts as long as its rope; giving the word for it, as a step by hand does at the least.
+    through = one.step.hands.ideal if one.step.hands else 1.0
+    moving = added(_times(takes_s("lower"), one.down_m), _times(takes_s("haul"), one.up_m * through))
+    least = takes_s(_HAND).low
+    return Range(max(moving.low, least), max(moving.expected, least), max(moving.high, least))
+
+
+def takes_s(id: str) -> Range:
+    return catalogue().minutes[id].takes_s
+
+
+def _share(id: str, count: int) -> Range:
+    return _times(takes_s(id), 1 / max(1, count))
+
+
+def _times(one: Range, count: float) -> Range:
+    return times(one, exactly(count))
+
+
+def building(plan: Plan, anchor: Anchor) -> str:
+    """What an anchor takes, as the catalogue has it."""
+    made = anchor.arrangement
+    kinds = {catalogue().features[plan.feature(leg.feature).kind].estimate for leg in made.legs}
+    if kinds & {"deadman"}:
+        return "anchor-buried"
+    if made.scheme in ("span", "frame") or any(leg.tie_off for leg in made.legs):
+        return "anchor-structure"
+    return "anchor-single" if len(made.legs) == 1 else "anchor-gathered"
