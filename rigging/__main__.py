@@ -289,7 +289,9 @@ def _parser() -> argparse.ArgumentParser:
     steps.add_argument("id", help="its id; one that is not known is answered with all that are")
     steps.add_argument("plan", help="a plan document")
     steps.set_defaults(run=_procedure)
-    course = commands.add_parser("operation", help="a plan's whole operation: steps, minutes, what bears how much after each")
+    course = commands.add_parser(
+        "operation", help="a plan's whole operation: steps, minutes, what bears how much after each"
+    )
     course.add_argument("plan", help="a plan document")
     course.set_defaults(run=_operation)
     plan = commands.add_parser("analyse", help="report on a plan document")

@@ -149,7 +149,7 @@ class Following:
         for id in self.order:
             befores = [ends[one] for one in self.graph.predecessors(id)]
             ends[id] = (np.max(befores, axis=0) if befores else 0.0) + seconds[id]
-        return np.max(list(ends.values()), axis=0)
+        return np.asarray(np.max(list(ends.values()), axis=0)) if ends else np.zeros(_DRAWS)
 
 
 def draws(seconds: Mapping[str, Range], kinds: Mapping[str, str]) -> dict[str, Array]:

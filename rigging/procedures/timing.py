@@ -5,20 +5,26 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 
+import numpy as np
+
 from rigging.document import Plan
+from rigging.mechanics.vectors import Array
 from rigging.procedures.crew import KEPT_FREE
 from rigging.procedures.operation import Operation, Planned
 from rigging.procedures.schedule import Following, Work, draws, quickest, spread
 from rigging.quantities.ranges import Range
 
 SET_UP, STRUCK = "set-up", "derig"
-# Whoever has less to spare than this has nothing.
-_NEVER_FREE_S = 60.0
+# Duties that are kept from one section to the next.
+_STANDING = frozenset({"belay", "ratchet", "edge", "attendant"})
+# Whoever has less to spare than this stays where they are.
+_A_WHILE_S = 120.0
 
 
 @dataclass(frozen=True)
 class Busy:
-    """Somebody at one stretch of the work: its steps, from when to when; `role` as the steps have it."""
+    """Somebody at one stretch of the work: its steps, from when to when. `role`: a duty that is kept over several sections, "" where they do
+    what the section says."""
 
     who: str
     section: str
@@ -30,21 +36,19 @@ class Busy:
 
 @dataclass(frozen=True)
 class Timing:
-    """Seconds until the load is up, or down where nothing raises it, and until all is struck; when each step begins; what takes longest;
-    who is busy when, who never is free; what the set-up takes, and with one person more."""
+    """Seconds until the load is up, or down where nothing raises it, and until all is struck; when each step begins, and how long it then is
+    until the load is up; what takes longest; who is busy when, who never is free once the load hangs; what the set-up takes, and with one
+    person more."""
 
     until_s: Range
     all_s: Range
     begins_s: Mapping[str, float]
+    left_s: Mapping[str, Range]
     longest: frozenset[str]
     busy: tuple[Busy, ...]
     never_free: tuple[str, ...]
-    set_up_s: float
+    set_up_s: Range
     one_more_s: float | None
-
-    def left_s(self, key: str) -> float:
-        """From when a step begins until the load is up."""
-        return self.until_s.expected - self.begins_s[key]
 
 
 def timing(plan: Plan, operation: Operation) -> Timing:
@@ -52,7 +56,9 @@ def timing(plan: Plan, operation: Operation) -> Timing:
     people = builders(plan)
     works, whose = _shared_out(operation, people)
     rows = [one for section in operation.sections if section.id != SET_UP for one in section.steps]
-    kinds = {one.key: one.step.given.takes or section.procedure for section in operation.sections for one in section.steps}
+    kinds = {
+        one.key: one.step.given.takes or section.procedure for section in operation.sections for one in section.steps
+    }
     last = tuple(works)
     for one in rows:
         works[one.key] = Work(one.key, one.seconds.expected, last)
@@ -64,17 +70,28 @@ def timing(plan: Plan, operation: Operation) -> Timing:
     until_s, all_s = (spread(one.drawn_s(drawn), one.takes_s) for one in (there, network))
     begins = network.earliest_s
     busy = (*_building(works, whose, begins), *_working(operation, begins))
-    set_up_s = max((begins[id] + works[id].seconds for id in whose), default=0.0)
+    building = Following([works[id] for id in whose])
+    set_up_s = spread(building.drawn_s(drawn), building.takes_s)
+    loaded_s = min((begins[one.key] for one in rows if not one.step.after.state.grounded), default=until_s.expected)
     return Timing(
-        until_s, all_s, begins, frozenset(network.longest), busy, tuple(_never_free(busy, set_up_s, until_s.expected)), set_up_s,
-        _one_more(operation, len(people), set_up_s),
+        until_s, all_s, begins, dict(_left(there, drawn, until_s)), frozenset(network.longest), busy,
+        tuple(_never_free(busy, loaded_s, until_s.expected)), set_up_s, _one_more(operation, len(people), set_up_s.expected),
     )  # fmt: skip
+
+
+def _left(there: Following, drawn: Mapping[str, Array], until_s: Range) -> Iterator[tuple[str, Range]]:
+    """From when each step begins until the load is up."""
+    after: dict[str, Array] = {}
+    for id in reversed(there.order):
+        follows = [after[one] for one in there.graph.successors(id)]
+        after[id] = drawn[id] + (np.max(follows, axis=0) if follows else 0.0)
+        yield id, spread(after[id], until_s.expected - there.earliest_s[id])
 
 
 def builders(plan: Plan) -> list[tuple[str, str]]:
     """Who sets up, each with the role: those who neither lead nor write, unless nobody else is there; haulers without a name after those
     who have one."""
-    named = [(one.name, one.role) for one in plan.team.people]
+    named: list[tuple[str, str]] = [(one.name, one.role) for one in plan.team.people]
     free = [row for row in named if row[1] not in KEPT_FREE]
     more = max(0, plan.team.haulers - sum(role in ("haul", "other") for _, role in named))
     return [*free, *((f"Hauler {number}", "haul") for number in range(1, more + 1))] or named or [("", "main")]
@@ -131,33 +148,35 @@ def _building(works: Mapping[str, Work], whose: Mapping[str, str], begins: Mappi
 
 
 def _working(operation: Operation, begins: Mapping[str, float]) -> Iterator[Busy]:
-    """Everybody's duties after the set-up; what goes on from step to step in one section is one stretch."""
+    """Everybody's duties after the set-up: one that is kept is one stretch, whatever the section, and so is what the same work goes on with."""
+    going: dict[tuple[str, str], Busy] = {}
     for section in operation.sections:
         if section.id == SET_UP:
             continue
-        going: dict[tuple[str, str], Busy] = {}
         for one in section.steps:
             at, until = begins[one.key], begins[one.key] + one.seconds.expected
             pulls = one.asks.haul if one.step.hands or "haul" in one.step.given.who else ()
             duties = [(who, role) for role, who in one.asks.duties.items() if who] + [(who, "haul") for who in pulls]
-            for who, role in duties:
-                before = going.get((who, role))
-                if before is not None and before.ends_s >= at - 1e-6:
-                    going[who, role] = replace(before, keys=(*before.keys, one.key), ends_s=until)
+            for who, role in dict.fromkeys((who, role if role in _STANDING else "") for who, role in duties):
+                before = going.get((who, role or section.procedure))
+                if before is not None and at - before.ends_s <= _A_WHILE_S:
+                    going[who, role or section.procedure] = replace(before, keys=(*before.keys, one.key), ends_s=until)
                     continue
                 if before is not None:
                     yield before
-                going[who, role] = Busy(who, section.id, role, (one.key,), at, until)
-        yield from going.values()
+                going[who, role or section.procedure] = Busy(who, section.id, role, (one.key,), at, until)
+    yield from going.values()
 
 
 def _never_free(busy: tuple[Busy, ...], from_s: float, until_s: float) -> Iterator[str]:
-    """Who has something to do all the while, from when the set-up is done until the load is up."""
+    """Who has something to do all the while from one moment to another."""
     for who in dict.fromkeys(one.who for one in busy):
-        mine = sorted((one.begins_s, min(one.ends_s, until_s)) for one in busy if one.who == who and one.begins_s < until_s)
-        at, idle = 0.0, 0.0
-        for begins, ends in mine:
-            idle += max(0.0, begins - at)
+        at = from_s
+        for begins, ends in sorted(
+            (one.begins_s, one.ends_s) for one in busy if one.who == who and one.ends_s > from_s
+        ):
+            if begins - at > _A_WHILE_S:
+                break
             at = max(at, ends)
-        if idle + max(0.0, until_s - at) <= _NEVER_FREE_S:
+        if until_s - at <= _A_WHILE_S:
             yield who

@@ -15,8 +15,11 @@ from rigging.procedures.asked import Asked
 from rigging.procedures.operation import Asks, Lacks, Operation, Planned, Section
 from rigging.procedures.run import Step
 from rigging.procedures.state import Item, State, line_of
+from rigging.procedures.timing import SET_UP, Timing, timing
+from rigging.quantities.ranges import Range, added
 from rigging.quantities.units import Wording
 from rigging.telling.words.names import line_name, listed, lower_first, upper_first
+from rigging.telling.work.timing import TimingReport, minutes, timing_report
 
 # A drop shorter than this is stretch and settling.
 _STAYS_M = 0.01
@@ -108,7 +111,8 @@ class HoldsNow(Told):
 
 class StepReport(Told):
     """One step. `moves_text`: how far the load goes in it, empty where it stays; `refused`: an edit that does not go on this plan, with the
-    reason and what would be right."""
+    reason and what would be right; `begins_min`: after so many minutes, and `left_min` from then on until the load is up (None: outside
+    the operation)."""
 
     key: str
     section: str
@@ -125,6 +129,8 @@ class StepReport(Told):
     lacks: list[str]
     stretches: list[Stretch]
     marks: list[Mark]
+    begins_min: float | None = None
+    left_min: Range | None = None
 
 
 class SectionReport(Told):
@@ -136,6 +142,7 @@ class SectionReport(Told):
     count: int
     at_m: float | None
     steps: list[str]
+    minutes: Range
 
 
 class LacksReport(Told):
@@ -151,15 +158,17 @@ class OperationReport(Told):
     sections: list[SectionReport]
     steps: list[StepReport]
     lacks: list[LacksReport]
+    timing: TimingReport
 
 
 def operation_report(plan: Plan, operation: Operation, say: Wording | None = None) -> OperationReport:
     """The operation in words and geometry."""
-    teller = Teller(plan, say or Wording())
+    teller, times = Teller(plan, say or Wording()), timing(plan, operation)
     return OperationReport(
-        sections=[teller.section(one) for one in operation.sections],
-        steps=[teller.step(one, section.id) for section in operation.sections for one in section.steps],
+        sections=[teller.section(one, times) for one in operation.sections],
+        steps=[teller.step(one, section.id, times) for section in operation.sections for one in section.steps],
         lacks=[teller.lacks(one) for one in operation.lacks],
+        timing=timing_report(plan, operation, times),
     )
 
 
@@ -170,17 +179,19 @@ class Teller:
     plan: Plan
     say: Wording
 
-    def section(self, one: Section) -> SectionReport:
+    def section(self, one: Section, times: Timing) -> SectionReport:
         count = f"{one.number} of {one.count}" if one.count > 1 else ""
         at = f"after {self.say.length(one.at_m)}" if one.at_m else ""
+        # Several build at once.
+        takes_s = times.set_up_s if one.id == SET_UP else added(*(step.seconds for step in one.steps))
         pull = max((step.step.hands.haulers for step in one.steps if step.step.hands), default=0)
         text = ", ".join(part for part in (count, at, one.why, f"{pull} to pull" if pull else "") if part)
         return SectionReport(
             id=one.id, procedure=one.procedure, name=one.name, text=text, number=one.number, count=one.count, at_m=one.at_m,
-            steps=[step.key for step in one.steps],
+            steps=[step.key for step in one.steps], minutes=minutes(takes_s),
         )  # fmt: skip
 
-    def step(self, planned: Planned, section: str) -> StepReport:
+    def step(self, planned: Planned, section: str, times: Timing) -> StepReport:
         step, asks = planned.step, planned.asks
         hands = (
             HandsReport(
@@ -201,7 +212,8 @@ class Teller:
         return StepReport(
             key=planned.key, section=section, do=step.given.do, moves_text=self._moves(planned), look=step.given.look, words=step.given.words, wrong=step.given.wrong,
             who=[*(Who(role=role, duty=_DUTIES.get(role, role), name=who or "", acts=role in step.given.who) for role, who in asks.duties.items()), *pulling],
-            lacks=[_DUTIES.get(one, one) for one in asks.missing], hands=hands, **self.made(step),
+            lacks=[_DUTIES.get(one, one) for one in asks.missing], hands=hands, begins_min=round(times.begins_s[planned.key] / 60, 1),
+            left_min=minutes(left) if (left := times.left_s.get(planned.key)) else None, **self.made(step),
         )  # fmt: skip
 
     def _moves(self, planned: Planned) -> str:

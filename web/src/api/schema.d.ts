@@ -1774,6 +1774,10 @@ export interface components {
             conditions: {
                 [key: string]: components["schemas"]["Condition"];
             };
+            /** Minutes */
+            minutes: {
+                [key: string]: components["schemas"]["Duration"];
+            };
             tying: components["schemas"]["Tying"];
             people: components["schemas"]["People"];
             /** Systems */
@@ -1957,6 +1961,35 @@ export interface components {
              * @enum {string}
              */
             gives: "breaks" | "slips";
+        };
+        /**
+         * Duration
+         * @description How long a piece of the work takes a practised team by day, in seconds; `each` metre of the way, or of rope through the hands.
+         */
+        Duration: {
+            /**
+             * Origins
+             * @default {}
+             */
+            origins: {
+                [key: string]: string | string[];
+            };
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Special
+             * @default false
+             */
+            special: boolean;
+            takes_s: components["schemas"]["Range"];
+            /**
+             * Each
+             * @default
+             * @enum {string}
+             */
+            each: "" | "metre" | "rope-metre";
         };
         /**
          * FeatureKind
@@ -2224,7 +2257,7 @@ export interface components {
         };
         /**
          * People
-         * @description What people hold and pull, how fast the work goes, and what they and their gear take up.
+         * @description What people hold and pull, how much slower it goes at night, in the cold or in the wet, and what they and their gear take up.
          */
         People: {
             /**
@@ -2241,8 +2274,7 @@ export interface components {
             /** Device Runs N */
             device_runs_n: number;
             second_share: components["schemas"]["Range"];
-            haul_m_per_s: components["schemas"]["Range"];
-            reset_s: components["schemas"]["Range"];
+            slower: components["schemas"]["Range"];
             /** Clearance M */
             clearance_m: number;
             /** Own Clearance M */
@@ -5183,6 +5215,16 @@ export interface components {
             steps: components["schemas"]["StepReport"][];
             /** Lacks */
             lacks: components["schemas"]["LacksReport"][];
+            timing: components["schemas"]["TimingReport"];
+        };
+        /** PersonTimes */
+        PersonTimes: {
+            /** Name */
+            name: string;
+            /** Never Free */
+            never_free: boolean;
+            /** Stretches */
+            stretches: components["schemas"]["rigging__telling__work__timing__Stretch"][];
         };
         /**
          * ReadingsOut
@@ -5277,11 +5319,13 @@ export interface components {
             at_m: number | null;
             /** Steps */
             steps: string[];
+            minutes: components["schemas"]["Range"];
         };
         /**
          * StepReport
          * @description One step. `moves_text`: how far the load goes in it, empty where it stays; `refused`: an edit that does not go on this plan, with the
-         *     reason and what would be right.
+         *     reason and what would be right; `begins_min`: after so many minutes, and `left_min` from then on until the load is up (None: outside
+         *     the operation).
          */
         StepReport: {
             /** Key */
@@ -5315,6 +5359,9 @@ export interface components {
             stretches: components["schemas"]["Stretch"][];
             /** Marks */
             marks: components["schemas"]["Mark"][];
+            /** Begins Min */
+            begins_min?: number | null;
+            left_min?: components["schemas"]["Range"] | null;
         };
         /** Stopped */
         Stopped: {
@@ -5329,10 +5376,41 @@ export interface components {
             at: string;
         };
         /**
+         * TimingReport
+         * @description Minutes until the load is up (`done`: how that is said of this plan), and what is worth knowing of them.
+         */
+        TimingReport: {
+            until_min: components["schemas"]["Range"];
+            /** Done */
+            done: string;
+            /** All Min */
+            all_min: number;
+            /** Text */
+            text: string;
+            /** Notes */
+            notes: string[];
+            /** People */
+            people: components["schemas"]["PersonTimes"][];
+        };
+        /**
+         * Who
+         * @description A duty and who has it; `name` is empty where nobody is left for it. `acts`: the step is theirs; else they keep their place.
+         */
+        Who: {
+            /** Role */
+            role: string;
+            /** Duty */
+            duty: string;
+            /** Name */
+            name: string;
+            /** Acts */
+            acts: boolean;
+        };
+        /**
          * Stretch
          * @description A piece of rope or cord on the drawing, (x, z) in metres; whether it bears, how much is slack, whether hands end it.
          */
-        Stretch: {
+        rigging__telling__work__operation__Stretch: {
             /** Id */
             id: string;
             /** Name */
@@ -5349,18 +5427,20 @@ export interface components {
             force_n: number;
         };
         /**
-         * Who
-         * @description A duty and who has it; `name` is empty where nobody is left for it. `acts`: the step is theirs; else they keep their place.
+         * Stretch
+         * @description Somebody at one stretch of the work, in minutes from the beginning; `longest`: all is late if this is.
          */
-        Who: {
-            /** Role */
-            role: string;
-            /** Duty */
-            duty: string;
-            /** Name */
-            name: string;
-            /** Acts */
-            acts: boolean;
+        rigging__telling__work__timing__Stretch: {
+            /** Section */
+            section: string;
+            /** Text */
+            text: string;
+            /** Begins Min */
+            begins_min: number;
+            /** Ends Min */
+            ends_min: number;
+            /** Longest */
+            longest: boolean;
         };
         /**
          * GearOut
@@ -5872,6 +5952,26 @@ export interface components {
             operation: components["schemas"]["OperationReport"];
         };
         /**
+         * Stretch
+         * @description A piece of rope or cord on the drawing, (x, z) in metres; whether it bears, how much is slack, whether hands end it.
+         */
+        Stretch: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Points */
+            points: number[][];
+            /** Bears */
+            bears: boolean;
+            /** Slack */
+            slack: boolean;
+            /** Cord */
+            cord: boolean;
+            /** Force N */
+            force_n: number;
+        };
+        /**
          * MovedOut
          * @description A refused act: the run had moved on. `run` is where it is now.
          */
@@ -5929,7 +6029,8 @@ export interface components {
         };
         /**
          * ProcedureGiven
-         * @description A procedure as it is written; `begins` names the rig that it finds, "" the one that is there; `needs`: what must be so.
+         * @description A procedure as it is written; `begins` names the rig that it finds, "" the one that is there; `needs`: what must be so; `takes`: the catalogue's
+         *     minutes of all that does not move the load in it.
          */
         ProcedureGiven: {
             /** Id */
@@ -5952,6 +6053,11 @@ export interface components {
              * @default
              */
             needs: string;
+            /**
+             * Takes
+             * @default
+             */
+            takes: string;
             /** Steps */
             steps: components["schemas"]["StepGiven"][];
         };
@@ -5968,7 +6074,8 @@ export interface components {
         /**
          * StepGiven
          * @description A step as it is written: who (roles), what they do, what is looked at, the words called, what may go wrong, its edits;
-         *     `when`: what must be so in the plan for it to be there; `pulls`: how the haul team is at work.
+         *     `when`: what must be so in the plan for it to be there; `pulls`: how the haul team is at work; `takes`: what the catalogue has for its
+         *     minutes.
          */
         StepGiven: {
             /** Who */
@@ -6001,6 +6108,11 @@ export interface components {
              * @enum {string}
              */
             pulls: "" | "haul" | "join" | "drop" | "drop-six";
+            /**
+             * Takes
+             * @default
+             */
+            takes: string;
             /**
              * Edits
              * @default []

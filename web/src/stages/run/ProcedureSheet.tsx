@@ -165,6 +165,7 @@ function Own({ onAdd }: { onAdd: (step: Step) => void }) {
           wrong: "",
           when: "",
           pulls: "",
+          takes: "",
           edits: verb ? [{ [verb]: part.trim() }] : [],
         });
         setWhat("");

@@ -1,15 +1,16 @@
 /** The Run stage: the step now in large letters, what holds, STOP always in reach, the log written as it happens. */
 import { useEffect, useState, useSyncExternalStore } from "react";
 import { Link, Navigate, useParams } from "react-router";
-import type { Run, Session, Step } from "../../api/types";
+import type { Run, RunOut, Session, Step } from "../../api/types";
 import { useKeys } from "../../ui/keys";
 import { useSettings } from "../../ui/settings";
 import { Connection } from "../../ui/Connection";
-import { minutes } from "../../ui/format";
+import { clock, minutes } from "../../ui/format";
 import { Accept } from "./Accept";
 import { Alarms } from "./Alarms";
 import { CellSheet } from "./CellSheet";
 import { Composed, FIXED } from "./Composed";
+import { untilOf } from "./until";
 import { Conflicts } from "./Conflicts";
 import { Contingencies } from "./Contingencies";
 import { Heard, Next, StopButton, StopBanner } from "./Side";
@@ -275,7 +276,9 @@ function Header({ plan, live, role, onRole }: { plan: string; live: LiveRun; rol
         </p>
       ) : null}
       <Connection connected={live.connected} waiting={live.waiting.length} />
-      {run ? <Progress run={run} /> : null}
+      {run && run.status !== "ended" && live.out ? (
+        <Until key={run.now} operation={live.out.operation} run={run} />
+      ) : null}
       <button type="button" className="min-h-11 px-3 font-semibold hover:bg-sheet" onClick={onRole} data-testid="role">
         {ROLES[role] ?? "Who are you?"}
       </button>
@@ -289,17 +292,41 @@ function Header({ plan, live, role, onRole }: { plan: string; live: LiveRun; rol
   );
 }
 
-function Progress({ run }: { run: Run }) {
+/** How far it is up, when it will be, and how that stands to what was planned. */
+function Until({ operation, run }: { operation: RunOut["operation"]; run: Run }) {
   const { counts } = run;
-  if (!counts.hauls_in_all || counts.to_edge_m === null || !counts.in_m) return null;
-  const edge = counts.minutes_to_edge ? `, edge in about ${Math.max(1, Math.round(counts.minutes_to_edge))} min` : "";
+  const until = untilOf(operation, run, Date.parse(run.now) + useElapsed());
+  const far =
+    counts.hauls_in_all && counts.to_edge_m !== null && counts.in_m
+      ? `${counts.in_m.toFixed(0)} m of ${(counts.in_m + counts.to_edge_m).toFixed(0)} up`
+      : "";
+  if (!until) return far ? <p className="font-label max-sm:hidden">{far}</p> : null;
+  const late = Math.round(until.late);
+  const against = Math.abs(late) < 2 ? "" : `, ${Math.abs(late)} min ${late > 0 ? "later" : "earlier"} than planned`;
   return (
-    <p className="font-label max-sm:hidden" data-testid="progress">
-      {counts.in_m.toFixed(0)} m of {(counts.in_m + counts.to_edge_m).toFixed(0)} up{edge}
+    <p className="font-label" data-testid="progress">
+      <span className="max-sm:hidden">{far ? `${far}, ` : ""}</span>
+      {operation.timing.done} about <b>{clock(until.expected)}</b>
+      <span className="max-sm:hidden">
+        {" "}
+        ({clock(until.low)} to {clock(until.high)}){against}
+      </span>
     </p>
   );
 }
 
+/** Milliseconds since this was first shown. */
+function useElapsed(): number {
+  const [elapsed, set] = useState(0);
+  useEffect(() => {
+    const began = performance.now();
+    const timer = window.setInterval(() => set(performance.now() - began), TICK_MS);
+    return () => window.clearInterval(timer);
+  }, []);
+  return elapsed;
+}
+
+const TICK_MS = 15_000;
 const NARROW = "(max-width: 767px)";
 
 /** Whether this is a phone: STOP then stands at the foot, under the thumb. */
