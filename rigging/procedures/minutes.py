@@ -9,7 +9,7 @@ from dataclasses import replace
 from rigging.catalogue import catalogue
 from rigging.document import Anchor, Plan
 from rigging.procedures.operation import Planned
-from rigging.procedures.run import ProcedureGiven
+from rigging.procedures.run import ProcedureGiven, known
 from rigging.quantities.ranges import Range, added, exactly, times
 from rigging.site.conditions import slower
 
@@ -19,7 +19,10 @@ _HAND = "step"
 def timed(plan: Plan, given: ProcedureGiven, rows: Sequence[Planned]) -> list[Planned]:
     """Steps of one procedure, each with the seconds that it takes."""
     by_hand = [one for one in rows if not one.motions and not one.step.given.takes]
-    still = _share(given.takes, len(by_hand)) if given.takes else takes_s(_HAND)
+    # A team's own takes as long as the one in whose place it stands, where it says nothing else.
+    ships = known().get(given.id)
+    takes = given.takes or (ships.takes if ships else "")
+    still = _share(takes, len(by_hand)) if takes else takes_s(_HAND)
     day = slower(plan)
     return [replace(one, seconds=times(day, _seconds(one, still))) for one in rows]
 

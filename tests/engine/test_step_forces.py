@@ -1,0 +1,98 @@
+"""What bears how much after a step: as the plan's own states have it, and by hand where they have nothing to say."""
+
+import random
+
+import pytest
+
+from rigging.document import Plan
+from rigging.lines.solve import Solved
+from rigging.procedures.asked import ask
+from rigging.procedures.begin import Ground
+from rigging.procedures.forces import forces_n
+from rigging.procedures.run import Step, made_of
+from rigging.quantities.ranges import Range
+from tests.drawn import drawn_plan
+from tests.plans import demo_plan
+
+
+def within(one: float, bounds: Range) -> bool:
+    return bounds.low * (1 - 1e-9) - 1e-6 <= one <= bounds.high * (1 + 1e-9) + 1e-6
+
+
+def after(plan: Plan, procedure: str, words: str) -> tuple[Step, dict[str, Range]]:
+    step = next(one for one in made_of(plan, procedure).steps if words in one.given.do)
+    return step, forces_n(Ground(plan), step.after)
+
+
+def test_a_state_at_rest_bears_what_the_sheet_says_of_it():
+    luck = random.Random(4)
+    plans = [demo_plan(), *(drawn_plan(luck, demo_plan()) for _ in range(12))]
+    asked = 0
+    for plan in plans:
+        ground = Ground(plan)
+        for id in ("held", "between-hauls"):
+            solved = ground.solver.solve(ground.moments[id])
+            if not isinstance(solved, Solved) or len(solved.lines) > 1:
+                continue
+            found = forces_n(ground, ask(ground.state(id)))
+            for anchor, pulls in solved.on_anchors.items():
+                told = found[f"anchor:{anchor}"]
+                assert (told.low, told.expected, told.high) == pytest.approx(
+                    (pulls.size.low, pulls.size.expected, pulls.size.high), rel=1e-6
+                )
+                asked += 1
+    assert asked >= 20
+
+
+def test_what_runs_stays_within_what_it_may_be_at_rest():
+    luck = random.Random(5)
+    for plan in [demo_plan(), *(drawn_plan(luck, demo_plan()) for _ in range(8))]:
+        ground = Ground(plan)
+        for id in ("lowering", "raising"):
+            solved = ground.solver.solve(ground.moments[id])
+            if not isinstance(solved, Solved) or len(solved.lines) > 1:
+                continue
+            found = forces_n(ground, ask(ground.state(id)))
+            running = solved.lines[0].running
+            assert running is not None
+            assert within(running.hand.low, found["hands"]) and within(running.hand.high, found["hands"])
+
+
+def test_behind_a_device_a_hitch_keeps_what_the_device_leaves():
+    """Super munter 15/25/35: of what is at the device a thirty-fifth to a fifteenth is left behind it, and the anchor bears the load's strand."""
+    step, found = after(demo_plan(), "lower", "the brake hitch set, the hand let go")
+    front = found["anchor:main"]
+    assert set(step.after.on) == {"main:brake"}
+    assert found["main:brake"].low == pytest.approx(front.low / 35, rel=1e-6)
+    assert found["main:brake"].high == pytest.approx(front.high / 15, rel=1e-6)
+
+
+def test_a_quick_anchor_bears_all_of_it_until_the_strong_one_does():
+    _, axe = after(demo_plan(), "after-arrest", "Arrester eases up")
+    assert axe["main:axe"].high == pytest.approx(axe["main:hitch"].high)
+    _, strong = after(demo_plan(), "after-arrest", "Digs the strong anchor")
+    assert "main:axe" not in strong and strong["anchor:main"].high == pytest.approx(axe["main:axe"].high)
+
+
+def test_on_a_block_at_the_load_hands_and_tied_end_share_it():
+    """2 : 1 at rest, without friction half each; a carabiner in its stead passes on .45 at the least, whichever way it helps."""
+    _, found = after(demo_plan(), "after-arrest", "Haul 2 : 1")
+    hands, end = found["hands"], found["main:drop end"]
+    assert hands.expected == pytest.approx(end.expected)
+    _, six = after(demo_plan(), "after-arrest", "6 : 1")
+    assert six["hands"].expected == pytest.approx(hands.expected / 3)
+    assert hands.low < hands.expected < hands.high
+
+
+def test_one_sling_alone_is_four_to_one():
+    _, held = after(demo_plan(), "sling-haul", "Extend; repeat")
+    _, found = after(demo_plan(), "sling-haul", "Haul.")
+    assert found["hands"].expected == pytest.approx(held["main:device"].expected / 4)
+    # Carabiners leave less to the hands, or ask more of them, than 4 : 1 would.
+    assert found["hands"].high > 2 * found["hands"].expected
+
+
+def test_on_the_ground_nothing_bears():
+    plan = demo_plan()
+    ground = Ground(plan)
+    assert forces_n(ground, ask(ground.state("ground"))) == {}
