@@ -7,6 +7,7 @@ on plasticity or on friction locks). Along a single chain they are products: T·
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Collection
 from dataclasses import dataclass
 
 import numpy as np
@@ -16,6 +17,8 @@ from rigging.mechanics.network import Network
 from rigging.mechanics.vectors import STILL, Array, dot
 from rigging.quantities.faults import refuse
 from rigging.quantities.ranges import Range, exactly
+
+_UNASKED = (float("nan"),) * 3
 
 
 @dataclass(frozen=True)
@@ -30,13 +33,14 @@ class Held:
     passed: dict[str, Range]
 
 
-def least_and_most(network: Network, pull: Range) -> Held:
+def least_and_most(network: Network, pull: Range, only: Collection[int] | None = None) -> Held:
     """Tension of every strand: least, without friction, most.
 
     Parameters
     ----------
     network : taut ropes only, with the load among its nodes
     pull : what the load asks along its axis in newtons: least, without friction, most
+    only : strands that are asked, by their place among all, where tension can divide; of the others nothing is said (nan)
 
     Raises
     ------
@@ -56,7 +60,7 @@ def least_and_most(network: Network, pull: Range) -> Held:
     [[1.0, 1.0], [1.0, 0.5], [1.0, 2.0]]
     """
     chain = _chain(network)
-    return _products(network, chain, pull) if chain else _programmes(network, pull)
+    return _products(network, chain, pull) if chain else _programmes(network, pull, only)
 
 
 def _chain(network: Network) -> list[tuple[int, bool]] | None:
@@ -110,7 +114,7 @@ def _products(network: Network, chain: list[tuple[int, bool]], pull: Range) -> H
     return Held(rows_at(levels), pull, levels[:, group], {})
 
 
-def _programmes(network: Network, pull: Range) -> Held:
+def _programmes(network: Network, pull: Range, only: Collection[int] | None) -> Held:
     from scipy.optimize import linprog
 
     firm, rough, rows = _conditions(network)
@@ -126,14 +130,17 @@ def _programmes(network: Network, pull: Range) -> Held:
         return float(goal @ found.x)
 
     middle = _smooth(network, firm, load, pull.expected)
-    flat = []
+    flat: list[tuple[float, float, float]] = []
     for index in range(count):
+        if only is not None and index not in only:
+            flat.append(_UNASKED)
+            continue
         goal = np.zeros(count)
         goal[index] = 1.0
         low, high = end(goal), -end(-goal)
-        flat.append(Range(low, min(max(float(middle[index]), low), high), max(low, high)))
+        flat.append((min(max(float(middle[index]), low), max(low, high)), low, max(low, high)))
     passed = {one.id: Range(one.eta.low, 1.0, 1 / one.eta.low) for one in network.passes} or {"": exactly(1.0)}
-    ends = np.array([[getattr(one, end) for one in flat] for end in ("expected", "low", "high")])
+    ends = np.array(flat).T
     return Held(ends, exactly(1.0), np.zeros((len(ends), len(network.passes))), passed)
 
 

@@ -41,7 +41,14 @@ class StrandForces:
         return self.network.starts[rope] + index
 
     def strand(self, rope: int, index: int) -> Range:
-        return self._strands[self.column(rope, index)]
+        column = self.column(rope, index)
+        if column not in self._known:
+            self._known[column] = bounded(self.rows[:, column], self.scale)
+        return self._known[column]
+
+    @cached_property
+    def _known(self) -> dict[int, Range]:
+        return {}
 
     @cached_property
     def _strands(self) -> list[Range]:

@@ -152,7 +152,7 @@ def test_words_are_the_trades_and_no_step_is_a_verdict():
         "Belay, after 0.31 m",
         "It stays",
     )
-    assert let_go.holds.on[0].force_n == pytest.approx(1910, rel=0.01)
+    assert let_go.holds.on[0].force_n is not None and let_go.holds.on[0].force_n.expected == pytest.approx(1910, rel=0.01)
 
 
 def test_a_device_that_locks_by_itself_is_eased_off_and_taken_out():

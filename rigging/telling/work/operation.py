@@ -12,6 +12,8 @@ from rigging.document import Plan
 from rigging.lines.rig import LOAD
 from rigging.mechanics.holds import HANDS, Lying, bears
 from rigging.procedures.asked import Asked
+from rigging.procedures.begin import Ground
+from rigging.procedures.forces import borne_n
 from rigging.procedures.operation import Asks, Lacks, Operation, Planned, Section
 from rigging.procedures.run import Step
 from rigging.procedures.state import Item, State, line_of
@@ -54,11 +56,11 @@ class Who(Told):
 
 
 class Loaded(Told):
-    """Something that bears, and how much at rest without friction."""
+    """Something that bears, and how much at rest, friction helping or hurting (None: it can not be said)."""
 
     id: str
     name: str
-    force_n: float | None
+    force_n: Range | None
 
 
 class Stretch(Told):
@@ -247,7 +249,9 @@ class Teller:
         }  # fmt: skip
 
     def holds(self, asked: Asked) -> HoldsNow:
-        on = [Loaded(id=one, name=self.part(asked.state, one), force_n=_force(asked, one)) for one in asked.on]
+        ground = asked.state.ground
+        borne = borne_n(ground, asked) if isinstance(ground, Ground) else {}
+        on = [Loaded(id=one, name=self.part(asked.state, one), force_n=borne.get(one)) for one in asked.on]
         behind = asked.behind
         onto = listed(self.part(asked.state, one) for one in behind.onto)
         alone = sorted({self.part(asked.state, one) for one in asked.alone})
@@ -393,23 +397,3 @@ def _mark(item: Item) -> Literal["anchor", "hitch", "device", "bend", "edge", "h
     if item.kind in ("hitch", "hands") and not item.engaged:
         return "open"
     return item.kind
-
-
-def _force(asked: Asked, part: str) -> float | None:
-    """What something bears: its cords or its tie together, a knot the rope that it ends, hands the strands in them."""
-    state, found = asked.state, asked.holds.settled.tensions_kn
-    pulls = [
-        pull for name, pull in found.items() if name in (part, f"tie of {part}") or name.startswith(f"{part} cord")
-    ]
-    if not pulls:
-        ends = (
-            {one.node for _, one in state.items() if one.kind == "hands"}
-            if part == HANDS
-            else {one.to for _, one in state.items() if one.id == part}
-        )
-        pulls = [
-            found.get(piece.id, 0.0)
-            for piece in state.lying().pieces
-            if piece.rope.startswith("rope:") and piece.route[-1] in ends
-        ]
-    return round(1000 * sum(pulls), 1) if pulls else None

@@ -5165,15 +5165,14 @@ export interface components {
         };
         /**
          * Loaded
-         * @description Something that bears, and how much at rest without friction.
+         * @description Something that bears, and how much at rest, friction helping or hurting (None: it can not be said).
          */
         Loaded: {
             /** Id */
             id: string;
             /** Name */
             name: string;
-            /** Force N */
-            force_n: number | null;
+            force_n: components["schemas"]["Range"] | null;
         };
         /** LookedAt */
         LookedAt: {

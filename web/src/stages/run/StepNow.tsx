@@ -206,13 +206,14 @@ function Yours({ step, operation, role }: { step: Step; operation: Operation; ro
   );
 }
 
+type Loaded = Step["holds"]["on"][number];
+
 function Holds({ step }: { step: Step }) {
   const [settings] = useSettings();
   const { holds, hands } = step;
-  const force = (value: number) => said({ expected: value, low: value, high: value, unit: "N" }, settings);
+  const force = (one: NonNullable<Loaded["force_n"]>) => said({ ...one, unit: "N" }, settings);
   const grounded = holds.grounded;
-  const borne = holds.on.filter((one) => one.force_n && one.name !== "the ground");
-  const total = borne.reduce((sum, one) => sum + one.force_n!, 0);
+  const borne = holds.on.filter((one) => one.force_n);
   const nothing = holds.behind_m === null;
   const falls = holds.hands_off_m === null;
   const box = "min-w-0 border-l-[5px] bg-film px-3 py-1.5";
@@ -228,11 +229,7 @@ function Holds({ step }: { step: Step }) {
         <p className="font-label">
           {grounded
             ? "not loaded yet"
-            : borne.length === 1
-              ? force(total)
-              : borne.length
-                ? `${force(total)} between them`
-                : ""}
+            : borne.map((one) => (borne.length > 1 ? `${one.name} ` : "") + force(one.force_n!)).join(", ")}
         </p>
       </div>
       <div
