@@ -170,15 +170,28 @@ class _Composer:
             moving = [n for n, one in enumerate(rows) if job in one.motions]
             if moving:
                 *before, last = moving
-                rest_m = max(
-                    0.0, next(ends, self.way_m[job]) - at_m - sum(rows[n].up_m + rows[n].down_m for n in before)
-                )
+                end_m = next(ends, self.way_m[job])
+                rest_m = max(0.0, end_m - at_m - sum(rows[n].up_m + rows[n].down_m for n in before))
                 rows[last] = (
                     replace(rows[last], up_m=rest_m) if job == "raising" else replace(rows[last], down_m=rest_m)
                 )
+                rows[last:] = self._at_end(given, job, end_m, rows, last)
             reached[job] = at_m + sum(one.up_m if job == "raising" else one.down_m for one in rows)
             rows = list(self._placed(job, at_m, rows))
             yield replace(section, at_m=at_m, steps=tuple(timed(self.plan, given, rows)))
+
+    def _at_end(self, given: ProcedureGiven, job: Job, end_m: float, rows: list[Planned], last: int) -> list[Planned]:
+        """The steps from the last that moves the load on, each also as it is made with the load where that brings it."""
+        try:
+            there = self._walked(given, self._there(job, end_m))
+        except Refused:
+            return rows[last:]
+        # Where nothing more can be hauled, what is left of the steps says nothing of them.
+        if [one.given for one in there] != [one.step.given for one in rows] or any(
+            one.refused and not row.step.refused for one, row in zip(there, rows, strict=True)
+        ):
+            return rows[last:]
+        return [replace(row, there=one) for one, row in zip(there[last:], rows[last:], strict=True)]
 
     def _placed(self, job: Job, at_m: float, rows: list[Planned]) -> Iterator[Planned]:
         """The steps of a section with where the load is in each."""

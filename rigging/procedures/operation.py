@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 
 from rigging.document import Plan
 from rigging.lines.whole_way import Job, WholeWay
+from rigging.procedures.asked import Asked
 from rigging.procedures.run import Step
 from rigging.quantities.ranges import Range, exactly
 
@@ -42,7 +43,7 @@ class Task:
 class Planned:
     """A step of the operation: `key` names it across changes of the plan; metres of rope that come in and go out in it; `runs_m`: places of
     the load in it, from where it begins to where it ends, in metres up its way; `seconds`: how long it takes. `task`: of the set-up, which
-    piece of work it is."""
+    piece of work it is. `there`: the same step with the load where its section ends, where it is made after the load has moved there."""
 
     key: str
     step: Step
@@ -52,6 +53,12 @@ class Planned:
     runs_m: tuple[float, ...] = (0.0,)
     seconds: Range = _NO_TIME
     task: Task | None = None
+    there: Step | None = None
+
+    @property
+    def rests(self) -> Asked:
+        """The rig after it, with the load where it then is."""
+        return (self.there or self.step).after
 
     @property
     def halfway_m(self) -> float:

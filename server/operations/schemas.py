@@ -120,8 +120,7 @@ class RunAct(Strict):
 
 
 class Counts(BaseModel):
-    """Hauls and resets done, metres in and out; to the edge, until the next join comes in; seconds a metre so far, minutes to the edge at
-    that."""
+    """Hauls and resets done, metres in and out; to the edge, until the next join comes in; seconds a metre so far."""
 
     hauls: int
     hauls_in_all: int
@@ -131,7 +130,6 @@ class Counts(BaseModel):
     to_edge_m: float | None
     join_in_m: float | None
     seconds_per_metre: float | None
-    minutes_to_edge: float | None
 
 
 class LookedAt(BaseModel):

@@ -152,7 +152,9 @@ def test_words_are_the_trades_and_no_step_is_a_verdict():
         "Belay, after 0.31 m",
         "It stays",
     )
-    assert let_go.holds.on[0].force_n is not None and let_go.holds.on[0].force_n.expected == pytest.approx(1910, rel=0.01)
+    # What the sheet says of the anchor between hauls, the load where the first haul has brought it.
+    assert let_go.holds.on[0].force_n is not None
+    assert let_go.holds.on[0].force_n.expected == pytest.approx(1403, rel=0.005)
 
 
 def test_a_device_that_locks_by_itself_is_eased_off_and_taken_out():

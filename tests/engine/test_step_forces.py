@@ -8,9 +8,11 @@ from rigging.document import Plan
 from rigging.lines.solve import Solved
 from rigging.procedures.asked import ask
 from rigging.procedures.begin import Ground
+from rigging.procedures.compose import composed
 from rigging.procedures.forces import forces_n
 from rigging.procedures.run import Step, made_of
 from rigging.quantities.ranges import Range
+from rigging.telling.work.operation import operation_report
 from tests.drawn import drawn_plan
 from tests.plans import demo_plan
 
@@ -65,6 +67,15 @@ def test_behind_a_device_a_hitch_keeps_what_the_device_leaves():
     assert set(step.after.on) == {"main:brake"}
     assert found["main:brake"].low == pytest.approx(front.low / 35, rel=1e-6)
     assert found["main:brake"].high == pytest.approx(front.high / 15, rel=1e-6)
+
+
+def test_once_it_was_lowered_it_bears_what_it_bears_at_the_bottom():
+    """The load goes from the lip down to where it is steeper: the hitch that is set there bears what is asked there, not what was at the lip."""
+    steps = {one.key: one for one in operation_report(demo_plan(), composed(demo_plan())).steps}
+    lip, bottom = (steps[key].holds.on[0].force_n for key in ("lower/6", "lower/8"))
+    assert lip is not None and bottom is not None and bottom.high > 1.5 * lip.high
+    _, found = after(demo_plan(), "change-over", "Eased until the ratchet")
+    assert bottom.high == pytest.approx(found["main:ratchet"].high / 15, rel=1e-6)
 
 
 def test_a_quick_anchor_bears_all_of_it_until_the_strong_one_does():

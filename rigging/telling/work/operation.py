@@ -215,7 +215,7 @@ class Teller:
             key=planned.key, section=section, do=step.given.do, moves_text=self._moves(planned), look=step.given.look, words=step.given.words, wrong=step.given.wrong,
             who=[*(Who(role=role, duty=_DUTIES.get(role, role), name=who or "", acts=role in step.given.who) for role, who in asks.duties.items()), *pulling],
             lacks=[_DUTIES.get(one, one) for one in asks.missing], hands=hands, begins_min=round(times.begins_s[planned.key] / 60, 1),
-            left_min=minutes(left) if (left := times.left_s.get(planned.key)) else None, **self.made(step),
+            left_min=minutes(left) if (left := times.left_s.get(planned.key)) else None, **self.made(step, planned.rests),
         )  # fmt: skip
 
     def _moves(self, planned: Planned) -> str:
@@ -235,8 +235,8 @@ class Teller:
             hands=None, **self.made(step),
         )  # fmt: skip
 
-    def made(self, step: Step) -> dict[str, Any]:
-        """A step's edits and the rig after it."""
+    def made(self, step: Step, rests: Asked | None = None) -> dict[str, Any]:
+        """A step's edits and the rig after it; what it bears is asked with the load where it then `rests`."""
         state = step.after.state
         refused = [
             f"{upper_first(one.edit.words)}: {fault.problem}. {upper_first(fault.right)}."
@@ -244,13 +244,13 @@ class Teller:
         ]  # fmt: skip
         lying = state.lying()
         return {
-            "edits": [one.edit.words.strip() for one in step.made], "refused": refused, "holds": self.holds(step.after),
+            "edits": [one.edit.words.strip() for one in step.made], "refused": refused, "holds": self.holds(step.after, rests or step.after),
             "stretches": list(self._stretches(step.after, lying)), "marks": list(self._marks(step.after, lying)),
         }  # fmt: skip
 
-    def holds(self, asked: Asked) -> HoldsNow:
-        ground = asked.state.ground
-        borne = borne_n(ground, asked) if isinstance(ground, Ground) else {}
+    def holds(self, asked: Asked, rests: Asked) -> HoldsNow:
+        ground = rests.state.ground
+        borne = borne_n(ground, rests) if isinstance(ground, Ground) else {}
         on = [Loaded(id=one, name=self.part(asked.state, one), force_n=borne.get(one)) for one in asked.on]
         behind = asked.behind
         onto = listed(self.part(asked.state, one) for one in behind.onto)

@@ -54,13 +54,14 @@ def operation(plan: Plan) -> dict[str, Any]:
 
 def _planned(one: Planned) -> dict[str, Any]:
     after, asks = one.step.after, one.asks
-    ground = after.state.ground
+    rests = one.rests
+    ground = rests.state.ground
     return {
         "id": one.key, "do": one.step.given.do,
         "who": [*({"duty": duty, "name": name} for duty, name in asks.duties.items()), *({"duty": "haul", "name": name} for name in asks.haul if one.step.hands)],
         "minutes": _minutes(one.seconds), "holds": list(after.on), "behind": list(after.behind.onto), "behind_m": _metres(after.behind.far_m),
         "hands_off_m": _metres(after.hands_off.drop_m),
-        "forces_n": {part: _rounded(force) for part, force in forces_n(ground, after).items()} if isinstance(ground, Ground) else {},
+        "forces_n": {part: _rounded(force) for part, force in forces_n(ground, rests).items()} if isinstance(ground, Ground) else {},
         "refused": [asdict(fault) for made in one.step.made for fault in made.refused],
     }  # fmt: skip
 

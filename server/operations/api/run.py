@@ -88,7 +88,7 @@ def _counts(run: Run, made: Composed, now: datetime) -> Counts:
         hauls=done.get("hauls", 0), hauls_in_all=sum(one.procedure == "raise" for one in sections), resets=done.get("resets", 0),
         in_m=in_m, out_m=out_m, to_edge_m=left,
         join_in_m=max(0.0, join.at_m - (in_m if join.job == "raising" else out_m)) if join and join.at_m is not None else None,
-        seconds_per_metre=pace, minutes_to_edge=left * pace / 60 if left is not None and pace else None,
+        seconds_per_metre=pace,
     )  # fmt: skip
 
 

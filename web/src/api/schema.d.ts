@@ -5009,8 +5009,7 @@ export interface components {
         };
         /**
          * Counts
-         * @description Hauls and resets done, metres in and out; to the edge, until the next join comes in; seconds a metre so far, minutes to the edge at
-         *     that.
+         * @description Hauls and resets done, metres in and out; to the edge, until the next join comes in; seconds a metre so far.
          */
         Counts: {
             /** Hauls */
@@ -5029,8 +5028,6 @@ export interface components {
             join_in_m: number | null;
             /** Seconds Per Metre */
             seconds_per_metre: number | null;
-            /** Minutes To Edge */
-            minutes_to_edge: number | null;
         };
         /**
          * DebriefCell

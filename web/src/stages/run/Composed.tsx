@@ -120,7 +120,10 @@ function Stretch({
               .filter(Boolean)
               .join("; ")}
           </span>
-          <b className="text-over" data-testid="minutes">
+          <span className="font-label whitespace-nowrap underline">
+            {steps.length} {steps.length === 1 ? "step" : "steps"}
+          </span>
+          <b className="w-20 text-right text-over" data-testid="minutes">
             {Math.max(1, Math.round(takes))} min
           </b>
         </summary>
