@@ -178,8 +178,13 @@ def _done(plan: Plan, run: Run, user: Any, act: Act) -> Said:
     _now(run, act)
     made = composed_of(plan, run.revision, run)
     step = made.step(run.at)
-    if step.refused:
-        raise refuse("act", step.refused[0], "mend the plan, skip the step, or change the procedure")
+    if all_done(run, made):
+        raise refuse("act", "everything is done", "end the run, or go back")
+    over = _taken_over(plan, user, act) if step.refused else ""
+    if step.refused and not over:
+        raise refuse(
+            "act", step.refused[0], "mend the plan, skip the step, change the procedure, or take it over with a reason"
+        )
     grounded = made.planned(run.at).step.after.state.grounded
     if step.holds.alone and not grounded and not act.text and _first(run, step):
         raise refuse(
@@ -187,10 +192,31 @@ def _done(plan: Plan, run: Run, user: Any, act: Act) -> Said:
             f"it hangs on one thing: {', '.join(step.holds.alone)}",
             "accept it with a reason, or put something behind it",
         )
-    said = f"Done: {_plain(step.do)}"
+    said = f"Done{over}: {_plain(step.do)}"
     counted(run, made, run.at, user.get_username(), clock.now().isoformat())
     run.at, run.since = made.after(run.at), clock.now()
-    return LogEntry.Kind.STEP, said, {"key": step.key, "holds": step.holds.on_text, "behind": step.holds.behind_text}
+    held = {"key": step.key, "holds": step.holds.on_text, "behind": step.holds.behind_text}
+    return LogEntry.Kind.STEP, said, held | ({"over": step.refused[0]} if over else {})
+
+
+def all_done(run: Run, made: Composed) -> bool:
+    """Whether the last step is done: the run stands there until it is ended."""
+    return run.at == made.order[-1] and any(one["key"] == run.at for one in run.done)
+
+
+def _taken_over(plan: Plan, user: Any, act: Act) -> str:
+    """In words, that the leader goes on by name although the plan has it that a step does not go; empty where nobody says so.
+
+    Raises
+    ------
+    Refused
+        If it is said without a reason.
+    """
+    if not (act.data or {}).get("anyway") or role_of(user, plan.team) != Role.LEADER:
+        return ""
+    if not act.text.strip():
+        raise refuse("text", "no reason is given", "say in a few words why it can be done here")
+    return f", taken over by {user.get_username()}"
 
 
 def _plain(text: str) -> str:
@@ -232,10 +258,13 @@ def _skip(plan: Plan, run: Run, user: Any, act: Act) -> Said:
     _now(run, act)
     made = composed_of(plan, run.revision, run)
     step = made.step(run.at)
-    if (why := _missed(made, step.key)) is not None:
-        raise refuse("act", f"without it: {why}", "do it, or change the order")
+    if all_done(run, made):
+        raise refuse("act", "everything is done", "end the run, or go back")
+    over, why = "", _missed(made, step.key)
+    if why is not None and not (over := _taken_over(plan, user, act)):
+        raise refuse("act", f"without it: {why}", "do it, change the order, or take it over with a reason")
     run.at, run.since = made.after(run.at), clock.now()
-    return LogEntry.Kind.STEP, f"Skipped: {_plain(step.do)}", {"key": step.key}
+    return LogEntry.Kind.STEP, f"Skipped{over}: {_plain(step.do)}", {"key": step.key} | ({"over": why} if over else {})
 
 
 def _missed(made: Composed, key: str) -> str | None:

@@ -176,7 +176,7 @@ class Conflict(BaseModel):
 
 
 class RunState(BaseModel):
-    """Where the run is. `operation` names what it is composed of: it is read again when that changes."""
+    """Where the run is. `operation` names what it is composed of: it is read again when that changes; `all_done`: it only waits to be ended."""
 
     id: UUID
     status: Literal["going", "stopped", "ended"]
@@ -184,6 +184,7 @@ class RunState(BaseModel):
     revision: int
     operation: str
     at: str
+    all_done: bool
     since: datetime
     begun_at: datetime
     now: datetime

@@ -272,7 +272,7 @@ def test_steps_are_left_out_put_in_and_kept_as_the_teams_own_where_the_engine_le
     plan = leader.fresh_plan("check", base=demo_document)
     page = leader.page
     on_run(leader, plan)
-    page.get_by_text("Secure in the middle of a lower").first.click()
+    page.locator("summary", has_text="Secure in the middle").click()
     page.get_by_role("button", name="change its steps: Secure in the middle").click()
     page.get_by_label("A step of your own").fill("Photograph of the rig")
     page.get_by_role("button", name="Put it in").click()
@@ -280,7 +280,7 @@ def test_steps_are_left_out_put_in_and_kept_as_the_teams_own_where_the_engine_le
     expect(page.get_by_role("dialog")).to_have_count(0)
     expect(page.get_by_text("Photograph of the rig").first).to_be_visible()
     # Device out before the ratchet is on does not go: the engine says why, and the sheet stays.
-    page.get_by_text("Change over, lower to raise").first.click()
+    page.locator("summary", has_text="Change over").click()
     page.get_by_role("button", name="change its steps: Change over").click()
     for place in range(8, 3, -1):
         page.get_by_role("dialog").get_by_role("button", name=f"Up {place}", exact=True).click()

@@ -14,7 +14,9 @@ from rigging.procedures.run import Step, made_of
 from rigging.quantities.ranges import Range
 from rigging.telling.work.operation import operation_report
 from tests.drawn import drawn_plan
-from tests.plans import demo_plan
+from tests.plans import demo_document, demo_plan
+
+LOWERING = demo_document()["lines"][0]["lowering"]
 
 
 def within(one: float, bounds: Range) -> bool:
@@ -101,6 +103,17 @@ def test_one_sling_alone_is_four_to_one():
     assert found["hands"].expected == pytest.approx(held["main:device"].expected / 4)
     # Carabiners leave less to the hands, or ask more of them, than 4 : 1 would.
     assert found["hands"].high > 2 * found["hands"].expected
+
+
+@pytest.mark.parametrize(("device", "refused"), [("super-munter", False), ("munter", True)])
+def test_a_hitch_that_hardly_bears_is_slid_off_by_hand_and_one_that_does_is_not(device: str, refused: bool):
+    """A prusik behind a super munter has at most 118 N on it, behind a munter (6 to 12) up to 295: a gloved hand holds 150."""
+    plan = demo_plan(lines__0__lowering={**LOWERING, "device": device, "brake_hitch": "prusik-8"})
+    step = next(one for one in made_of(plan, "change-over").steps if "brake hitch minded" in one.given.do)
+    assert step.refused is refused
+    if refused:
+        problem = next(fault.problem for made in step.made for fault in made.refused)
+        assert "0.00 to 0.30 kN on it" in problem and "does not let go under load" in problem
 
 
 def test_on_the_ground_nothing_bears():

@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, field_validator
 
+from rigging.catalogue import catalogue
 from rigging.lines.rig import anchor_node
 from rigging.mechanics.holds import bears, drop
 from rigging.procedures.state import Item, State
@@ -102,6 +103,12 @@ def bearing(state: State, item: Item) -> bool:
     found = state.find(item.id)
     own = f"rope:{found[0]}" if found else ""
     return any(item.id in one.route[1:-1] or (item.id in one.ends and one.rope != own) for one in pieces)
+
+
+def lets_go(item: Item) -> bool:
+    """Whether a hitch is made so that a hand lets it off while it bears."""
+    known = catalogue().hitches.get(item.what)
+    return known is not None and known.releases_under_load
 
 
 def metres(edit: Edit) -> float:

@@ -10,12 +10,10 @@ from rigging.lines.rig import LOAD
 from rigging.mechanics.holds import HANDS, Lying, drop
 from rigging.mechanics.vectors import plus
 from rigging.procedures.asked import ask, terminals
-from rigging.procedures.edits.edit import Edit, bearing, metres, there
+from rigging.procedures.edits.edit import Edit, bearing, lets_go, metres, there
 from rigging.procedures.state import Cord, Item, State, line_of
 from rigging.quantities.faults import refuse
 
-# Hitches that a hand lets off under load.
-_LETS_GO = frozenset({"french-8", "takes-in"})
 _STAYS_M = 0.01
 _SHORT_M = 0.3
 _CLOSE_M = 0.1
@@ -69,7 +67,7 @@ def ease(state: State, edit: Edit) -> State:
     if item.kind == "hands":
         # Eased up, but ready to hold again.
         return done.changed(item.id, engaged=True, before_m=item.before_m + far + _READY_M)
-    gives = item.kind == "hitch" and item.what not in _LETS_GO
+    gives = item.kind == "hitch" and not lets_go(item)
     if gives:
         eased = _given(state, edit, item, far, "have to be given back") if far > _STAYS_M else state
         kept = {one.id: one for _, one in eased.items()}[item.id]

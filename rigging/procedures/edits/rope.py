@@ -5,16 +5,16 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 
+from rigging.catalogue import catalogue
 from rigging.lines.rig import LOAD
 from rigging.mechanics.holds import bears, drop
 from rigging.mechanics.vectors import Point3
-from rigging.procedures.edits.edit import Edit, anchor_of, bearing, metres, name_of, there
+from rigging.procedures.asked import ask
+from rigging.procedures.begin import Ground
+from rigging.procedures.edits.edit import Edit, anchor_of, bearing, lets_go, metres, name_of, there
+from rigging.procedures.forces import borne_n
 from rigging.procedures.state import Cord, Item, State, line_of
 from rigging.quantities.faults import refuse
-
-# Hitches that a hand lets off under load.
-_LETS_GO = frozenset({"french-8", "takes-in"})
-
 
 # Putting on and taking off
 
@@ -102,11 +102,33 @@ def set_gripping(state: State, edit: Edit) -> State:
 
 def open_up(state: State, edit: Edit) -> State:
     item = there(state, edit)
-    hard = item.kind == "hitch" and item.what not in _LETS_GO and not any(cord.gives_m for cord in item.cords)
-    if hard and item.engaged and bearing(state, item):
-        right = "take the load on something else first, or let it out on a releasing hitch"
-        raise refuse(edit.words, f"the {edit.part} is loaded and does not let go under load", right)
+    gives = any(cord.gives_m for cord in item.cords)
+    if item.kind == "hitch" and item.engaged and not gives and bearing(state, item):
+        _opened_by_hand(state, edit, item)
     return state.changed(item.id, engaged=False)
+
+
+def _opened_by_hand(state: State, edit: Edit, item: Item) -> None:
+    """A hitch under load: one that bears no more than a hand holds is slid off by hand, whatever hitch it is.
+
+    Raises
+    ------
+    Refused
+        If it bears more, and is not made to be let off, or bears more than it can be let off at.
+    """
+    borne = borne_n(state.ground, ask(state)).get(item.id) if isinstance(state.ground, Ground) else None
+    slides_n = catalogue().people.hand_hold_n.low
+    if borne is not None and borne.high <= slides_n:
+        return
+    said = f" ({borne.low / 1000:.2f} to {borne.high / 1000:.2f} kN on it)" if borne else ""
+    right = "take the load on something else first, or let it out on a releasing hitch"
+    if not lets_go(item):
+        why = f"the {edit.part} is loaded{said} and does not let go under load"
+        raise refuse(edit.words, why, f"{right}; a hand slides it where it bears no more than {slides_n / 1000:.2f} kN")
+    most = catalogue().hitches[item.what].releases_below_n
+    if most is not None and borne is not None and borne.low > most.high:
+        why = f"the {edit.part} bears too much{said}: it lets go of {most.high / 1000:.1f} kN at the most"
+        raise refuse(edit.words, why, right)
 
 
 def clip(state: State, edit: Edit) -> State:

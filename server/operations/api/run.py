@@ -26,7 +26,7 @@ from operations.api.log import entry_out
 from operations.composed import Composed
 from operations.composing import composed_of, contingency_steps, current, own_of, own_procedure, under_way
 from operations.models import LogEntry, Run
-from operations.runs import LOOK_EVERY_S, act_on
+from operations.runs import LOOK_EVERY_S, act_on, all_done
 from operations.schemas import (
     Conflict,
     Contingency,
@@ -60,7 +60,7 @@ def run_state(plan: Plan, run: Run) -> RunState:
             id=id, name=known()[id].name, place=run.contingency["place"], steps=contingency_steps(plan, run)
         )
     return RunState(
-        id=run.id, status=run.status, version=run.version, revision=run.revision.number, operation=_print(plan, run), at=run.at, since=run.since,
+        id=run.id, status=run.status, version=run.version, revision=run.revision.number, operation=_print(plan, run), at=run.at, all_done=all_done(run, made), since=run.since,
         begun_at=run.begun_at, now=now, stopped=Stopped(**run.stopped) if run.stopped else None, contingency=entered,
         counts=_counts(run, made, now), here=run.here, looks=list(_looks(run, now)), changed=run.changed,
         conflicts=[Conflict.model_validate(one) for one in run.conflicts],

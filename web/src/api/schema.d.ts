@@ -5245,7 +5245,7 @@ export interface components {
         };
         /**
          * RunState
-         * @description Where the run is. `operation` names what it is composed of: it is read again when that changes.
+         * @description Where the run is. `operation` names what it is composed of: it is read again when that changes; `all_done`: it only waits to be ended.
          */
         RunState: {
             /**
@@ -5266,6 +5266,8 @@ export interface components {
             operation: string;
             /** At */
             at: string;
+            /** All Done */
+            all_done: boolean;
             /**
              * Since
              * Format: date-time

@@ -13,7 +13,11 @@ function moved(run: Run, operation: Operation, one: Waiting, procedures: Procedu
   const to = (by: number): Run =>
     at && at !== run.at
       ? run
-      : { ...run, at: keys[Math.min(Math.max(keys.indexOf(run.at) + by, 0), keys.length - 1)]! };
+      : {
+          ...run,
+          at: keys[Math.min(Math.max(keys.indexOf(run.at) + by, 0), keys.length - 1)]!,
+          all_done: act === "done" && run.at === keys.at(-1),
+        };
   if (act === "stop")
     return run.status === "stopped"
       ? run

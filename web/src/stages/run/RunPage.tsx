@@ -17,6 +17,7 @@ import { Heard, Next, StopButton, StopBanner } from "./Side";
 import { LessonSheet } from "./LessonSheet";
 import { RoleSheet, ROLES, useRole } from "./Role";
 import { StepNow } from "./StepNow";
+import { TakeOver } from "./TakeOver";
 import { ProcedureSheet } from "./ProcedureSheet";
 import { Strips, useCells } from "./Strip";
 import { useRun, type Act, type LiveRun } from "./useRun";
@@ -59,6 +60,7 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
   const [choosing, choose] = useState(false);
   const [other, showOther] = useState(false);
   const [accepting, accept] = useState(false);
+  const [takingOver, takeOver] = useState(false);
   const [procedure, openProcedure] = useState<string | null>(null);
   const step = stepNow(live);
   const going = run !== null && run.status !== "ended";
@@ -72,7 +74,7 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
   const [onLesson, showLesson] = useState(false);
   useAwake(going);
   const done = () => {
-    if (!step || !run) return;
+    if (!step || !run || run.all_done) return;
     if (asksReason(step)) accept(true);
     else live.act({ act: "done", at: step.key, text: "", data: {} });
   };
@@ -159,6 +161,8 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
                       : null
                   }
                   onReturn={() => live.act({ act: "return", at: "", text: "", data: {} })}
+                  onTakeOver={() => takeOver(true)}
+                  onEnd={() => live.act({ act: "end", at: "", text: "", data: {} })}
                 />
               </Region>
             ) : null}
@@ -239,6 +243,16 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
           procedure={procedure}
           live={live}
           onClose={() => openProcedure(null)}
+        />
+      ) : null}
+      {takingOver && step ? (
+        <TakeOver
+          step={step}
+          onTake={(act, text) => {
+            live.act({ act, at: step.key, text, data: { anyway: true } });
+            takeOver(false);
+          }}
+          onClose={() => takeOver(false)}
         />
       ) : null}
       {accepting && step ? (

@@ -18,6 +18,8 @@ interface Props {
   onSkip: () => void;
   onOther: () => void;
   onReturn: () => void;
+  onTakeOver: () => void;
+  onEnd: () => void;
   /** The steps of this procedure changed; null where they are not one's to change. */
   onProcedure: (() => void) | null;
 }
@@ -73,15 +75,27 @@ export function StepNow(props: Props) {
         </div>
       )}
       <div className="mt-2 grid grid-cols-[minmax(0,2fr)_minmax(0,1fr)_minmax(0,1fr)] gap-3 max-sm:grid-cols-2">
-        <button
-          type="button"
-          className="button button-main min-h-[68px] text-loud whitespace-normal max-sm:col-span-2"
-          disabled={stopped || !acts || step.refused.length > 0}
-          onClick={props.onDone}
-          data-testid="done"
-        >
-          {step.words ? `“${upperFirst(step.words)}.” Done` : "Done"}
-        </button>
+        {run.all_done ? (
+          <button
+            type="button"
+            className="button button-main min-h-[68px] text-loud whitespace-normal max-sm:col-span-2"
+            disabled={!leads}
+            onClick={props.onEnd}
+            data-testid="end"
+          >
+            Everything is done. End the run
+          </button>
+        ) : (
+          <button
+            type="button"
+            className="button button-main min-h-[68px] text-loud whitespace-normal max-sm:col-span-2"
+            disabled={stopped || !acts || step.refused.length > 0}
+            onClick={props.onDone}
+            data-testid="done"
+          >
+            {step.words ? `“${upperFirst(step.words)}.” Done` : "Done"}
+          </button>
+        )}
         {run.contingency ? (
           <button
             type="button"
@@ -116,6 +130,9 @@ export function StepNow(props: Props) {
         <div className="mt-1 flex gap-4 font-label text-quiet">
           <button type="button" className="min-h-11 px-1 underline" disabled={stopped} onClick={props.onSkip}>
             Skip this step
+          </button>
+          <button type="button" className="min-h-11 px-1 underline" disabled={stopped} onClick={props.onTakeOver}>
+            The rig is otherwise …
           </button>
           {props.onProcedure ? (
             <button type="button" className="min-h-11 px-1 underline" onClick={props.onProcedure}>

@@ -1,0 +1,72 @@
+"""A run goes on where the plan has it that a step does not go, by name and with a reason; and ends where nothing is left to do."""
+
+import uuid
+
+import pytest
+from operations.composing import composed_of
+from plans.services import create_plan
+
+from rigging.document import Plan as Document
+from tests.plans import changed, demo_document
+from tests.server.test_run import act, at, entries, go_to
+
+LOWERING = demo_document()["lines"][0]["lowering"]
+
+
+@pytest.fixture
+def stuck(leader, plan):
+    """A munter leaves its prusik too much to be opened: the change-over does not go. The run stands at that step."""
+    document = changed(demo_document(), lines__0__lowering={**LOWERING, "device": "munter", "brake_hitch": "prusik-8"})
+    one = create_plan(plan.team, leader.user, Document.model_validate(document), uuid.uuid4())
+    act(leader, one, "begin")
+    refused = next(step.key for step in composed_of(one, one.latest, None).report.steps if step.refused)
+    go_to(leader, one, refused)
+    return one
+
+
+def test_the_leader_takes_a_refused_step_over_by_name_with_a_reason(leader, people, stuck):
+    now = at(leader, stuck)
+    status, told = act(leader, stuck, "done", at=now)
+    assert status == 422 and "take it over with a reason" in told["faults"][0]["right"]
+    status, told = act(leader, stuck, "done", at=now, anyway=True)
+    assert status == 422 and told["faults"][0]["path"] == "text"
+    status, told = act(people["member"], stuck, "done", at=now, text="it slid", anyway=True)
+    assert status == 422 and "does not let go under load" in told["faults"][0]["problem"]
+    assert at(leader, stuck) == now
+    status, told = act(leader, stuck, "done", at=now, text="it slid, two looked", anyway=True)
+    assert status == 200 and told["at"] != now
+    said = entries(leader, stuck, kind="step")[-1]
+    assert said["decision"].startswith(f"Done, taken over by {leader.user.get_username()}: ")
+    assert said["reason"] == "it slid, two looked" and "does not let go under load" in said["data"]["over"]
+
+
+def test_a_step_that_others_need_is_left_out_by_name_with_a_reason(leader, plan):
+    act(leader, plan, "begin")
+    go_to(leader, plan, "lower/4")
+    assert act(leader, plan, "skip", at="lower/4", anyway=True)[0] == 422
+    status, told = act(leader, plan, "skip", at="lower/4", text="it hangs on another", anyway=True)
+    assert status == 200 and told["at"] == "lower/5"
+    assert entries(leader, plan)[-1]["decision"].startswith("Skipped, taken over by ")
+
+
+def test_a_run_that_goes_by_the_plan_takes_nothing_over(leader, plan):
+    act(leader, plan, "begin")
+    now = at(leader, plan)
+    assert act(leader, plan, "done", at=now, text="as planned", anyway=True)[0] == 200
+    assert "taken over" not in entries(leader, plan)[-1]["decision"]
+
+
+def test_the_last_step_is_done_once_and_the_run_then_waits_to_be_ended(leader, plan):
+    act(leader, plan, "begin")
+    last = composed_of(plan, plan.latest, None).order[-1]
+    go_to(leader, plan, last)
+    status, told = act(leader, plan, "done", at=last)
+    assert status == 200 and told["all_done"] and told["at"] == last
+    written = plan.log.count()
+    for name in ("done", "skip"):
+        status, told = act(leader, plan, name, at=last)
+        assert status == 422 and told["faults"][0]["problem"] == "everything is done"
+    assert plan.log.count() == written
+    assert act(leader, plan, "back", at=last)[1]["all_done"] is False
+    go_to(leader, plan, last)
+    assert act(leader, plan, "end")[1]["status"] == "ended"
