@@ -126,7 +126,7 @@ export function StepNow(props: Props) {
       </div>
       {narrow ? wrong : null}
       {narrow ? <Yours step={step} operation={operation} role={role} /> : null}
-      {leads && !run.contingency ? (
+      {leads && !run.contingency && !run.all_done ? (
         <div className="mt-1 flex gap-4 font-label text-quiet">
           <button type="button" className="min-h-11 px-1 underline" disabled={stopped} onClick={props.onSkip}>
             Skip this step
@@ -245,7 +245,9 @@ function Holds({ step }: { step: Step }) {
         <p className={big}>{grounded ? "The ground" : holds.on_text}</p>
         <p className="font-label">
           {grounded
-            ? "not loaded yet"
+            ? step.section === "derig"
+              ? "nothing hangs"
+              : "not loaded yet"
             : borne.map((one) => (borne.length > 1 ? `${one.name} ` : "") + force(one.force_n!)).join(", ")}
         </p>
       </div>

@@ -66,7 +66,7 @@ export function Writing({ live, revision, step, acts, leads, onCells }: Props) {
         }}
       />
       {fault ? <Wrong className="flex-1">{fault}</Wrong> : null}
-      {leads && live.run && live.run.status !== "ended" && step.startsWith("derig") ? (
+      {leads && live.run && live.run.status !== "ended" && !live.run.all_done && step.startsWith("derig") ? (
         <button
           type="button"
           className="button ml-auto"
