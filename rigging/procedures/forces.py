@@ -33,11 +33,10 @@ def forces_n(ground: Ground, asked: Asked) -> dict[str, Range]:
     laid = _laid(ground, asked)
     if laid is None:
         return {}
-    solved = _solved(laid, None)
-    anchors = {
-        name: _pull_on(solved, name) for name in laid.lying.kinds if name in {*asked.state.anchors, *asked.state.guards}
-    }
-    return borne_n(ground, asked) | {name: force for name, force in anchors.items() if force is not None}
+    solved, parts = _solved(laid, None), terminals(asked.state, laid.lying, asked.holds.settled)
+    still = {*asked.state.anchors, *asked.state.guards}
+    anchors = {name: _pull_on(solved, name) for name in laid.lying.kinds if name in still}
+    return _known(_borne(solved, parts) | anchors)
 
 
 def borne_n(ground: Ground, asked: Asked) -> dict[str, Range]:
@@ -46,9 +45,15 @@ def borne_n(ground: Ground, asked: Asked) -> dict[str, Range]:
     if laid is None:
         return {}
     parts = terminals(asked.state, laid.lying, asked.holds.settled)
-    solved = _solved(laid, parts)
-    found = {name: _on(solved, name, part) for name, part in parts.items()}
-    return {name: force for name, force in found.items() if force is not None}
+    return _known(_borne(_solved(laid, parts), parts))
+
+
+def _borne(solved: list[tuple[_Laid, StrandForces]], parts: Mapping[str, str]) -> dict[str, Range | None]:
+    return {name: _on(solved, name, part) for name, part in parts.items()}
+
+
+def _known(forces: Mapping[str, Range | None]) -> dict[str, Range]:
+    return {name: force for name, force in forces.items() if force is not None}
 
 
 def _laid(ground: Ground, asked: Asked) -> _Laid | None:

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from rigging.document import Anchor, Plan
 from rigging.document.site import Edge
+from rigging.judging.pulls import lines_on
 from rigging.procedures.minutes import building
 from rigging.procedures.operation import Task
 from rigging.procedures.run import ProcedureGiven, StepGiven
@@ -36,14 +37,7 @@ def _minds(plan: Plan, anchor: Anchor) -> str:
         return "belay"
     if any(anchor.id == one.tied_to and one.role == "edge" for one in plan.team.people):
         return "edge"
-    return "ratchet" if any(anchor.id in _led_by(line) for line in plan.lines) else "other"
-
-
-def _led_by(line: object) -> set[str]:
-    """Anchors of a line's redirects, and of its haul system's."""
-    haul = getattr(line, "haul", None)
-    redirects = [*getattr(line, "redirects", ()), *(haul.redirects if haul else ())]
-    return {one.anchor for one in redirects} | set(haul.anchors.values() if haul else ())
+    return "ratchet" if any(line.anchor != anchor.id for line in lines_on(plan, anchor.id)) else "other"
 
 
 def _edges(plan: Plan) -> Iterator[tuple[StepGiven, Task]]:

@@ -178,8 +178,7 @@ def _done(plan: Plan, run: Run, user: Any, act: Act) -> Said:
     _now(run, act)
     made = composed_of(plan, run.revision, run)
     step = made.step(run.at)
-    if all_done(run, made):
-        raise refuse("act", "everything is done", "end the run, or go back")
+    _undone(run, made)
     over = _taken_over(plan, user, act) if step.refused else ""
     if step.refused and not over:
         raise refuse(
@@ -202,6 +201,11 @@ def _done(plan: Plan, run: Run, user: Any, act: Act) -> Said:
 def all_done(run: Run, made: Composed) -> bool:
     """Whether the last step is done: the run stands there until it is ended."""
     return run.at == made.order[-1] and any(one["key"] == run.at for one in run.done)
+
+
+def _undone(run: Run, made: Composed) -> None:
+    if all_done(run, made):
+        raise refuse("act", "everything is done", "end the run, or go back")
 
 
 def _taken_over(plan: Plan, user: Any, act: Act) -> str:
@@ -258,8 +262,7 @@ def _skip(plan: Plan, run: Run, user: Any, act: Act) -> Said:
     _now(run, act)
     made = composed_of(plan, run.revision, run)
     step = made.step(run.at)
-    if all_done(run, made):
-        raise refuse("act", "everything is done", "end the run, or go back")
+    _undone(run, made)
     over, why = "", _missed(made, step.key)
     if why is not None and not (over := _taken_over(plan, user, act)):
         raise refuse("act", f"without it: {why}", "do it, change the order, or take it over with a reason")

@@ -6,8 +6,6 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from pydantic import BaseModel, ConfigDict
-
 from rigging.document import Plan
 from rigging.lines.rig import LOAD
 from rigging.mechanics.holds import HANDS, Lying, bears
@@ -21,7 +19,7 @@ from rigging.procedures.timing import SET_UP, Timing, timing
 from rigging.quantities.ranges import Range, added
 from rigging.quantities.units import Wording
 from rigging.telling.words.names import line_name, listed, lower_first, upper_first
-from rigging.telling.work.timing import TimingReport, minutes, timing_report
+from rigging.telling.work.timing import TimingReport, Told, minutes, timing_report
 
 # A drop shorter than this is stretch and settling.
 _STAYS_M = 0.01
@@ -40,10 +38,6 @@ _WOULD = {
     "edge": "somebody who is free until the load is at the edge, tied in",
     "attendant": "a litter that is guided by a tag line from the edge",
 }  # fmt: skip
-
-
-class Told(BaseModel):
-    model_config = ConfigDict(frozen=True)
 
 
 class Who(Told):

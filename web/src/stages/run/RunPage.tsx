@@ -290,9 +290,7 @@ function Header({ plan, live, role, onRole }: { plan: string; live: LiveRun; rol
         </p>
       ) : null}
       <Connection connected={live.connected} waiting={live.waiting.length} />
-      {run && run.status !== "ended" && live.out ? (
-        <Until key={run.now} operation={live.out.operation} run={run} />
-      ) : null}
+      {run && run.status !== "ended" ? <Until key={run.now} operation={live.out.operation} run={run} /> : null}
       <button type="button" className="min-h-11 px-3 font-semibold hover:bg-sheet" onClick={onRole} data-testid="role">
         {ROLES[role] ?? "Who are you?"}
       </button>
