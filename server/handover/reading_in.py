@@ -23,7 +23,7 @@ from readings.models import Cell, ReadingBlock
 from sealing import keys
 from sealing.seals import broken_seals
 from storing.canonical import canonical
-from storing.writing import touched, writing
+from storing.writing import writing
 
 from handover.bundle import MANIFEST, PARTS, PHOTOGRAPHS, SCHEMA, SIGNATURE
 from handover.parts import BlockPart, CellPart, Manifest, Parts, RevisionPart, RunPart, Signature, typed
@@ -62,7 +62,6 @@ def read_bundle(file: IO[bytes], team: Team, reader: Any) -> HandedOver:
         parts = Parts(**{field: _typed(name, field, contents) for name, field in PARTS.items()})
         with writing():
             plan = _Reading(team, reader, parts).plan(manifest.plan)
-            touched(plan.pk)
             handed = HandedOver.objects.create(
                 plan=plan, key_print=keys.print_of(bytes.fromhex(by.key)), made_at=manifest.made_at, read_by=reader
             )

@@ -14,7 +14,7 @@ from ninja.errors import HttpError
 from plans.models import Plan, Revision
 from storing import clock
 from storing.canonical import canonical
-from storing.writing import touched, writing
+from storing.writing import writing
 
 from operations import conflicts, live
 from operations.acts import Act, Moved, Said
@@ -424,7 +424,6 @@ def follow_plan(plan: Plan, revision: Revision, user: Any) -> None:
             run.changed = f"revision {revision.number}: {'; '.join(fault.problem for fault in refused.faults)}"
             run.version += 1
             run.save()
-            touched(plan.pk)
             return
         run.revision = revision
         run.at = same_step(after, here)

@@ -3,11 +3,11 @@
 import uuid
 from typing import Any
 
-from django.db import transaction
+from django.db import IntegrityError, transaction
 from plans.models import Plan, Revision
 from storing import clock
 from storing.canonical import canonical, sha256
-from storing.writing import touched, writing
+from storing.writing import writing
 
 from operations import live
 from operations.models import GEAR, LogEntry, Signature
@@ -47,11 +47,6 @@ def append(plan: Plan, author: Any, *, id: uuid.UUID, revision: Revision, **said
         If the id is that of another entry.
     """
     with writing():
-        known = LogEntry.objects.filter(id=id).first()
-        if known and (known.plan_id, known.author_id, known.kind) != (plan.pk, author.pk, said["kind"]):
-            raise refuse("id", "it is the id of another entry", "make a new one for each")
-        if known:
-            return known
         sequence, before = plan.log.order_by("-sequence").values_list("sequence", "hash").first() or (0, "")
         entry = LogEntry(
             id=id,
@@ -64,7 +59,19 @@ def append(plan: Plan, author: Any, *, id: uuid.UUID, revision: Revision, **said
             **said,
         )
         entry.hash = entry.content_hash()
-        entry.save(force_insert=True)
-        touched(plan.pk)
+        try:
+            # Of its own: what else is written in this turn stays, whether or not the id is there already.
+            with transaction.atomic():
+                entry.save(force_insert=True)
+        except IntegrityError:
+            return _sent_again(entry)
         transaction.on_commit(lambda: live.tell(plan.id))
         return entry
+
+
+def _sent_again(entry: LogEntry) -> LogEntry:
+    """The entry that has the id already."""
+    known = LogEntry.objects.get(id=entry.id)
+    if (known.plan_id, known.author_id, known.kind) != (entry.plan_id, entry.author_id, entry.kind):
+        raise refuse("id", "it is the id of another entry", "make a new one for each")
+    return known

@@ -55,10 +55,10 @@ def listed(user: int) -> list[Listed]:
 
 def revision_of(plan: Plan, number: int) -> Revision:
     # Numbers past what the database holds are as absent as any other.
-    found = plan.revisions.filter(number=number).first() if 0 < number < 2**31 else None
-    if found is None:
+    found = list(plan.revisions.filter(number=number)) if 0 < number < 2**31 else []
+    if not found:
         raise Refused([Fault("revision", f"this plan has no revision {number}", f"1 to {plan.latest.number}")])
-    return found
+    return found[0]
 
 
 def was_handed_over(plan: Plan) -> bool:

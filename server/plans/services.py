@@ -6,7 +6,7 @@ from typing import Any
 from accounts.models import Team
 from django.dispatch import Signal
 from storing.canonical import canonical, sha256
-from storing.writing import touched, writing
+from storing.writing import writing
 
 from plans.models import Plan, Revision
 from rigging.document import Plan as Document
@@ -72,7 +72,6 @@ def _sent_again(known: Revision, author: Any, is_the_same: bool) -> Revision:
 
 def _add_revision(plan: Plan, number: int, author: Any, document: Document, client_id: uuid.UUID) -> Revision:
     text = canonical(document.model_dump(mode="json"))
-    touched(plan.pk)
     return Revision.objects.create(
         plan=plan, number=number, client_id=client_id, document=text, sha256=sha256(text), author=author
     )

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 from answering.moments import EARLIEST, LATEST
 from plans.models import Plan
-from storing.writing import touched, writing
+from storing.writing import writing
 
 from readings import watching
 from readings.models import LONGEST_MS, Cell, ReadingBlock, packed
@@ -57,7 +57,6 @@ def take(plan: Plan, cell: Cell, batch: Batch, user: Any) -> int:
             block.hash = before = block.content_hash(before)
             block.save(force_insert=True)
             following = block.following
-        touched(plan.pk)
     watching.heard(plan, cell, times, forces, user)
     return following
 
@@ -108,5 +107,4 @@ def cell_made(plan: Plan, id: uuid.UUID, name: str, place: str, unit: str, now: 
             "name", f"there is a cell {name!r} in this plan", "give it another name, or send its readings to that one"
         )
     with writing():
-        touched(plan.pk)
         return Cell.objects.create(id=id, plan=plan, name=name, place=place, unit=unit, made_at=now)

@@ -1,6 +1,9 @@
-"""Every plan that is written to gets its head before the writing is settled."""
+"""Every plan that is written to gets its head before the writing is settled, whoever writes."""
+
+from typing import Any
 
 from django.apps import AppConfig
+from django.db.models.signals import post_save
 
 
 class SealingConfig(AppConfig):
@@ -11,4 +14,9 @@ class SealingConfig(AppConfig):
 
         from sealing import heads
 
+        def saved(sender: Any, instance: Any, **_: Any) -> None:
+            writing.touched(*heads.part_of(instance), instance)
+
+        for model in heads.SEALED:
+            post_save.connect(saved, sender=model, weak=False)
         writing.before_settling.append(heads.keep)

@@ -12,8 +12,9 @@ from typing import Any
 from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.db import transaction
-from operations.models import Run
-from plans.models import Plan
+from operations.models import LogEntry, Run
+from plans.models import Plan, Revision
+from readings.models import Cell, ReadingBlock
 from storing.canonical import canonical, sha256
 
 from sealing import keys
@@ -21,17 +22,28 @@ from sealing import keys
 State = dict[str, Any]
 # Writings in a row that were never settled, at most.
 _UNSETTLED = 8
+# What is saved, and which part of its plan's head that changes.
+SEALED: dict[Any, str] = {LogEntry: "log", Revision: "revision", Run: "runs", Cell: "cells", ReadingBlock: "cells"}
 
 
 def folder() -> Path:
     return Path(settings.VAR) / "heads"
 
 
-def keep(plan_id: uuid.UUID) -> None:
+def part_of(saved: Any) -> tuple[uuid.UUID, str]:
+    """The plan of something sealed, and the part of its head that tells of it."""
+    plan = saved.cell.plan_id if isinstance(saved, ReadingBlock) else saved.plan_id
+    return plan, SEALED[type(saved)]
+
+
+def keep(plan_id: uuid.UUID, saved: dict[str, Any]) -> None:
     """A plan's head as it will be once what is being written is settled, with the one before until it is: whichever of them a supply that fails
-    meanwhile leaves, fits."""
-    before = kept(plan_id)
-    state = _state(Plan(pk=plan_id), before["is"]["people"] if before else {})
+    meanwhile leaves, fits. What is not written to stays as it was kept, whatever stands in the database; `saved` is the last of each other part."""
+    before, plan = kept(plan_id), Plan(pk=plan_id)
+    if before is None or before["was"]:
+        state = _state(plan, before["is"]["people"] if before else {})
+    else:
+        state = _after(before["is"], plan, saved)
     # What was written last and never settled, for want of room for instance, may not be what stands.
     was = [one for one in (before["is"], *before["was"]) if one != state][:_UNSETTLED] if before else []
     _write(plan_id, state, was)
@@ -64,7 +76,7 @@ def begin() -> None:
     for plan in Plan.objects.all():
         if not _file(plan.pk).exists():
             with transaction.atomic():
-                keep(plan.pk)
+                keep(plan.pk, {})
 
 
 def gone() -> Iterator[str]:
@@ -110,18 +122,39 @@ def _otherwise(where: str, head: State, found: State) -> Iterator[str]:
 
 
 def _state(plan: Plan, people: dict[str, str]) -> State:
-    last = plan.log.order_by("-sequence").values_list("sequence", "hash", "author_id").first()
-    revision = plan.revisions.order_by("-number").values_list("number", "sha256", "author_id").first()
-    wrote = {*map(int, people), *(one[2] for one in (last, revision) if one)}
-    names = get_user_model().objects.filter(pk__in=wrote).values_list("pk", "username")
-    cells = {str(cell.pk): [cell.name, cell.place, cell.unit, *_end(cell)] for cell in plan.cells.all()}
-    return {
-        "log": list(last[:2]) if last else [0, ""],
-        "revision": list(revision[:2]) if revision else [0, ""],
-        "people": {str(id): name for id, name in names},
-        "runs": {str(run.pk): _print_of(run) for run in plan.runs.all()},
-        "cells": cells,
+    """All of a plan's head as it stands, with what those `people` are called now."""
+    ends = {
+        "log": plan.log.order_by("sequence").select_related("author").last(),
+        "revision": plan.revisions.order_by("number").select_related("author").last(),
     }
+    empty: State = {"log": [0, ""], "revision": [0, ""], "people": _called(people)}
+    return _after(empty, plan, {**{part: one for part, one in ends.items() if one}, "runs": None, "cells": None})
+
+
+def _after(state: State, plan: Plan, saved: dict[str, Any]) -> State:
+    """A head after the last of each part was saved; whoever wrote it is known by name from then on."""
+    state = {**state, "people": {**state["people"]}}
+    for part, one in saved.items():
+        match part:
+            case "log":
+                state[part] = [one.sequence, one.hash]
+            case "revision":
+                state[part] = [one.number, one.sha256]
+            case "runs":
+                state[part] = {str(run.pk): _print_of(run) for run in plan.runs.all()}
+            case "cells":
+                state[part] = {
+                    str(cell.pk): [cell.name, cell.place, cell.unit, *_end(cell)] for cell in plan.cells.all()
+                }
+        if part in ("log", "revision"):
+            state["people"][str(one.author_id)] = one.author.get_username()
+    return state
+
+
+def _called(people: dict[str, str]) -> dict[str, str]:
+    """What people are called now."""
+    names = get_user_model().objects.filter(pk__in=map(int, people)).values_list("pk", "username")
+    return {str(id): name for id, name in names}
 
 
 def _end(cell: Any) -> list[Any]:

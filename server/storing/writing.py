@@ -1,22 +1,27 @@
 """One writer after the other, in one order: whoever writes waits here first, and only then for the database, which takes one at a time. Who
 waits in turn waits less than who tries again and again."""
 
-import itertools
 import threading
 import uuid
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from typing import Any
 
 from django.db import transaction
 
 _one = threading.RLock()
-# Plans written to in this turn, of one writer after the other.
-_touched: set[uuid.UUID] = set()
-_deep = 0
 
 
-# What is done for each plan that was written to, before that is settled.
-before_settling: list[Callable[[uuid.UUID], None]] = []
+class _Turn(threading.local):
+    """What the thread whose turn it is has saved last of each part of which plans; None in every other."""
+
+    saved: dict[uuid.UUID, dict[str, Any]] | None = None
+
+
+_turn = _Turn()
+
+# What is done for each plan that was written to, told the last of each part of it, before that is settled.
+before_settling: list[Callable[[uuid.UUID, dict[str, Any]], None]] = []
 
 
 @contextmanager
@@ -25,20 +30,21 @@ def writing() -> Iterator[None]:
 
     Whoever took the database first and this lock after it would wait for somebody who does it the other way round.
     """
-    global _deep
     with _one, transaction.atomic():
-        _deep += 1
+        if _turn.saved is not None:
+            yield
+            return
+        _turn.saved = {}
         try:
             yield
-            if _deep == 1:
-                for plan, done in itertools.product(_touched, before_settling):
-                    done(plan)
+            for plan, saved in _turn.saved.items():
+                for done in before_settling:
+                    done(plan, saved)
         finally:
-            _deep -= 1
-            if _deep == 0:
-                _touched.clear()
+            _turn.saved = None
 
 
-def touched(plan: uuid.UUID) -> None:
-    """A plan is written to in this turn."""
-    _touched.add(plan)
+def touched(plan: uuid.UUID, part: str, saved: Any) -> None:
+    """Something of a plan is saved, in this turn if it is one."""
+    if _turn.saved is not None:
+        _turn.saved.setdefault(plan, {})[part] = saved

@@ -17,7 +17,7 @@ from django.db import DatabaseError, connection
 from operations import live
 from readings import watching
 from readings.models import ReadingBlock, packed, unpacked
-from storing.writing import touched, writing
+from storing.writing import writing
 
 from tests.conftest import Server
 from tests.plans import changed, demo_document
@@ -131,7 +131,6 @@ def test_a_thinned_stretch_keeps_every_peak(leader, plan, cell):
             )  # fmt: skip
             block.hash = before = block.content_hash(before)
             block.save()
-        touched(plan.pk)
     told = read(leader, plan, cell)
     assert len(told["forces_n"]) <= 2400 and told["count"] == 72_000
     assert sorted(one for one in told["forces_n"] if one > 2400) == [2500 + n for n in range(10)]

@@ -191,6 +191,13 @@ def test_a_supply_that_failed_before_the_writing_was_settled_leaves_a_head_that_
     assert "gone" in next(heads.broken(worked))
 
 
+def test_what_was_changed_is_named_whatever_is_written_after_it(worked, leader):
+    """A head is not made anew of what stands in the database: what nobody wrote to is as it was kept."""
+    run_sql("UPDATE operations_run SET status = 'ended'", "UPDATE readings_cell SET place = 'belay'")(worked)
+    append(worked, leader.user, id=uuid.uuid4(), revision=worked.latest, kind="decision", decision="On with it")
+    assert sorted(said.split(", ")[1].split(" ")[0] for said in heads.broken(worked)) == ["readings", "run"]
+
+
 def test_times_with_another_zone_are_sealed_as_they_are_read_back(leader, plan):
     for time in ("2026-03-01T12:00:00+02:00", "2026-03-01T23:30:00-09:30", "2026-03-01T12:00:00Z"):
         status, told = leader.say(plan, "seen", device_time=time)
