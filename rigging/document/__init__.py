@@ -1,6 +1,7 @@
 """The plan document: what the leader decided."""
 
 from rigging.document.anchors import Anchor, Arrangement, Leg, Place3, Prop, Pull, Scheme, Span, TieOff
+from rigging.document.course import Course, Instead, SectionGiven
 from rigging.document.features import Feature, KitItem, Verdict
 from rigging.document.lines import (
     Belay,
@@ -19,7 +20,7 @@ from rigging.document.plan import Bags, Person, Plan, Rules, Team
 from rigging.document.site import Day, Edge, Frame, Load, LoadItem, Point, Site
 
 __all__ = [
-    "Anchor", "Arrangement", "Bags", "Belay", "Damage", "Day", "Edge", "Feature", "Frame", "Haul", "HitchMade", "Join", "KitItem", "Leg", "Line",
+    "Anchor", "Arrangement", "Bags", "Belay", "Course", "Damage", "Day", "Edge", "Feature", "Frame", "Haul", "HitchMade", "Instead", "Join", "KitItem", "Leg", "Line",
     "Load", "LoadItem", "Lowering", "OwnPiece", "Person", "Place3", "Plan", "Point", "Prop", "Pull", "Redirect", "Rope", "Rules",
-    "Scheme", "Site", "Span", "Team", "TensionLine", "TieOff", "Verdict",
+    "Scheme", "SectionGiven", "Site", "Span", "Team", "TensionLine", "TieOff", "Verdict",
 ]  # fmt: skip

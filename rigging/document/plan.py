@@ -11,6 +11,7 @@ from pydantic import Field, model_validator
 
 from rigging.catalogue import Entry, catalogue
 from rigging.document.anchors import Anchor, Arrangement, Place3
+from rigging.document.course import Course
 from rigging.document.features import Feature, KitItem
 from rigging.document.lines import Line, Rope, TensionLine
 from rigging.document.names import plain
@@ -20,7 +21,7 @@ from rigging.document.words import Name, Ratio, Text, known
 from rigging.quantities.faults import Fault, misfits
 from rigging.quantities.ranges import Range, Strict
 
-SCHEMA_VERSION: Literal[3] = 3
+SCHEMA_VERSION: Literal[4] = 4
 
 
 class Person(Strict):
@@ -105,7 +106,7 @@ class Found(Strict):
 class Plan(Strict):
     """One operation: the load, the ground, every anchor in use, every rope, and the lines they make."""
 
-    schema_version: Literal[3] = SCHEMA_VERSION
+    schema_version: Literal[4] = SCHEMA_VERSION
     title: Name
     place: Text = ""
     day: Day = Day()
@@ -122,6 +123,7 @@ class Plan(Strict):
     rules: Rules = Rules()
     accepted: Annotated[list[Acceptance], Field(max_length=200)] = []
     found: Annotated[list[Found], Field(max_length=40)] = []
+    operation: Course = Course()
 
     @model_validator(mode="before")
     @classmethod

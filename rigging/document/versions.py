@@ -13,7 +13,8 @@ def upgraded(given: dict[str, Any]) -> dict[str, Any]:
         given = from_version_1(given)
     if given.get("schema_version") == 2:
         given = from_version_2(given)
-    return given
+    # Version 3 said nothing of the operation: it is as composed.
+    return {**given, "schema_version": 4} if given.get("schema_version") == 3 else given
 
 
 def from_version_2(given: dict[str, Any]) -> dict[str, Any]:

@@ -21,16 +21,31 @@ from rigging.quantities.ranges import Range
 from rigging.site.conditions import sustained_n
 from rigging.site.load import GRAVITY, own_way
 
+# A tag line draws and bears nothing.
+_TAG_ON, _TAG_SLACK_M = "steel", 5.0
 MOMENTS = ("held", "lowering", "raising", "between-hauls")
 RAISING = frozenset({"raising", "between-hauls", "lifting"})
 # Where somebody stands who holds the rope by hand, metres behind the working point.
 _HANDS_M = 1.0
 
 
+def with_tag_line(plan: Plan) -> Plan:
+    """A plan that is a tension line alone, begun by that, with the tag line by which its load is drawn along; every other as it is."""
+    if plan.lines or not plan.tension_lines:
+        return plan
+    tight = plan.tension_lines[0]
+    tag = Line(
+        id="tag", role="main", rope=tight.rope, anchor=tight.anchor, load_knot=tight.end_knot, load_connector=_TAG_ON, slack_m=_TAG_SLACK_M
+    )  # fmt: skip
+    course = plan.operation.model_copy(update={"begins": "tension-line"})
+    return plan.model_copy(update={"lines": [tag], "operation": course})
+
+
 class Ground:
     """A plan laid out, which every procedure on it begins from. `further_n`: what the hands must pull further on in the same haul."""
 
     def __init__(self, plan: Plan, further_n: float = 0.0):
+        plan = with_tag_line(plan)
         self.plan, self.further_n = plan, further_n
         self.solver = Solver(plan, ways_of(plan))
         self.moments: dict[str, Moment] = {one.id: one for one in moments(plan)}
@@ -159,7 +174,8 @@ class Ground:
             at[name] = way.points[number]
         hands = f"{line.id}:{holder}"
         at[hands] = self.place(line.id, -_HANDS_M)
-        row.append(Item(hands, "hands", before_m=line.slack_m))
+        # A tag line draws along what hangs on something else.
+        row.append(Item(hands, "hands", engaged=self.plan.operation.begins != "tension-line", before_m=line.slack_m))
         return replace(state, at=at, ropes={**state.ropes, line.id: tuple(row)})
 
     def _belayed(self) -> State:

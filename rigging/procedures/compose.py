@@ -8,14 +8,29 @@ from collections.abc import Iterator
 from dataclasses import replace
 from typing import Any
 
-from rigging.document import Plan
+from rigging.document import Plan, SectionGiven
 from rigging.lines.whole_way import Event, Job, WholeWay, at_work, moved, whole_way
-from rigging.procedures.begin import Ground
+from rigging.procedures.begin import Ground, with_tag_line
+from rigging.procedures.course import (
+    CHECKED,
+    EDGE,
+    PLACED,
+    SET_UP,
+    alone,
+    by_one,
+    down_on,
+    first_rig,
+    follows,
+    goes_on,
+    leaves,
+    usual,
+)
 from rigging.procedures.crew import Crew, lacks
 from rigging.procedures.minutes import timed
-from rigging.procedures.operation import Operation, Planned, Section
-from rigging.procedures.run import ProcedureGiven, Step, StepGiven, given_of, walked
+from rigging.procedures.operation import Branch, Operation, Planned, Section, Unmade
+from rigging.procedures.run import Procedure, ProcedureGiven, given_of, known, walked
 from rigging.procedures.set_up import setting_up
+from rigging.procedures.state import State
 from rigging.quantities.faults import Refused
 
 # Places of the load at which joins and resets are looked for; at no more of them are hauls laid out.
@@ -36,15 +51,20 @@ def composed(plan: Plan, own: dict[str, ProcedureGiven] | None = None) -> Operat
     """
     composer = _Composer(plan, own or {})
     sections = tuple(composer.measured())
-    return Operation(sections, tuple(lacks(composer.ground, sections)), composer.way)
+    plan = composer.plan
+    return Operation(
+        sections, tuple(lacks(composer.ground, sections)), composer.way, composer.own, plan.operation.begins, first_rig(plan, composer.lowers)
+    )  # fmt: skip
 
 
 class _Composer:
     def __init__(self, plan: Plan, own: dict[str, ProcedureGiven]):
+        plan = with_tag_line(plan)
         self.plan, self.own = plan, own
+        self.alone = plan.operation.begins == "arrested" and alone(plan)
         self.ground = Ground(plan)
         self.crew = Crew(self.ground)
-        self._made: dict[tuple[str, int], tuple[Step, ...]] = {}
+        self._made_at: dict[tuple[str, int], Procedure] = {}
         self._grounds: dict[tuple[Job, float], Ground] = {}
         self._givens: dict[str, ProcedureGiven] = {}
         missing = {id: moment.missing for id, moment in self.ground.moments.items()}
@@ -86,22 +106,76 @@ class _Composer:
         return self._grounds[job, at_m]
 
     def sections(self) -> Iterator[Section]:
-        yield self._set_up()
-        yield self._of(_CHECKED, self.ground)
-        hanging = not self.plan.site.edges and self.raises and not self.lowers
-        if self.lowers:
-            yield from self._lowered()
-            yield self._of(self._given("secure"), self.ground)
-        if self.lowers and self.raises:
-            yield self._of(self._given("change-over"), self.ground)
-        if hanging:
-            yield self._of(self._given("straight-lift"), self.ground)
-        if self.raises:
-            yield from self._hauls()
-        if self.raises and self.plan.site.edges:
-            top_m = self.way_m["raising"]
-            yield self._of(_EDGE, self._there("raising", top_m), job="raising", at_m=top_m)
-        yield self._of(_STRUCK, self.ground)
+        """Every section from the rig that the one before left; where what is left is no moment of the plan, that rig itself goes on."""
+        rig, state = first_rig(self.plan, self.lowers), None
+        times: dict[str, int] = {}
+        for place, wanted in enumerate(self.plan.operation.sections or usual(self.plan, self.lowers, self.raises)):
+            given = self._named(wanted.procedure)
+            number = times[wanted.procedure] = times.get(wanted.procedure, 0) + 1
+            if given is None or not follows(given, rig):
+                why = Unmade("found", given.begins, rig) if given else Unmade("unknown")
+                rows = [self._not_made(wanted.procedure, given.name if given else wanted.procedure, why)]
+                left = rig
+            else:
+                rows = list(self._made(given, rig, state if goes_on(given, rig) else None))
+                left = leaves(given, rig)
+            if number > 1:
+                rows = [self._again(one, number) for one in rows]
+            rows[-1] = replace(rows[-1], instead=tuple(self._instead(wanted, rows[-1])), rig=left)
+            yield from (replace(one, place=place) for one in rows)
+            rig, state = left, rows[-1].steps[-1].step.after.state if rows[-1].steps else state
+
+    def _again(self, section: Section, number: int) -> Section:
+        """A section of a procedure that was there before, under a name of its own."""
+        id = f"{section.id}.{number}"
+        self._givens[id] = self._givens[section.id]
+        steps = (replace(one, key=f"{id}/{n}") for n, one in enumerate(section.steps, start=1))
+        return replace(section, id=id, steps=tuple(steps))
+
+    def _named(self, id: str) -> ProcedureGiven | None:
+        found = self.own.get(id) or PLACED.get(id) or known().get(id)
+        if id == SET_UP:
+            found = setting_up(self.plan)[0]
+        if found is None and id == down_on(self._given("lower")).id:
+            found = down_on(self._given("lower"))
+        return by_one(found) if found and self.alone else found
+
+    def _made(self, given: ProcedureGiven, rig: str, state: State | None) -> Iterator[Section]:
+        """A procedure as the sections that it takes on this plan, from a rig by name, or from the one that is there."""
+        top_m = self.way_m["raising"]
+        if given.id == SET_UP:
+            yield self._set_up()
+        elif given.id == "lower" and self.lowers:
+            yield from self._lowered(given)
+        elif given.id == "raise" and self.raises:
+            yield from self._hauls(given)
+        elif given.id == EDGE.id and self.raises:
+            yield self._of(given, self._there("raising", top_m), job="raising", at_m=top_m)
+        elif (
+            given.begins == "lowering"
+            and any("lower" in edit for one in given.steps for edit in one.edits)
+            and self.lowers
+        ):
+            yield self._of(given, self._there("lowering", 0.0), job="lowering", at_m=0.0)
+        else:
+            here = given if given.begins else given.model_copy(update={"begins": rig})
+            yield self._of(here, self.ground, state=state)
+
+    def _instead(self, wanted: SectionGiven, section: Section) -> Iterator[Branch]:
+        """What is done instead, each from the rig before the step that was to move the load."""
+        for number, one in enumerate(wanted.instead, start=1):
+            given, id = self._named(one.procedure), f"{section.id}/or:{number}"
+            moving = next((n for n, row in enumerate(section.steps) if row.motions), 0)
+            before = section.steps[moving - 1].step.after.state if section.steps and moving else section.begins
+            if given is None or before is None:
+                yield Branch(id, one.when, self._not_made(one.procedure, one.procedure, Unmade("unknown")))
+                continue
+            found = self._of(given, self.ground, id=id, state=before)
+            yield Branch(id, one.when, replace(found, steps=tuple(timed(self.plan, given, found.steps))))
+
+    def _not_made(self, id: str, name: str, why: Unmade) -> Section:
+        self._givens.setdefault(id, CHECKED)
+        return Section(id, id, name, (), self.plan, unmade=why)
 
     def _set_up(self) -> Section:
         given, tasks = setting_up(self.plan)
@@ -112,17 +186,17 @@ class _Composer:
     def _given(self, id: str) -> ProcedureGiven:
         return self.own.get(id) or given_of(id)
 
-    def _lowered(self) -> Iterator[Section]:
+    def _lowered(self, given: ProcedureGiven) -> Iterator[Section]:
         """Down to each join, past it, and on."""
         joins = self._joins("lowering")
-        given = self._given("lower")
-        first, down_on = self._of(given, self._there("lowering", 0.0), job="lowering", at_m=0.0), _down_on(given)
+        first = self._of(given, self._there("lowering", 0.0), job="lowering", at_m=0.0)
+        further = down_on(given)
         yield _until_down(first) if joins else first
         for number, event in enumerate(joins, start=1):
             mark, at_m, there = f":{number}", event.metre, self._there("lowering", event.metre)
             why = f"join at the {event.comes_to}"
             yield self._of(self._given("knot-pass-lowering"), there, mark, job="lowering", at_m=at_m, why=why)
-            on = self._of(down_on, there, mark, job="lowering", at_m=at_m)
+            on = self._of(further, there, mark, job="lowering", at_m=at_m)
             yield _until_down(on) if number < len(joins) else on
 
     def _joins(self, job: Job) -> list[Event]:
@@ -135,10 +209,10 @@ class _Composer:
                 found.setdefault(round(one.metre), one)
         return list(found.values())
 
-    def _hauls(self) -> Iterator[Section]:
+    def _hauls(self, given: ProcedureGiven) -> Iterator[Section]:
         """Every haul up to the edge; a join that comes to the anchor is passed before the haul that it would come in on."""
         assert self.way is not None
-        given, pass_it = self._given("raise"), self._given("knot-pass-raising")
+        pass_it = self._given("knot-pass-raising")
         resets = [0.0, *(one.metre for one in self.way.events if one.kind == "reset" and one.job == "raising")]
         together = math.ceil(len(resets) / _OWN_GROUND)
         joins = self._joins("raising")
@@ -158,7 +232,10 @@ class _Composer:
         sections = list(self.sections())
         reached: dict[Job, float] = {}
         for number, section in enumerate(sections):
-            rows = [replace(one, up_m=_metres(one, "haul"), down_m=_metres(one, "lower")) for one in section.steps]
+            rows = [
+                replace(one, up_m=_metres(one, "haul"), down_m=_metres(one, "lower"), across_m=_metres(one, "travel"))
+                for one in section.steps
+            ]
             job, at_m = section.job, section.at_m
             given = self._givens[section.id]
             if job is None or at_m is None:
@@ -176,14 +253,14 @@ class _Composer:
                     replace(rows[last], up_m=rest_m) if job == "raising" else replace(rows[last], down_m=rest_m)
                 )
                 rows[last:] = self._at_end(given, job, end_m, rows, last)
-            reached[job] = at_m + sum(one.up_m if job == "raising" else one.down_m for one in rows)
+            reached = {job: at_m + sum(one.up_m if job == "raising" else one.down_m for one in rows)}
             rows = list(self._placed(job, at_m, rows))
             yield replace(section, at_m=at_m, steps=tuple(timed(self.plan, given, rows)))
 
     def _at_end(self, given: ProcedureGiven, job: Job, end_m: float, rows: list[Planned], last: int) -> list[Planned]:
         """The steps from the last that moves the load on, each also as it is made with the load where that brings it."""
         try:
-            there = self._walked(given, self._there(job, end_m))
+            there = self._walked(given, self._there(job, end_m)).steps
         except Refused:
             return rows[last:]
         # Where nothing more can be hauled, what is left of the steps says nothing of them.
@@ -201,34 +278,34 @@ class _Composer:
             yield replace(one, runs_m=self._runs_m(job, *span_m))
             at_m = until_m
 
-    def _of(self, given: ProcedureGiven, there: Ground, mark: str = "", **more: Any) -> Section:
-        """A procedure made with the load at one place. Repeated there, it is the same: it is made once."""
-        self._givens[f"{given.id}{mark}"] = given
+    def _of(
+        self,
+        given: ProcedureGiven,
+        there: Ground,
+        mark: str = "",
+        id: str = "",
+        state: State | None = None,
+        **more: Any,
+    ) -> Section:
+        """A procedure made with the load at one place. Repeated there from the same rig, it is the same: it is made once."""
+        id = id or f"{given.id}{mark}"
+        self._givens[id] = given
         try:
-            steps = self._walked(given, there)
+            made = self._walked(given, there, state)
         except Refused as refused:
-            said = "; ".join(fault.problem for fault in refused.faults)
-            return Section(f"{given.id}{mark}", given.id, given.name, (), there.plan, why=said)
-        id = f"{given.id}{mark}"
+            return Section(id, given.id, given.name, (), there.plan, unmade=Unmade("refused", faults=refused.faults))
         rows = tuple(
-            Planned(f"{id}/{n}", step, self.crew.asks(given.id, step)) for n, step in enumerate(steps, start=1)
+            Planned(f"{id}/{n}", step, self.crew.asks(given.id, step)) for n, step in enumerate(made.steps, start=1)
         )
-        return Section(id, given.id, given.name, rows, there.plan, **more)
+        return Section(id, given.id, given.name, rows, there.plan, begins=made.start.state, **more)
 
-    def _walked(self, given: ProcedureGiven, there: Ground) -> tuple[Step, ...]:
+    def _walked(self, given: ProcedureGiven, there: Ground, state: State | None = None) -> Procedure:
+        if state is not None:
+            return walked(there, given, state)
         key = given.id, id(there)
-        if key not in self._made:
-            self._made[key] = walked(there, given).steps
-        return self._made[key]
-
-
-def _down_on(lower: ProcedureGiven) -> ProcedureGiven:
-    """A lower from the step on that lets the load down: as it goes on past a join."""
-    down = (n for n, one in enumerate(lower.steps) if any("lower" in edit for edit in one.edits))
-    steps = lower.steps[next(down, 0) :]
-    return lower.model_copy(
-        update={"id": "lower-on", "name": "Lower on, past the join", "begins": "lowering", "steps": steps}
-    )
+        if key not in self._made_at:
+            self._made_at[key] = walked(there, given)
+        return self._made_at[key]
 
 
 def _until_down(section: Section) -> Section:
@@ -239,24 +316,3 @@ def _until_down(section: Section) -> Section:
 
 def _metres(planned: Planned, verb: str) -> float:
     return sum(by_m for said, by_m in planned.moved if said == verb)
-
-
-_CHECKED = ProcedureGiven(
-    id="check", name="Check", begins="ground", takes="check",
-    steps=[StepGiven(who=["leader"], do="Check gone through and signed by a second person.", look="Every line answered, on the Check stage.", words="ready")],
-)  # fmt: skip
-_EDGE = ProcedureGiven(
-    id="edge", name="Over the edge", begins="between-hauls", takes="over-edge",
-    steps=[
-        StepGiven(who=["edge"], do="Load to the edge: ratchet set, everybody there tied in.", look="Own lines short of the lip.", words="set"),
-        StepGiven(who=["edge", "attendant"], do="Over the edge: pad, litter lifted, small pulls on the word.", look="Feet, fingers, rope out of the lip.", words="up slow"),
-        StepGiven(who=["edge"], do="Load in, away from the edge, held by hand before anything is let off.", look="Nobody unclips at the lip.", words="clear"),
-    ],
-)  # fmt: skip
-_STRUCK = ProcedureGiven(
-    id="derig", name="Struck", begins="ground", takes="struck",
-    steps=[
-        StepGiven(who=["main"], do="Ropes in; anchors struck, the people's own last.", look="Nobody near the edge untied."),
-        StepGiven(who=["leader"], do="Gear counted; what was shocked, cut or muddy set aside.", look="Sling by sling, with the list."),
-    ],
-)  # fmt: skip

@@ -9,7 +9,8 @@ from dataclasses import replace
 
 from rigging.catalogue import catalogue
 from rigging.lines.compile import beside
-from rigging.lines.rig import LOAD
+from rigging.lines.rig import LOAD, anchor_node
+from rigging.lines.tension_line import along_line
 from rigging.mechanics.bounds import Cloud
 from rigging.mechanics.held import least_and_most
 from rigging.mechanics.holds import HANDS, Lying, Piece, bears
@@ -18,18 +19,22 @@ from rigging.mechanics.strands import StrandForces
 from rigging.mechanics.vectors import Vector, length, minus, turn_angle, unit
 from rigging.procedures.asked import Asked, terminals
 from rigging.procedures.begin import Ground
-from rigging.procedures.state import State, cord_name, line_of
+from rigging.procedures.state import TRACKS, State, cord_name, line_of
 from rigging.quantities.faults import Refused
 from rigging.quantities.ranges import Range, added, exactly, times
 from rigging.site.load import pull_n
 
 # A rope round a connector that nothing else is said of.
 _ROUND = "carabiner"
+# Places of a tension line at which its ends are asked.
+_PLACES = 25
 
 
 def forces_n(ground: Ground, asked: Asked) -> dict[str, Range]:
     """What the load hangs on and every anchor that is pulled on, each with its least, expected and most in newtons; nothing where the
     load is on the ground, or hangs on what can not balance it."""
+    if along := _along_tracks(ground, asked):
+        return along
     laid = _laid(ground, asked)
     if laid is None:
         return {}
@@ -41,11 +46,35 @@ def forces_n(ground: Ground, asked: Asked) -> dict[str, Range]:
 
 def borne_n(ground: Ground, asked: Asked) -> dict[str, Range]:
     """What the load hangs on alone: quicker than all of `forces_n`."""
+    if along := _along_tracks(ground, asked):
+        return along
     laid = _laid(ground, asked)
     if laid is None:
         return {}
     parts = terminals(asked.state, laid.lying, asked.holds.settled)
     return _known(_borne(_solved(laid, parts), parts))
+
+
+def _along_tracks(ground: Ground, asked: Asked) -> dict[str, Range]:
+    """Where the load rolls along tension lines: what the ends of each bear, least and most over the whole of it, as the line's own sheet has it. Their
+    sag decides that, and a rig that does not stretch knows none."""
+    state, found = asked.state, dict[str, Range]()
+    name = line_of(next(iter(state.ropes)))
+    for mark, tight in zip(TRACKS, ground.plan.tension_lines, strict=False):
+        if state.grounded or f"{name}:track{mark}" not in state.ropes:
+            continue
+        places = along_line(ground.plan, tight, _PLACES)
+        here = min(places, key=lambda one: math.dist(one.at[:2], state.at[LOAD][:2]))
+        pulls = [one.tension_n for one in places]
+        bears = Range(min(one.low for one in pulls), here.tension_n.expected, max(one.high for one in pulls))
+        ends = (
+            f"{name}:track{mark} device",
+            f"{name}:far end{mark}",
+            anchor_node(tight.anchor),
+            anchor_node(tight.far),
+        )
+        found |= dict.fromkeys(ends, bears)
+    return found
 
 
 def _borne(solved: list[tuple[_Laid, StrandForces]], parts: Mapping[str, str]) -> dict[str, Range | None]:

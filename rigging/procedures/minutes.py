@@ -18,7 +18,7 @@ _HAND = "step"
 
 def timed(plan: Plan, given: ProcedureGiven, rows: Sequence[Planned]) -> list[Planned]:
     """Steps of one procedure, each with the seconds that it takes."""
-    by_hand = [one for one in rows if not one.motions and not one.step.given.takes]
+    by_hand = [one for one in rows if not one.motions and not one.across_m and not one.step.given.takes]
     # A team's own takes as long as the one in whose place it stands, where it says nothing else.
     ships = known().get(given.id)
     takes = given.takes or (ships.takes if ships else "")
@@ -31,11 +31,11 @@ def _seconds(one: Planned, still: Range) -> Range:
     own = one.step.given.takes
     if own:
         return takes_s(own)
-    if not one.motions:
+    if not one.motions and not one.across_m:
         return still
     # A pull of some metres lasts as long as its rope; giving the word for it, as a step by hand does at the least.
     through = one.step.hands.ideal if one.step.hands else 1.0
-    moving = added(_times(takes_s("lower"), one.down_m), _times(takes_s("haul"), one.up_m * through))
+    moving = added(_times(takes_s("lower"), one.down_m + one.across_m), _times(takes_s("haul"), one.up_m * through))
     least = takes_s(_HAND).low
     return Range(max(moving.low, least), max(moving.expected, least), max(moving.high, least))
 

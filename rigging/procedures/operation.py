@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
+from typing import Literal
 
 from rigging.document import Plan
 from rigging.lines.whole_way import Job, WholeWay
 from rigging.procedures.asked import Asked
-from rigging.procedures.run import Step
+from rigging.procedures.run import ProcedureGiven, Step
+from rigging.procedures.state import State
+from rigging.quantities.faults import Fault
 from rigging.quantities.ranges import Range, exactly
 
 _NO_TIME = exactly(0.0)
@@ -41,7 +45,8 @@ class Task:
 
 @dataclass(frozen=True)
 class Planned:
-    """A step of the operation: `key` names it across changes of the plan; metres of rope that come in and go out in it; `runs_m`: places of
+    """A step of the operation: `key` names it across changes of the plan; metres of rope that come in and go out in it, and that the load is drawn
+    along a tension line; `runs_m`: places of
     the load in it, from where it begins to where it ends, in metres up its way; `seconds`: how long it takes. `task`: of the set-up, which
     piece of work it is. `there`: the same step with the load where its section ends, where it is made after the load has moved there."""
 
@@ -50,6 +55,7 @@ class Planned:
     asks: Asks
     up_m: float = 0.0
     down_m: float = 0.0
+    across_m: float = 0.0
     runs_m: tuple[float, ...] = (0.0,)
     seconds: Range = _NO_TIME
     task: Task | None = None
@@ -67,20 +73,41 @@ class Planned:
 
     @property
     def moved(self) -> list[tuple[str, float]]:
-        """Its hauls and lowers that were made, with the metres that they were asked about at."""
+        """Its hauls, lowers and ways along a tension line that were made, with the metres that they were asked about at."""
         edits = [one.edit for one in self.step.made if one.asked is not None]
-        return [(edit.verb, float(edit.values.get("by_m", 0.0))) for edit in edits if edit.verb in _MOVES]
+        return [(edit.verb, float(edit.values.get("by_m", 0.0))) for edit in edits if edit.verb in (*_MOVES, "travel")]
 
     @property
     def motions(self) -> tuple[Job, ...]:
         """What the load does in it."""
-        return tuple(dict.fromkeys(_MOVES[verb] for verb, _ in self.moved))
+        return tuple(dict.fromkeys(_MOVES[verb] for verb, _ in self.moved if verb in _MOVES))
+
+
+@dataclass(frozen=True)
+class Unmade:
+    """Why a section has no steps: there is no such procedure; it begins with a rig (`needs`) that the one before does not leave (`found`); or
+    the plan has not what it asks for."""
+
+    kind: Literal["unknown", "found", "refused"]
+    needs: str = ""
+    found: str = ""
+    faults: tuple[Fault, ...] = ()
+
+
+@dataclass(frozen=True)
+class Branch:
+    """What is done instead of a section, and when, in the leader's words."""
+
+    id: str
+    when: str
+    section: Section
 
 
 @dataclass(frozen=True)
 class Section:
     """A stretch of the work: a procedure at one place of it; `at_m` metres of its job done when it begins, `number` of `count` where
-    it is one haul of several; `there`: the plan with its load where it begins."""
+    it is one haul of several; `there`: the plan with its load where it begins; the rig that it `begins` with, and what that is called which it
+    leaves (`rig`, "" where more of the same follows); its `place` among those that the leader arranged."""
 
     id: str
     procedure: str
@@ -92,6 +119,11 @@ class Section:
     number: int = 1
     count: int = 1
     why: str = ""
+    unmade: Unmade | None = None
+    begins: State | None = None
+    rig: str = ""
+    place: int = 0
+    instead: tuple[Branch, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -110,6 +142,11 @@ class Operation:
     sections: tuple[Section, ...]
     lacks: tuple[Lacks, ...] = field(default=())
     way: WholeWay | None = None
+    # What the team has of its own, by id.
+    own: Mapping[str, ProcedureGiven] = field(default_factory=dict)
+    # Where it begins, and the rig that it finds there.
+    begins: str = "ground"
+    finds: str = "ground"
 
     @property
     def steps(self) -> list[Planned]:

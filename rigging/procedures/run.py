@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache
@@ -16,11 +17,12 @@ from rigging.document import Plan
 from rigging.document.words import known as known_in
 from rigging.lines.people import haulers_needed
 from rigging.lines.rig import anchor_node
+from rigging.lines.way import place_of
 from rigging.procedures.asked import Asked, ask
 from rigging.procedures.begin import RAISING, Ground
 from rigging.procedures.edits import VERBS, perform
 from rigging.procedures.edits.edit import Edit
-from rigging.procedures.state import State, line_of, locks_itself
+from rigging.procedures.state import TRACKS, State, line_of, locks_itself
 from rigging.quantities.faults import Fault, Refused, faults_of, refuse
 from rigging.quantities.ranges import Strict
 from rigging.site.conditions import sustained_n
@@ -28,17 +30,24 @@ from rigging.site.conditions import sustained_n
 _HERE = Path(__file__).parent
 # A grab is put this far in front of what holds the load; an arm's length of rope is drawn through to pass a join.
 _IN_FRONT_M, _PASSING_M = 0.6, 0.4
+# So far from the end of a tension line a load is set down.
+_BANK_M = 2.0
+# So near a load is hauled to the corner above it, or to an anchor with its hitches in front of it.
+_BELOW_M, _BELOW_RIG_M = 0.35, 2.0
+# So far a load is hauled to try whether it comes.
+_TRIED_M = 0.3
 # What is let down to a casualty in a crevasse, by what a step says of the pull.
 _DROP, _BLOCK = {"drop": "drop-2", "drop-six": "three-on-two-6"}, "ball-bearing-pulley"
 _RIGHT = {"lowers": "choose what lowers", "tension": "lay a tension line"}
 # What a procedure may ask of a plan; `on X` asks what is on the rope.
 ASKED = (
-    "belay", "belay-hitch", "belay-device", "belay-tied", "brake", "self-locking", "capture", "edge", "haul", "lowers", "grab", "redirect", "tension",
+    "belay", "belay-hitch", "belay-device", "belay-tied", "brake", "self-locking", "capture", "edge", "haul", "lowers", "grab", "redirect", "tension", "second-tension",
     "leg1", "leg2", "leg3", "leg4",
 )  # fmt: skip
 Begins = Literal[
-    "ground", "held", "lowering", "raising", "between-hauls", "belayed", "arrested", "lifting", "escape-belay"
-]
+    "ground", "held", "lowering", "raising", "between-hauls", "belayed", "arrested", "lifting",
+    "escape-belay", "after-arrest", "drop-haul", "tension-line",
+]  # fmt: skip
 Kind = Literal["procedure", "contingency"]
 
 
@@ -77,13 +86,14 @@ class StepGiven(Strict):
 
 
 class ProcedureGiven(Strict):
-    """A procedure as it is written; `begins` names the rig that it finds, "" the one that is there; `needs`: what must be so; `takes`: the catalogue's
-    minutes of all that does not move the load in it."""
+    """A procedure as it is written; `begins` names the rig that it finds, "" the one that is there, and `leaves` the one that it leaves, "" the
+    one that it found; `needs`: what must be so; `takes`: the catalogue's minutes of all that does not move the load in it."""
 
     id: Annotated[str, Field(pattern=r"^[a-z0-9-]{1,60}$")]
     name: Annotated[str, Field(min_length=1, max_length=120)]
     kind: Kind = "procedure"
     begins: Begins | Literal[""] = ""
+    leaves: Begins | Literal[""] = ""
     needs: When = ""
     takes: Takes = ""
     steps: Annotated[list[StepGiven], Field(min_length=1, max_length=60)]
@@ -262,7 +272,7 @@ class Bound:
             "belay": belay is not None, "belay-hitch": holds == "hitch", "belay-device": holds == "device", "belay-tied": holds == "tied",
             "brake": bool(low and low.brake_hitch), "self-locking": locks_itself(str(self.values["device"])), "capture": bool(haul and haul.capture),
             "edge": any(one.role == "edge" for one in self.plan.team.people), "haul": haul is not None, "lowers": low is not None,
-            "grab": bool(self.values.get("haul_grab")), "redirect": bool(self.values.get("redirect")), "tension": bool(self.plan.tension_lines),
+            "grab": bool(self.values.get("haul_grab")), "redirect": bool(self.values.get("redirect")), "tension": bool(self.plan.tension_lines), "second-tension": len(self.plan.tension_lines) > 1,
             **{f"leg{number}": f"leg{number}" in self.values for number in range(1, 5)},
         }  # fmt: skip
 
@@ -282,7 +292,7 @@ class Bound:
         found: dict[str, Any] = {
             "ratchet": (haul and haul.capture) or "prusik-8", "grab": haul.grab if haul else "prusik-8", "ratchet_gives": gives,
             "releasing": gives or 1.0, "stroke": min(self.ground.stroke_m or 1.0, 0.9 * self._room_m()), "beyond": beyond, "link": 0.6 * beyond,
-            "join_haul": 0.4 * beyond + 0.02, "drop": f"{self.line.id}:drop", "haul_grab": "", "redirect": "",
+            "join_haul": 0.4 * beyond + 0.02, "drop": f"{self.line.id}:drop", "haul_grab": "", "redirect": "", **self._to_corner(),
         }  # fmt: skip
         if self.raising and not self.ground.moments["raising"].missing:
             row = self.ground.state("raising").ropes[self.line.id]
@@ -294,6 +304,12 @@ class Bound:
                 what = haul.bends.get(turn.id.partition(":")[2], "unknown") if haul else "unknown"
                 found |= {"redirect": turn.id, "redirect_bend": what, "redirect_anchor": turn.cords[0].on}
         return found
+
+    def _to_corner(self) -> dict[str, float]:
+        """How far the load is from the corner above it, and how far it is still once it has been tried."""
+        points = self.ground.way(self.line.id).points
+        far_m = math.dist(points[-1], points[-2]) - (_BELOW_M if len(points) > 2 else _BELOW_RIG_M)
+        return {"to_corner": far_m, "to_corner_on": max(_TRIED_M, far_m - _TRIED_M)}
 
     def _room_m(self) -> float:
         return self.ground.state("raising").to_corner_m() if not self.ground.moments["raising"].missing else 1.0
@@ -317,10 +333,22 @@ class Bound:
         legs = self.plan.anchor(self.line.anchor).arrangement.legs
         found = {"edge": self.named("edge"), "edge_anchor": tied}
         found |= {f"leg{number}": f"feature:{leg.feature}" for number, leg in enumerate(legs[:4], start=1)}
-        if self.plan.tension_lines:
-            tight = self.plan.tension_lines[0]
-            found |= {"near": anchor_node(tight.anchor), "far": tight.far, "track_device": tight.slips or "munter"}
-        return found
+        for mark, tight in zip(TRACKS, self.plan.tension_lines, strict=False):
+            device = tight.slips or "munter"
+            found |= {f"near{mark}": anchor_node(tight.anchor), f"far{mark}": tight.far, f"track_device{mark}": device}
+        return found | self._across()
+
+    def _across(self) -> dict[str, Any]:
+        """Where a load on the first tension line is drawn to, and how far: to the end that it is not at."""
+        if not self.plan.tension_lines:
+            return {}
+        tight, load = self.plan.tension_lines[0], self.plan.site.load_at
+        far_m = {
+            one: math.hypot(place_of(self.plan, one)[0] - load.x_m, place_of(self.plan, one)[1])
+            for one in (tight.anchor, tight.far)
+        }
+        to = max(far_m, key=lambda one: far_m[one])
+        return {"over_to": to, "across": max(1.0, far_m[to] - _BANK_M)}
 
     def so(self, when: str, state: State) -> bool:
         """Whether what a step asks is so: words joined by `and`, each with an optional `not`; `on X` asks what is on the rope."""

@@ -17,6 +17,8 @@ from rigging.mechanics.vectors import Point3, minus, plus, unit
 
 ItemKind = Literal["tie", "hitch", "device", "bend", "edge", "hands"]
 GROUND = "ground"
+# What is said after the name of what belongs to each tension line that is worked with.
+TRACKS = ("", "-2")
 # A load is brought no nearer than this to the corner above it.
 _SHORT_M = 0.3
 

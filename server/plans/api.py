@@ -19,9 +19,10 @@ from plans.selectors import Listed, listed, revision_of
 from plans.services import Stale, create_plan, put_away, save_revision
 from rigging.document import Plan as Document
 from rigging.document import Point
-from rigging.document.plan import SCHEMA_VERSION
 
 router = Router()
+# Since this version, what a list shows of a plan stands where it stands today.
+_SAME_PLACES = 3
 
 
 def _revision_out(revision: Revision) -> RevisionOut:
@@ -60,7 +61,7 @@ def _row(one: Listed, role: str | None) -> PlanRow:
     plan = one.revision.plan
     # Only its name and a few places are wanted: the document is not checked again, but where it was saved by an earlier version.
     document = json.loads(one.revision.document)
-    if document.get("schema_version") != SCHEMA_VERSION:
+    if document["schema_version"] < _SAME_PLACES:
         document = Document.model_validate(document).model_dump(mode="json")
     team = TeamOut(id=plan.team_id, name=plan.team.name, role=_role(role, plan))
     stands: Stands = one.run or (

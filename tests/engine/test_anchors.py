@@ -370,7 +370,7 @@ def test_plans_of_earlier_versions_open_as_they_were_meant(version):
     old = json.loads((ROOT / "tests" / "documents" / f"version-{version}.json").read_text(encoding="utf-8"))
     assert old["schema_version"] == version
     plan = Plan.model_validate(old)
-    assert (plan.schema_version, [line.id for line in plan.lines], plan.anchors[0].id) == (3, ["main"], "main")
+    assert (plan.schema_version, [line.id for line in plan.lines], plan.anchors[0].id) == (4, ["main"], "main")
     assert plan.ropes[0].length_m == old["line"]["length_m"]
     assert plan.lines[0].haul.system.id == old["line"]["haul"]["system"]["id"]
     assert analyse(plan).state("raising").rungs[-1].strength is not None

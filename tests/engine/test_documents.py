@@ -35,7 +35,7 @@ WRONG = [
     ({"ropes__0__length_m": float("inf")}, "ropes[0].length_m", "number"),
     ({"team__haulers": 2.5}, "team.haulers", "whole number"),
     ({"rules__anchors_ratio": 0.5}, "rules.anchors_ratio", "1"),
-    ({"schema_version": 4}, "schema_version", "3"),
+    ({"schema_version": 5}, "schema_version", "4"),
     ({"colour": "red"}, "colour", "unknown field"),
     ({"lines__0__lowering__spin": 1}, "lines[0].lowering.spin", "unknown field"),
 ]

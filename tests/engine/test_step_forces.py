@@ -86,10 +86,10 @@ def test_a_quick_anchor_bears_all_of_it_until_the_strong_one_does():
 
 def test_on_a_block_at_the_load_hands_and_tied_end_share_it():
     """2 : 1 at rest, without friction half each; a carabiner in its stead passes on .45 at the least, whichever way it helps."""
-    _, found = after(demo_plan(), "after-arrest", "Haul 2 : 1")
+    _, found = after(demo_plan(), "drop-haul", "Haul 2 : 1")
     hands, end = found["hands"], found["main:drop end"]
     assert hands.expected == pytest.approx(end.expected)
-    _, six = after(demo_plan(), "after-arrest", "6 : 1")
+    _, six = after(demo_plan(), "drop-six", "6 : 1")
     assert six["hands"].expected == pytest.approx(hands.expected / 3)
     assert hands.low < hands.expected < hands.high
 

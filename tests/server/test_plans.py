@@ -91,7 +91,7 @@ def test_a_plan_saved_by_an_earlier_version_opens_and_keeps_its_hash(leader, pla
     status, found = leader.get(f"/plans/{plan.id}")
     assert (status, found["latest"]["sha256"]) == (200, sha256(text))
     document = found["latest"]["document"]
-    assert (document["schema_version"], document["lines"][0]["anchor"]) == (3, "main")
+    assert (document["schema_version"], document["lines"][0]["anchor"]) == (4, "main")
     assert leader.get("/plans")[1][0]["title"] == document["title"]
     assert leader.save(plan, 2, document)[0] == 200
     assert plan.revisions.get(number=2).document == text

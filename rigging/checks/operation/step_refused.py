@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from rigging.checks.found import Found
+from rigging.checks.found import Found, Level
+from rigging.procedures.operation import Section
 from rigging.quantities.faults import Fault
 from rigging.study.whole import Study
 
@@ -17,9 +18,16 @@ class StepRefused(Found, topic="ground"):
 
 def find_over(study: Study) -> Iterator[tuple[StepRefused, None]]:
     for section in study.operation.sections if study.operation else ():
-        for one in section.steps:
-            fault = next((fault for made in one.step.made for fault in made.refused), None)
-            if fault is not None:
-                yield StepRefused(
-                    level="stop", about="load", key=one.key, section=section.name, do=one.step.given.do, fault=fault
-                ), None  # fmt: skip
+        yield from _of(section, "stop")
+        # What is only done if something else does not come is looked at.
+        for branch in section.instead:
+            yield from _of(branch.section, "look")
+
+
+def _of(section: Section, level: Level) -> Iterator[tuple[StepRefused, None]]:
+    for one in section.steps:
+        fault = next((fault for made in one.step.made for fault in made.refused), None)
+        if fault is not None:
+            yield StepRefused(
+                level=level, about="load", key=one.key, section=section.name, do=one.step.given.do, fault=fault
+            ), None  # fmt: skip

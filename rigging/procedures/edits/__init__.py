@@ -13,7 +13,7 @@ from rigging.quantities.faults import refuse
 VERBS: dict[str, Callable[[State, Edit], State]] = {
     "put on": rope.put_on, "set": rope.set_gripping, "open": rope.open_up, "take off": rope.take_off, "rig": rope.put_on, "lock": rope.set_gripping, "unlock": rope.open_up, "take out": rope.take_off,
     "tie": rope.put_on, "untie": rope.take_off, "clip": rope.clip, "let out": load.let_out, "take in": load.take_in, "ease": load.ease, "take in hand": load.hands(True),
-    "let go": load.hands(False), "haul": load.haul, "lower": load.lower, "reset": load.reset, "come": load.come, "pass": load.let_pass, "join": people.join, "leave": people.leave,
+    "let go": load.hands(False), "haul": load.haul, "lower": load.lower, "travel": load.travel, "reset": load.reset, "come": load.come, "pass": load.let_pass, "join": people.join, "leave": people.leave,
     "slacken": rope.slacken, "guard": people.guard, "leave guard": people.leave_guard, "tie in": people.tie_in, "untie person": people.untie_person, "go to lip": people.to_lip,
     "come back": people.from_lip, "hand over": people.hand_over, "load": load.load_on, "ground": load.set_down, "build": rope.build, "string": rope.string,
 }  # fmt: skip

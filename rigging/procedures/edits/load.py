@@ -10,7 +10,7 @@ from rigging.lines.rig import LOAD
 from rigging.mechanics.holds import HANDS, Lying, drop
 from rigging.mechanics.vectors import plus
 from rigging.procedures.asked import ask, terminals
-from rigging.procedures.edits.edit import Edit, bearing, lets_go, metres, there
+from rigging.procedures.edits.edit import Edit, anchor_of, bearing, lets_go, metres, there
 from rigging.procedures.state import Cord, Item, State, line_of
 from rigging.quantities.faults import refuse
 
@@ -213,6 +213,21 @@ def lower(state: State, edit: Edit) -> State:
 def locks_by_hand(item: Item) -> bool:
     """Whether a device that grips does so only until its handle is held."""
     return item.kind == "device" and not item.engaged
+
+
+def travel(state: State, edit: Edit) -> State:
+    """The load drawn along what it rolls on, level, towards an anchor."""
+    by = metres(edit)
+    if state.grounded:
+        raise refuse(edit.words, "the load lies on the ground", "load it first")
+    if not any(one.kind == "bend" and one.to == LOAD for _, one in state.items()):
+        raise refuse(edit.words, "there is no line that the load rolls along", "rig the tension line first")
+    here, to = state.at[LOAD], state.at[anchor_of(state, edit)]
+    far = math.dist(here[:2], to[:2])
+    if by > far:
+        raise refuse(edit.words, f"the end of the line is {far:.1f} m away", "set the load down before it")
+    way = ((to[0] - here[0]) / far, (to[1] - here[1]) / far, 0.0)
+    return replace(state, at={**state.at, LOAD: plus(here, way, by)})
 
 
 def reset(state: State, edit: Edit) -> State:

@@ -11,6 +11,7 @@ from rigging.telling.words.names import lower_first, upper_first
 
 Labeller = Callable[[dict[str, Any], Wording], str]
 _MEND: dict[str, Labeller] = {
+    "leave-out": lambda v, s: f"Without {lower_first(v['what'])}",
     "brake-hitch": lambda v, s: f"{v['what']} on the brake side",
     "device": lambda v, s: v["what"],
     "capture-on": lambda v, s: "Ratchet on the load's own strand",

@@ -3,11 +3,19 @@
 from __future__ import annotations
 
 from rigging.checks.operation.place_refused import PlaceRefused
+from rigging.checks.operation.section_unmade import SectionUnmade
 from rigging.checks.operation.step_refused import StepRefused
 from rigging.checks.operation.too_few_people import TooFewPeople
 from rigging.document import Plan
+from rigging.procedures.operation import Unmade
 from rigging.quantities.units import Wording
 from rigging.telling.words.names import Pair, sentence
+
+RIGS = {
+    "ground": "the load on the ground", "held": "the load held", "lowering": "the load on the lowering device", "raising": "the load on the haul system",
+    "between-hauls": "the load on its ratchet", "lifting": "a tackle hung", "belayed": "somebody on a belayer's harness", "arrested": "somebody lying in arrest",
+    "escape-belay": "the belay escaped", "after-arrest": "a buried anchor and a drop loop", "drop-haul": "the load on the drop loop",
+}  # fmt: skip
 
 
 def place_refused(found: PlaceRefused, plan: Plan, say: Wording) -> Pair:
@@ -19,6 +27,29 @@ def step_refused(found: StepRefused, plan: Plan, say: Wording) -> Pair:
         f"{found.section}: \u201c{sentence(found.do).rstrip('.')}\u201d can not be done on this plan: {found.fault.problem}.",
         "Change what it asks for, or take the step out of the operation.",
     )
+
+
+def unmade(why: Unmade) -> Pair:
+    """Why a section can not be done, and what would be right."""
+    if why.kind == "unknown":
+        return "no procedure of that name ships", "take one that is there, or make it the team's own"
+    if why.kind == "found":
+        return (
+            f"it begins with {RIGS.get(why.needs, why.needs)}, and what is before it leaves {RIGS.get(why.found, why.found)}",
+            "put what leads there before it, or leave it out",
+        )
+    return "; ".join(one.problem for one in why.faults), "; ".join(one.right for one in why.faults)
+
+
+def section_unmade(found: SectionUnmade, plan: Plan, say: Wording) -> Pair:
+    problem, right = unmade(found.unmade)
+    if found.unmade.kind == "unknown":
+        return (
+            f"{found.section}: the check knows no such procedure; if it is the team's own, the run asks it.",
+            sentence(right),
+        )
+    first = f"{found.section}, if {found.instead}," if found.instead else found.section
+    return f"{first} can not be done: {problem}.", sentence(right)
 
 
 def too_few_people(found: TooFewPeople, plan: Plan, say: Wording) -> Pair:

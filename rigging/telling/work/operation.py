@@ -10,15 +10,17 @@ from rigging.document import Plan
 from rigging.lines.rig import LOAD
 from rigging.mechanics.holds import HANDS, Lying, bears
 from rigging.procedures.asked import Asked
-from rigging.procedures.begin import Ground
+from rigging.procedures.begin import Ground, with_tag_line
+from rigging.procedures.course import fitting
 from rigging.procedures.forces import borne_n
-from rigging.procedures.operation import Asks, Lacks, Operation, Planned, Section
+from rigging.procedures.operation import Asks, Branch, Lacks, Operation, Planned, Section
 from rigging.procedures.run import Step
 from rigging.procedures.state import Item, State, line_of
 from rigging.procedures.timing import SET_UP, Timing, timing
 from rigging.quantities.ranges import Range, added
 from rigging.quantities.units import Wording
 from rigging.telling.words.names import line_name, listed, lower_first, upper_first
+from rigging.telling.words.operation import unmade
 from rigging.telling.work.timing import TimingReport, Told, minutes, timing_report
 
 # A drop shorter than this is stretch and settling.
@@ -26,7 +28,7 @@ _STAYS_M = 0.01
 _PARTS = {
     "brake": "brake hitch", "ratchet-2": "second ratchet", "drop ratchet": "ratchet on the fresh strand", "drop block": "block at the load",
     "drop end": "tied end of the fresh strand", "backup": "knot behind", "safety": "safety knot", "knot": "knot behind", "track device": "device of the track",
-    "finish": "finish on the anchor", "munter": "rope on its munter", "far end": "far end of the track",
+    "track-2 device": "device of the second track", "far end-2": "far end of the second track", "finish": "finish on the anchor", "munter": "rope on its munter", "far end": "far end of the track",
 }  # fmt: skip
 _DUTIES = {
     "main": "main line", "belay": "belay", "ratchet": "ratchet minder", "edge": "edge person", "leader": "leader", "attendant": "attendant", "haul": "haul team",
@@ -129,7 +131,27 @@ class StepReport(Told):
     left_min: Range | None = None
 
 
+class Choice(Told):
+    """A procedure that fits somewhere."""
+
+    id: str
+    name: str
+
+
+class BranchReport(Told):
+    """What is done instead of a section, and when; `refused`: why it can not be."""
+
+    id: str
+    when: str
+    procedure: str
+    name: str
+    refused: str
+    steps: list[StepReport]
+
+
 class SectionReport(Told):
+    """`place`: of the leader's arrangement, which one; `refused`: why nothing of it can be done; `instead` of it; `may_follow`: what fits after it."""
+
     id: str
     procedure: str
     name: str
@@ -139,6 +161,10 @@ class SectionReport(Told):
     at_m: float | None
     steps: list[str]
     minutes: Range
+    place: int
+    refused: str
+    instead: list[BranchReport]
+    may_follow: list[Choice]
 
 
 class LacksReport(Told):
@@ -151,6 +177,11 @@ class LacksReport(Told):
 
 
 class OperationReport(Told):
+    """`begins`: the rig that it finds; `arranged`: whether the leader put the sections in order, or they are as composed; `may_begin`: what fits first."""
+
+    begins: str
+    arranged: bool
+    may_begin: list[Choice]
     sections: list[SectionReport]
     steps: list[StepReport]
     lacks: list[LacksReport]
@@ -159,9 +190,13 @@ class OperationReport(Told):
 
 def operation_report(plan: Plan, operation: Operation, say: Wording | None = None) -> OperationReport:
     """The operation in words and geometry."""
+    plan = with_tag_line(plan)
     teller, times = Teller(plan, say or Wording()), timing(plan, operation)
     return OperationReport(
-        sections=[teller.section(one, times) for one in operation.sections],
+        begins=operation.begins,
+        arranged=plan.operation.sections is not None,
+        may_begin=list(_fitting(operation.finds, operation)),
+        sections=[teller.section(one, times, operation) for one in operation.sections],
         steps=[teller.step(one, section.id, times) for section in operation.sections for one in section.steps],
         lacks=[teller.lacks(one) for one in operation.lacks],
         timing=timing_report(plan, operation, times),
@@ -175,19 +210,28 @@ class Teller:
     plan: Plan
     say: Wording
 
-    def section(self, one: Section, times: Timing) -> SectionReport:
+    def section(self, one: Section, times: Timing, operation: Operation) -> SectionReport:
         count = f"{one.number} of {one.count}" if one.count > 1 else ""
         at = f"after {self.say.length(one.at_m)}" if one.at_m else ""
         # Several build at once.
         takes_s = times.set_up_s if one.id == SET_UP else added(*(step.seconds for step in one.steps))
         pull = max((step.step.hands.haulers for step in one.steps if step.step.hands), default=0)
-        text = ", ".join(part for part in (count, at, one.why, f"{pull} to pull" if pull else "") if part)
+        refused = "; ".join(unmade(one.unmade)) if one.unmade else ""
+        text = ", ".join(part for part in (count, at, one.why, f"{pull} to pull" if pull else "", refused) if part)
         return SectionReport(
             id=one.id, procedure=one.procedure, name=one.name, text=text, number=one.number, count=one.count, at_m=one.at_m,
-            steps=[step.key for step in one.steps], minutes=minutes(takes_s),
+            steps=[step.key for step in one.steps], minutes=minutes(takes_s), place=one.place, refused=refused,
+            instead=[self._branch(branch) for branch in one.instead], may_follow=list(_fitting(one.rig, operation)) if one.rig else [],
         )  # fmt: skip
 
-    def step(self, planned: Planned, section: str, times: Timing) -> StepReport:
+    def _branch(self, one: Branch) -> BranchReport:
+        section = one.section
+        return BranchReport(
+            id=one.id, when=one.when, procedure=section.procedure, name=section.name, refused="; ".join(unmade(section.unmade)) if section.unmade else "",
+            steps=[self.step(step, one.id) for step in section.steps],
+        )  # fmt: skip
+
+    def step(self, planned: Planned, section: str, times: Timing | None = None) -> StepReport:
         step, asks = planned.step, planned.asks
         hands = (
             HandsReport(
@@ -208,8 +252,8 @@ class Teller:
         return StepReport(
             key=planned.key, section=section, do=step.given.do, moves_text=self._moves(planned), look=step.given.look, words=step.given.words, wrong=step.given.wrong,
             who=[*(Who(role=role, duty=_DUTIES.get(role, role), name=who or "", acts=role in step.given.who) for role, who in asks.duties.items()), *pulling],
-            lacks=[_DUTIES.get(one, one) for one in asks.missing], hands=hands, begins_min=round(times.begins_s[planned.key] / 60, 1),
-            left_min=minutes(left) if (left := times.left_s.get(planned.key)) else None, **self.made(step, planned.rests),
+            lacks=[_DUTIES.get(one, one) for one in asks.missing], hands=hands, begins_min=round(times.begins_s[planned.key] / 60, 1) if times else None,
+            left_min=minutes(left) if times and (left := times.left_s.get(planned.key)) else None, **self.made(step, planned.rests),
         )  # fmt: skip
 
     def _moves(self, planned: Planned) -> str:
@@ -367,6 +411,12 @@ class Teller:
             would=_WOULD.get(one.duty, "one more person"),
             steps=list(one.keys),
         )
+
+
+def _fitting(rig: str, operation: Operation) -> Iterator[Choice]:
+    """Procedures that begin with a rig, the team's own among them."""
+    for one in fitting(rig, operation.own):
+        yield Choice(id=one.id, name=one.name)
 
 
 def _pulling(asks: Asks) -> str:

@@ -11,10 +11,11 @@ from rigging.mechanics.holds import Holds
 from rigging.procedures.begin import Ground
 from rigging.procedures.compose import composed
 from rigging.procedures.forces import forces_n
-from rigging.procedures.operation import Planned
+from rigging.procedures.operation import Branch, Planned, Section
 from rigging.procedures.run import Made, Step, made_of
 from rigging.procedures.timing import timing
 from rigging.quantities.ranges import Range
+from rigging.telling.words.operation import unmade
 
 
 def procedure(plan: Plan, id: str) -> dict[str, Any]:
@@ -39,17 +40,26 @@ def operation(plan: Plan) -> dict[str, Any]:
     """
     found = composed(plan)
     return {
-        "begins": "ground",
+        "begins": found.begins,
         "sections": [
             {
-                "id": section.id, "procedure": section.procedure, "or": [], "refused": section.why if not section.steps else "",
-                "steps": [_planned(one) for one in section.steps],
+                "id": section.id, "procedure": section.procedure, "or": [_branch(one) for one in section.instead], **_steps(section),
             }
             for section in found.sections
         ],
         "minutes": _minutes(timing(plan, found).until_s),
         "lacks": [{"duty": one.duty, "steps": list(one.keys), "needed": one.needed, "there": one.there} for one in found.lacks],
     }  # fmt: skip
+
+
+def _branch(one: Branch) -> dict[str, Any]:
+    return {"id": one.id, "when": one.when, "procedure": one.section.procedure, **_steps(one.section)}
+
+
+def _steps(section: Section) -> dict[str, Any]:
+    """A section's steps, or why it has none."""
+    refused = "; ".join(unmade(section.unmade)) if section.unmade else ""
+    return {"refused": refused, "steps": [_planned(one) for one in section.steps]}
 
 
 def _planned(one: Planned) -> dict[str, Any]:

@@ -283,7 +283,7 @@ export function begun(given: Given, kindName: string): Document {
   const roped = Boolean(given.rope && given.ropeLength);
   const rope = roped ? [bareRope("main", given.rope!, given.ropeLength!)] : [];
   return {
-    schema_version: 3,
+    schema_version: 4,
     title: given.title.trim(),
     place: "",
     day: { state: null },

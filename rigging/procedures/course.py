@@ -1,0 +1,123 @@
+"""What an operation consists of, in order: as its leader arranged it, or as is usual for what the plan is; and what may follow what."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Mapping
+
+from rigging.document import Instead, Plan, SectionGiven
+from rigging.procedures.begin import MOMENTS
+from rigging.procedures.run import ProcedureGiven, StepGiven, known
+
+# What begins with a rig finds it, too, where another was left that has all of it.
+_ALSO: Mapping[str, Collection[str]] = {
+    "lowering": {"held"},
+    "raising": {"held", "between-hauls", "lifting"},
+    "lifting": {"held", "raising"},
+    "ground": {"lifting"},
+}
+CHECKED = ProcedureGiven(
+    id="check", name="Check", takes="check",
+    steps=[StepGiven(who=["leader"], do="Check gone through and signed by a second person.", look="Every line answered, on the Check stage.", words="ready")],
+)  # fmt: skip
+EDGE = ProcedureGiven(
+    id="edge", name="Over the edge", begins="between-hauls", takes="over-edge",
+    steps=[
+        StepGiven(who=["edge"], do="Load to the edge: ratchet set, everybody there tied in.", look="Own lines short of the lip.", words="set"),
+        StepGiven(who=["edge", "attendant"], do="Over the edge: pad, litter lifted, small pulls on the word.", look="Feet, fingers, rope out of the lip.", words="up slow"),
+        StepGiven(who=["edge"], do="Load in, away from the edge, held by hand before anything is let off.", look="Nobody unclips at the lip.", words="clear"),
+    ],
+)  # fmt: skip
+STRUCK = ProcedureGiven(
+    id="derig", name="Struck", begins="ground", takes="struck",
+    steps=[
+        StepGiven(who=["main"], do="Ropes in; anchors struck, the people's own last.", look="Nobody near the edge untied."),
+        StepGiven(who=["leader"], do="Gear counted; what was shocked, cut or muddy set aside.", look="Sling by sling, with the list."),
+    ],
+)  # fmt: skip
+SET_UP = "set-up"
+# Sections that are not kept as procedures: what is set up is the plan's.
+PLACED = {one.id: one for one in (CHECKED, EDGE, STRUCK)}
+_LOWERS_ON = "lower-on"
+
+
+def down_on(lower: ProcedureGiven) -> ProcedureGiven:
+    """A lower from the step on that lets the load down: as it goes on past a join, or from where the load hangs."""
+    down = (n for n, one in enumerate(lower.steps) if any("lower" in edit for edit in one.edits))
+    steps = lower.steps[next(down, 0) :]
+    return lower.model_copy(
+        update={"id": _LOWERS_ON, "name": "Lower on", "begins": "lowering", "leaves": "lowering", "steps": steps}
+    )
+
+
+def usual(plan: Plan, lowers: bool, raises: bool) -> list[SectionGiven]:
+    """The sections of an operation that nobody arranged, for where it begins and what the plan does."""
+    begins = plan.operation.begins
+    if begins == "arrested":
+        first = "after-arrest-alone" if alone(plan) else "after-arrest"
+        six = Instead(when="it does not come", procedure="drop-six")
+        return [_one(first), SectionGiven(procedure="drop-haul", instead=[six]), _one("drop-lip"), _one("derig")]
+    if begins == "belayed":
+        return [_one("escape-belay"), _one("back-into-belay")]
+    if begins == "tension-line":
+        return [_one(id) for id in (SET_UP, "check", "tension-line", "traverse", "let-off", "derig")]
+    edges = bool(plan.site.edges)
+    from_ground = begins == "ground"
+    found = [SET_UP] if from_ground else []
+    found.append("check")
+    if lowers and (from_ground or not raises):
+        found += ["lower", "secure"] if from_ground else [_LOWERS_ON, "secure"]
+    if lowers and raises:
+        found.append("change-over")
+    if raises and not lowers and not edges and from_ground:
+        found.append("straight-lift")
+    if raises:
+        found += ["raise", "edge"] if edges else ["raise"]
+    return [_one(id) for id in (*found, "derig")]
+
+
+def alone(plan: Plan) -> bool:
+    """Whether nobody is there but one."""
+    return max(len(plan.team.people), plan.team.haulers) <= 1
+
+
+def by_one(given: ProcedureGiven) -> ProcedureGiven:
+    """A procedure of a rope team as it is done by the arrester alone."""
+    steps = [
+        one.model_copy(update={"who": [who for who in one.who if who != "second"] or ["arrester"]}) for one in given.steps
+    ]  # fmt: skip
+    return given.model_copy(update={"steps": steps})
+
+
+def first_rig(plan: Plan, lowers: bool) -> str:
+    """The rig that an operation finds."""
+    begins = plan.operation.begins
+    if begins == "tension-line":
+        return "ground"
+    return begins if begins != "hanging" else "lowering" if lowers else "raising"
+
+
+def follows(given: ProcedureGiven, left: str) -> bool:
+    """Whether a procedure finds its rig where another was left. What is struck has been let off before, whatever it was."""
+    return not given.begins or given.begins == left or given.id == STRUCK.id or given.begins in _ALSO.get(left, ())
+
+
+def goes_on(given: ProcedureGiven, left: str) -> bool:
+    """Whether a procedure begins with the very rig that was left, and not with a moment of the plan."""
+    return not given.begins or (given.begins == left and left not in MOMENTS)
+
+
+def leaves(given: ProcedureGiven, found: str) -> str:
+    """The rig that a procedure leaves where it found one."""
+    ships = known().get(given.id)
+    # A team's own leaves what the one in whose place it stands does, where it says nothing else.
+    return given.leaves or (ships.leaves if ships else "") or (found if not given.begins else given.begins)
+
+
+def fitting(rig: str, own: Mapping[str, ProcedureGiven]) -> list[ProcedureGiven]:
+    """Every procedure that may begin with a rig, those of the plan's own set-up and striking apart."""
+    there = {**known(), **PLACED, **own}
+    return [one for one in there.values() if one.kind == "procedure" and follows(one, rig)]
+
+
+def _one(procedure: str) -> SectionGiven:
+    return SectionGiven(procedure=procedure)
