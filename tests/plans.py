@@ -97,3 +97,21 @@ def over_edges(load_n: float, *turns_deg: float, surface: str = "rough-rock", **
         site={"profile": profile, "surface": surface, "edges": edges, "load_at": end},
     )
     return Plan.model_validate(changed(document, **paths))
+
+
+def on_snow() -> Plan:
+    """One rope over a snow lip to a buried plate, from the one who fell in."""
+    plate = {"id": "plate", "name": "Buried plate", "kind": "snow-deadman", "x_m": -3, "z_m": 0.2,
+             "answers": {"snow": "firm", "trench_m": 0.4, "low_pull": "yes", "front": "yes"}, "verdict": "sound-alone", "reason": "firm snow"}  # fmt: skip
+    leg = {"feature": "plate", "method": "girth-hitch", "material": "sewn-sling-22", "turns": 1}
+    single = {"id": "one", "name": "Plate", "scheme": "single", "legs": [leg], "connector": "steel"}
+    anchor = {"id": "main", "name": "Buried anchor", "alternatives": [single], "taken": "one"}
+    document = changed(demo_document(), anchors=[anchor])
+    document["features"].append(plate)
+    site = {**document["site"], "surface": "snow-firm"}
+    site["edges"] = [{**edge, "surface": "snow-lip", "protection": "axe-pad"} for edge in site["edges"]]
+    main_line = {key: value for key, value in document["lines"][0].items() if key != "lowering"}
+    main_line["haul"] = {**haul("z-3", kind="carabiner"), "capture_releasing_m": 1.0}
+    people = [{"name": "Alder", "role": "other"}, {"name": "Rowan", "role": "leader"}]
+    return Plan.model_validate({**document, "site": site, "lines": [main_line], "ropes": document["ropes"][:1],
+                                "team": {**document["team"], "people": people, "haulers": 2}, "load": {**document["load"], "contact": "hangs"}})  # fmt: skip

@@ -121,7 +121,7 @@ class _Composer:
                 left = leaves(given, rig)
             if number > 1:
                 rows = [self._again(one, number) for one in rows]
-            rows[-1] = replace(rows[-1], instead=tuple(self._instead(wanted, rows[-1])), rig=left)
+            rows[-1] = replace(rows[-1], instead=tuple(self._instead(wanted, rows[-1], rig)), rig=left)
             yield from (replace(one, place=place) for one in rows)
             rig, state = left, rows[-1].steps[-1].step.after.state if rows[-1].steps else state
 
@@ -161,14 +161,15 @@ class _Composer:
             here = given if given.begins else given.model_copy(update={"begins": rig})
             yield self._of(here, self.ground, state=state)
 
-    def _instead(self, wanted: SectionGiven, section: Section) -> Iterator[Branch]:
-        """What is done instead, each from the rig before the step that was to move the load."""
+    def _instead(self, wanted: SectionGiven, section: Section, rig: str) -> Iterator[Branch]:
+        """What is done instead of a section that found a rig, each from before the step that was to move the load."""
         for number, one in enumerate(wanted.instead, start=1):
             given, id = self._named(one.procedure), f"{section.id}/or:{number}"
             moving = next((n for n, row in enumerate(section.steps) if row.motions), 0)
             before = section.steps[moving - 1].step.after.state if section.steps and moving else section.begins
-            if given is None or before is None:
-                yield Branch(id, one.when, self._not_made(one.procedure, one.procedure, Unmade("unknown")))
+            if given is None or before is None or not follows(given, rig):
+                why = Unmade("found", given.begins, rig) if given else Unmade("unknown")
+                yield Branch(id, one.when, self._not_made(id, given.name if given else one.procedure, why))
                 continue
             found = self._of(given, self.ground, id=id, state=before)
             yield Branch(id, one.when, replace(found, steps=tuple(timed(self.plan, given, found.steps))))

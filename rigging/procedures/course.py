@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping
+from typing import Any
 
 from rigging.document import Instead, Plan, SectionGiven
 from rigging.procedures.begin import MOMENTS
+from rigging.procedures.operation import Operation, Section
 from rigging.procedures.run import ProcedureGiven, StepGiven, known
+from rigging.quantities.faults import refuse
 
 # What begins with a rig finds it, too, where another was left that has all of it.
 _ALSO: Mapping[str, Collection[str]] = {
@@ -75,6 +78,47 @@ def usual(plan: Plan, lowers: bool, raises: bool) -> list[SectionGiven]:
     return [_one(id) for id in (*found, "derig")]
 
 
+def arranged(plan: Plan, operation: Operation) -> list[SectionGiven]:
+    """An operation's sections as they could be arranged by hand: as the leader put them, else as they are composed."""
+    if plan.operation.sections is not None:
+        return plan.operation.sections
+    places: dict[int, list[Section]] = {}
+    for one in operation.sections:
+        places.setdefault(one.place, []).append(one)
+    return [
+        SectionGiven(
+            procedure=rows[0].procedure,
+            instead=[Instead(when=one.when, procedure=one.section.procedure) for one in rows[-1].instead],
+        )
+        for rows in places.values()
+    ]
+
+
+def entered(plan: Plan, operation: Operation, branch: str) -> tuple[Plan, int]:
+    """The plan with what is done instead in the place of its section, and which place that is.
+
+    Raises
+    ------
+    Refused
+        If there is no such branch, or it can not be done from where it is entered.
+    """
+    found = next(((one, way) for one in operation.sections for way in one.instead if way.id == branch), None)
+    if found is None:
+        known_ids = [way.id for one in operation.sections for way in one.instead]
+        raise refuse(
+            "data.branch", f"there is no {branch!r} in this operation", f"one of {', '.join(known_ids) or 'none'}"
+        )
+    section, way = found
+    if way.section.unmade is not None:
+        raise refuse(
+            "data.branch", f"{way.section.name} can not be done from here", "choose what fits, or take a step over"
+        )
+    rows = [*arranged(plan, operation)]
+    rows[section.place] = SectionGiven(procedure=way.section.procedure)
+    course = plan.operation.model_copy(update={"sections": rows})
+    return plan.model_copy(update={"operation": course}), section.place
+
+
 def alone(plan: Plan) -> bool:
     """Whether nobody is there but one."""
     return max(len(plan.team.people), plan.team.haulers) <= 1
@@ -83,9 +127,18 @@ def alone(plan: Plan) -> bool:
 def by_one(given: ProcedureGiven) -> ProcedureGiven:
     """A procedure of a rope team as it is done by the arrester alone."""
     steps = [
-        one.model_copy(update={"who": [who for who in one.who if who != "second"] or ["arrester"]}) for one in given.steps
-    ]  # fmt: skip
+        one.model_copy(update={"who": _one_of(one.who), "edits": [_by_one(edit) for edit in one.edits]})
+        for one in given.steps
+    ]
     return given.model_copy(update={"steps": steps})
+
+
+def _one_of(who: list[str]) -> list[str]:
+    return list(dict.fromkeys("arrester" if one == "second" else one for one in who))
+
+
+def _by_one(edit: dict[str, Any]) -> dict[str, Any]:
+    return {verb: "arrester" if part == "second" else part for verb, part in edit.items()}
 
 
 def first_rig(plan: Plan, lowers: bool) -> str:

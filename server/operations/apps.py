@@ -13,7 +13,7 @@ class OperationsConfig(AppConfig):
 
         def follow(plan: Any, revision: Any, author: Any, **_more: Any) -> None:
             # The engine is loaded where a plan is saved, not by every command.
-            from operations.runs import follow_plan
+            from operations.following import follow_plan
 
             follow_plan(plan, revision, author)
 

@@ -40,6 +40,7 @@ class Composed:
         self._written: dict[str, bytes] = {}
         self.asked: dict[tuple[str, ...], Any] = {}
         self.order = tuple(one.key for one in report.steps)
+        self.sections = frozenset(one.id for one in operation.sections)
         self.stretches = tuple(
             Stretch(
                 one.procedure,
@@ -66,7 +67,14 @@ class Composed:
 
     def __getstate__(self) -> dict[str, Any]:
         written = {"operation": pickle.dumps(self.operation), "report": pickle.dumps(self.report)}
-        return {"order": self.order, "stretches": self.stretches, "told": self.told, "asked": {}, "_written": written}
+        return {
+            "order": self.order,
+            "sections": self.sections,
+            "stretches": self.stretches,
+            "told": self.told,
+            "asked": {},
+            "_written": written,
+        }
 
     def __setstate__(self, state: dict[str, Any]) -> None:
         self.__dict__.update(state)

@@ -2,7 +2,6 @@
 answered as it then stands."""
 
 import json
-import uuid
 from contextlib import suppress
 from functools import partial
 from typing import Any
@@ -11,7 +10,7 @@ from accounts.models import Role
 from accounts.permissions import role_of
 from django.db import transaction
 from ninja.errors import HttpError
-from plans.models import Plan, Revision
+from plans.models import Plan
 from storing import clock
 from storing.canonical import canonical
 from storing.writing import writing
@@ -29,6 +28,7 @@ from operations.composing import (
     same_step,
     worse,
 )
+from operations.following import enter, entered_ahead
 from operations.models import LogEntry, Run
 from operations.services import append
 from rigging.document import Plan as Document
@@ -45,7 +45,7 @@ LOOK_EVERY_S = 600
 _MAY: dict[str, tuple[Role, ...]] = {
     "begin": (Role.LEADER,), "done": (Role.LEADER, Role.MEMBER), "back": (Role.LEADER,), "skip": (Role.LEADER,), "go": (Role.LEADER,), "end": (Role.LEADER,),
     "stop": (Role.LEADER, Role.MEMBER, Role.OBSERVER), "why": (Role.LEADER, Role.MEMBER, Role.OBSERVER), "contingency": (Role.LEADER, Role.MEMBER), "return": (Role.LEADER, Role.MEMBER), "here": (Role.LEADER, Role.MEMBER),
-    "relieve": (Role.LEADER, Role.MEMBER), "look": (Role.LEADER, Role.MEMBER), "reading": (Role.LEADER, Role.MEMBER), "procedure": (Role.LEADER,), "settle": (Role.LEADER,),
+    "relieve": (Role.LEADER, Role.MEMBER), "look": (Role.LEADER, Role.MEMBER), "reading": (Role.LEADER, Role.MEMBER), "procedure": (Role.LEADER,), "enter": (Role.LEADER,), "settle": (Role.LEADER,),
 }  # fmt: skip
 
 
@@ -63,7 +63,7 @@ def act_on(plan: Plan, user: Any, act: Act) -> Run:
         who = "the leader" if _MAY[act.act] == (Role.LEADER,) else "a member or the leader"
         raise HttpError(403, f"{who} does that; anybody may stop")
     if act.act != "stop":
-        composed_ahead(plan, own=_brought(act))
+        composed_ahead(plan, document=entered_ahead(plan, act), own=_brought(act))
         _worked_out_ahead(plan, act)
     with writing():
         run = current(plan)
@@ -144,19 +144,30 @@ def _begun(plan: Plan, run: Run | None, act: Act) -> Run:
         raise refuse("act", "a run is under way already", "go on with it, or end it first")
     latest, now = plan.latest, clock.now()
     made = composed_of(plan, latest, None)
+    at = str((act.data or {}).get("from") or made.order[0])
+    if at not in made.order:
+        raise refuse(
+            "data.from", f"there is no step {at!r} in the operation", "begin at one that is there, or at the first"
+        )
+    if at != made.order[0] and not act.text.strip():
+        raise refuse(
+            "text", "it begins in the middle, and no reason is given", "say in a few words what stands already"
+        )
     return Run(
         id=act.id,
         plan=plan,
         revision=latest,
         begun_at=now,
         since=now,
-        at=made.order[0],
+        at=at,
         counts={"hauls": 0, "resets": 0, "in_m": 0.0, "out_m": 0.0},
     )
 
 
 def _begin(plan: Plan, run: Run, user: Any, act: Act) -> Said:
-    return LogEntry.Kind.RUN, f"Run begun on revision {run.revision.number}", {}
+    made = composed_of(plan, run.revision, run)
+    middle = f", at: {_plain(made.step(run.at).do)}" if run.at != made.order[0] else ""
+    return LogEntry.Kind.RUN, f"Run begun on revision {run.revision.number}{middle}", {}
 
 
 def _going(run: Run) -> None:
@@ -399,50 +410,16 @@ def _procedure(plan: Plan, run: Run, user: Any, act: Act) -> Said:
     return LogEntry.Kind.RUN, f"Changed for this run: {given.name}", {"procedure": given.id}
 
 
+def _enter(plan: Plan, run: Run, user: Any, act: Act) -> Said:
+    _going(run)
+    return enter(plan, run, user, act)
+
+
 def _nothing(plan: Plan, run: Run, user: Any, act: Act) -> Said:
     raise refuse("act", f"there is no act {act.act!r}", f"one of {', '.join(_MAY)}")
 
 
 _DO = {
     "begin": _begin, "done": _done, "back": _back, "skip": _skip, "stop": _stop, "why": _why, "go": _go, "contingency": _contingency, "return": _return, "here": _here,
-    "relieve": _relieve, "look": _look, "reading": _reading, "end": _end, "procedure": _procedure, "settle": _settle,
+    "relieve": _relieve, "look": _look, "reading": _reading, "end": _end, "procedure": _procedure, "enter": _enter, "settle": _settle,
 }  # fmt: skip
-
-
-def follow_plan(plan: Plan, revision: Revision, user: Any) -> None:
-    """A plan saved while it is run: the run goes on on the new revision, and says what became impossible."""
-    with writing():
-        run = plan.runs.exclude(status=Run.Status.ENDED).select_related("revision").first()
-        if run is None or run.revision_id == revision.pk:
-            return
-        before = composed_of(plan, run.revision, run)
-        here = before.step(run.at)
-        try:
-            after = composed_of(plan, revision, run)
-        except Refused as refused:
-            # The run stays on the plan that it can be composed from, and says why.
-            run.changed = f"revision {revision.number}: {'; '.join(fault.problem for fault in refused.faults)}"
-            run.version += 1
-            run.save()
-            return
-        run.revision = revision
-        run.at = same_step(after, here)
-        index = after.index(run.at)
-        gone = [one for one in after.report.steps[index:] if one.refused]
-        lost = [
-            one.name for one in before.report.sections if one.id not in {other.id for other in after.report.sections}
-        ]
-        told = [f"{one.do} {one.refused[0]}" for one in gone[:3]] + [f"no longer there: {name}" for name in lost[:3]]
-        run.changed = "; ".join(told)
-        run.version += 1
-        run.save()
-        said = f"Run goes on on revision {revision.number}" + (f"; now impossible: {run.changed}" if told else "")
-        append(
-            plan,
-            user,
-            id=uuid.uuid5(run.id, str(revision.number)),
-            revision=revision,
-            kind=LogEntry.Kind.PLAN,
-            decision=said,
-            step=run.at,
-        )

@@ -101,7 +101,7 @@ class ImportPlan(Strict):
 
 
 ActName = Literal[
-    "begin", "done", "back", "skip", "stop", "why", "go", "contingency", "return", "here", "relieve", "look", "reading", "procedure", "end", "settle",
+    "begin", "done", "back", "skip", "stop", "why", "go", "contingency", "return", "here", "relieve", "look", "reading", "procedure", "enter", "end", "settle",
 ]  # fmt: skip
 
 

@@ -10,8 +10,8 @@ from rigging.procedures.compose import composed
 from rigging.procedures.run import made_of
 from rigging.telling.sheet.report import analyse
 from rigging.telling.work.operation import operation_report
-from tests.engine.test_procedures import carabiners_only, on_snow, straight
-from tests.plans import demo_plan, one_rope_plan
+from tests.engine.test_procedures import carabiners_only, straight
+from tests.plans import demo_plan, on_snow, one_rope_plan
 from tests.reference.test_tension_line import tight_document
 from tests.sound import sound_document
 

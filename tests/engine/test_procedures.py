@@ -19,12 +19,11 @@ from rigging.procedures.state import State
 from rigging.quantities.faults import Refused
 from tests.plans import (
     DEMO,
-    changed,
-    demo_document,
     demo_plan,
     hanging,
     haul,
     on_one_feature,
+    on_snow,
     one_rope_plan,
     over_edges,
 )
@@ -36,24 +35,6 @@ PROCEDURES = [one.id for one in of_kind("procedure")]
 def straight(**paths: Any) -> Plan:
     """A load hung straight under its anchor, so that a rig can be written down by hand."""
     return hanging(2000, **paths)
-
-
-def on_snow() -> Plan:
-    """One rope over a snow lip to a buried plate, from the one who fell in."""
-    plate = {"id": "plate", "name": "Buried plate", "kind": "snow-deadman", "x_m": -3, "z_m": 0.2,
-             "answers": {"snow": "firm", "trench_m": 0.4, "low_pull": "yes", "front": "yes"}, "verdict": "sound-alone", "reason": "firm snow"}  # fmt: skip
-    leg = {"feature": "plate", "method": "girth-hitch", "material": "sewn-sling-22", "turns": 1}
-    single = {"id": "one", "name": "Plate", "scheme": "single", "legs": [leg], "connector": "steel"}
-    anchor = {"id": "main", "name": "Buried anchor", "alternatives": [single], "taken": "one"}
-    document = changed(demo_document(), anchors=[anchor])
-    document["features"].append(plate)
-    site = {**document["site"], "surface": "snow-firm"}
-    site["edges"] = [{**edge, "surface": "snow-lip", "protection": "axe-pad"} for edge in site["edges"]]
-    main_line = {key: value for key, value in document["lines"][0].items() if key != "lowering"}
-    main_line["haul"] = {**haul("z-3", kind="carabiner"), "capture_releasing_m": 1.0}
-    people = [{"name": "Alder", "role": "other"}, {"name": "Rowan", "role": "leader"}]
-    return Plan.model_validate({**document, "site": site, "lines": [main_line], "ropes": document["ropes"][:1],
-                                "team": {**document["team"], "people": people, "haulers": 2}, "load": {**document["load"], "contact": "hangs"}})  # fmt: skip
 
 
 def carabiners_only() -> Plan:

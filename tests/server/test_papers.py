@@ -19,9 +19,9 @@ from rigging.telling.check.sheet import check
 from rigging.telling.figures.shapes import CAUTION
 from rigging.telling.sheet.report import analyse
 from rigging.telling.work.rigged import rigged
-from tests.engine.test_procedures import carabiners_only, on_snow, straight
+from tests.engine.test_procedures import carabiners_only, straight
 from tests.pictures import picture
-from tests.plans import changed, demo_document, demo_plan
+from tests.plans import changed, demo_document, demo_plan, on_snow
 from tests.server.test_run import act, go_to, send
 from tests.sound import tight_alone
 

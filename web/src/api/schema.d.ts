@@ -3161,6 +3161,21 @@ export interface components {
             tied_behind_m?: number | null;
         };
         /**
+         * Course
+         * @description Where the operation begins: the load on the ground, hanging on what the plan has, in somebody's arrest on snow, on a belayer's harness,
+         *     or by a tension line; and its sections, None where they are as composed for that.
+         */
+        Course: {
+            /**
+             * Begins
+             * @default ground
+             * @enum {string}
+             */
+            begins: "ground" | "hanging" | "arrested" | "belayed" | "tension-line";
+            /** Sections */
+            sections?: components["schemas"]["SectionGiven"][] | null;
+        };
+        /**
          * Damage
          * @description A damaged place: metres from the load's end, the knot that takes it out (None: it is still in the pull), and what
          *     lies in the knot's loop.
@@ -3412,6 +3427,16 @@ export interface components {
             knot_on_rope: boolean;
             /** State */
             state?: ("dry" | "wet" | "icy" | "muddy") | null;
+        };
+        /**
+         * Instead
+         * @description What is done where a section does not come to its end: the procedure, and in words when.
+         */
+        Instead: {
+            /** When */
+            when: string;
+            /** Procedure */
+            procedure: string;
         };
         /**
          * Join
@@ -3675,10 +3700,10 @@ export interface components {
         Plan: {
             /**
              * Schema Version
-             * @default 3
+             * @default 4
              * @constant
              */
-            schema_version: 3;
+            schema_version: 4;
             /** Title */
             title: string;
             /**
@@ -3750,6 +3775,13 @@ export interface components {
              * @default []
              */
             found: components["schemas"]["Found"][];
+            /**
+             * @default {
+             *       "begins": "ground",
+             *       "sections": null
+             *     }
+             */
+            operation: components["schemas"]["Course"];
         };
         /** Point */
         Point: {
@@ -3868,6 +3900,19 @@ export interface components {
              * @default 2
              */
             cap_margin: number;
+        };
+        /**
+         * SectionGiven
+         * @description A procedure of the operation, and what there is instead of it.
+         */
+        SectionGiven: {
+            /** Procedure */
+            procedure: string;
+            /**
+             * Instead
+             * @default []
+             */
+            instead: components["schemas"]["Instead"][];
         };
         /**
          * Site
@@ -4950,6 +4995,24 @@ export interface components {
             top: components["schemas"]["HaulSystem"];
         };
         /**
+         * BranchReport
+         * @description What is done instead of a section, and when; `refused`: why it can not be.
+         */
+        BranchReport: {
+            /** Id */
+            id: string;
+            /** When */
+            when: string;
+            /** Procedure */
+            procedure: string;
+            /** Name */
+            name: string;
+            /** Refused */
+            refused: string;
+            /** Steps */
+            steps: components["schemas"]["StepReport"][];
+        };
+        /**
          * Change
          * @description A revision: what it changed and with what effect, in words, and the reasons that decisions made on it give.
          */
@@ -4971,6 +5034,16 @@ export interface components {
             effects: string[];
             /** Why */
             why: string[];
+        };
+        /**
+         * Choice
+         * @description A procedure that fits somewhere.
+         */
+        Choice: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
         };
         /**
          * Conflict
@@ -5203,8 +5276,17 @@ export interface components {
             /** Bears */
             bears: boolean;
         };
-        /** OperationReport */
+        /**
+         * OperationReport
+         * @description `begins`: the rig that it finds; `arranged`: whether the leader put the sections in order, or they are as composed; `may_begin`: what fits first.
+         */
         OperationReport: {
+            /** Begins */
+            begins: string;
+            /** Arranged */
+            arranged: boolean;
+            /** May Begin */
+            may_begin: components["schemas"]["Choice"][];
             /** Sections */
             sections: components["schemas"]["SectionReport"][];
             /** Steps */
@@ -5299,7 +5381,10 @@ export interface components {
             /** Changed */
             changed: string;
         };
-        /** SectionReport */
+        /**
+         * SectionReport
+         * @description `place`: of the leader's arrangement, which one; `refused`: why nothing of it can be done; `instead` of it; `may_follow`: what fits after it.
+         */
         SectionReport: {
             /** Id */
             id: string;
@@ -5318,6 +5403,14 @@ export interface components {
             /** Steps */
             steps: string[];
             minutes: components["schemas"]["Range"];
+            /** Place */
+            place: number;
+            /** Refused */
+            refused: string;
+            /** Instead */
+            instead: components["schemas"]["BranchReport"][];
+            /** May Follow */
+            may_follow: components["schemas"]["Choice"][];
         };
         /**
          * StepReport
@@ -5997,7 +6090,7 @@ export interface components {
              * Act
              * @enum {string}
              */
-            act: "begin" | "done" | "back" | "skip" | "stop" | "why" | "go" | "contingency" | "return" | "here" | "relieve" | "look" | "reading" | "procedure" | "end" | "settle";
+            act: "begin" | "done" | "back" | "skip" | "stop" | "why" | "go" | "contingency" | "return" | "here" | "relieve" | "look" | "reading" | "procedure" | "enter" | "end" | "settle";
             /**
              * At
              * @default
@@ -6027,8 +6120,8 @@ export interface components {
         };
         /**
          * ProcedureGiven
-         * @description A procedure as it is written; `begins` names the rig that it finds, "" the one that is there; `needs`: what must be so; `takes`: the catalogue's
-         *     minutes of all that does not move the load in it.
+         * @description A procedure as it is written; `begins` names the rig that it finds, "" the one that is there, and `leaves` the one that it leaves, "" the
+         *     one that it found; `needs`: what must be so; `takes`: the catalogue's minutes of all that does not move the load in it.
          */
         ProcedureGiven: {
             /** Id */
@@ -6045,7 +6138,12 @@ export interface components {
              * Begins
              * @default
              */
-            begins: ("ground" | "held" | "lowering" | "raising" | "between-hauls" | "belayed" | "arrested" | "lifting" | "escape-belay") | "";
+            begins: ("ground" | "held" | "lowering" | "raising" | "between-hauls" | "belayed" | "arrested" | "lifting" | "escape-belay" | "after-arrest" | "drop-haul" | "tension-line") | "";
+            /**
+             * Leaves
+             * @default
+             */
+            leaves: ("ground" | "held" | "lowering" | "raising" | "between-hauls" | "belayed" | "arrested" | "lifting" | "escape-belay" | "after-arrest" | "drop-haul" | "tension-line") | "";
             /**
              * Needs
              * @default
