@@ -17,7 +17,8 @@ from rigging.site.conditions import sustained_n
 
 # The leader decides and does not pull; who writes has both hands full.
 KEPT_FREE = frozenset({"leader", "writer"})
-_NOT_ROLES = frozenset({"arrester", "second"})
+# Who holds in a rope team, and who comes to help: no roles that anybody has otherwise.
+_ON_ROPE = ("arrester", "second")
 
 
 class Crew:
@@ -26,6 +27,10 @@ class Crew:
     def __init__(self, ground: Ground):
         self.plan = ground.plan
         self.people = {one.name: one.role for one in self.plan.team.people}
+        # Of a rope team everybody works, whoever leads; what a step says somebody hauls, they haul themselves.
+        self.rope_team = self.plan.operation.begins == "arrested"
+        self.on_rope = dict(zip(_ON_ROPE, self.people, strict=False)) if self.rope_team else {}
+        self.kept_free = frozenset[str]() if self.rope_team or len(self.people) == 1 else KEPT_FREE
         named = sum(role in ("haul", "other") for role in self.people.values())
         # Haulers who are there but not named.
         self.others = max(0, self.plan.team.haulers - named)
@@ -47,20 +52,22 @@ class Crew:
         duties: dict[str, str | None] = {}
         free = dict(self.people)
         for role in dict.fromkeys(wanted):
-            who = next((name for name, has in free.items() if has == role), None)
+            who = self.on_rope.get(role) or next((name for name, has in free.items() if has == role), None)
             duties[role] = who
             if who is not None:
                 del free[who]
         for role, who in duties.items():
-            if who is None and role not in _NOT_ROLES:
+            if who is None and role not in _ON_ROPE:
                 spare = next((name for name, has in free.items() if has in ("other", "haul")), None)
-                spare = spare or next((name for name, has in free.items() if has not in KEPT_FREE), None)
+                spare = spare or next((name for name, has in free.items() if has not in self.kept_free), None)
                 if spare is not None:
                     del free[spare]
                 duties[role] = spare
         unnamed = self.others - sum(who is None for who in duties.values())
         duties = self._by_others(duties)
-        pulling = tuple(name for name, has in free.items() if has not in KEPT_FREE)
+        pulling = tuple(name for name, has in free.items() if has not in self.kept_free)
+        if self.rope_team and step.hands:
+            pulling = (*(who for role in step.given.who if (who := duties.get(role))), *pulling)
         needed = step.hands.haulers if step.hands else 1 if "haul" in step.given.who else 0
         return Asks(duties, needed, len(pulling) + max(0, unnamed), pulling)
 
@@ -79,10 +86,10 @@ class Crew:
         loaded = not after.state.grounded
         up = procedure in ("raise", "knot-pass-raising", "straight-lift")
         hauling = after.state.stroke_m is not None
-        found = ["main"] if loaded and not hauling and HANDS in after.on else []
+        found = ["main"] if loaded and not hauling and HANDS in after.on and not self.rope_team else []
         found += ["belay"] if loaded and self.minds_belay else []
         found += ["ratchet"] if loaded and up and self.minds_ratchet else []
-        return found + (["edge"] if loaded and self.plan.site.edges else [])
+        return found + (["edge"] if loaded and self.plan.site.edges and not self.rope_team else [])
 
 
 def lacks(ground: Ground, sections: Iterable[Section]) -> Iterator[Lacks]:

@@ -8,6 +8,7 @@ from accounts.models import Role
 from answering.moments import Moment
 from pydantic import BaseModel, ConfigDict, Field
 
+from rigging.document import Course
 from rigging.document import Plan as Document
 from rigging.document.words import Text
 from rigging.procedures.run import ProcedureGiven
@@ -119,6 +120,20 @@ class RunAct(Strict):
     kept: bool = False
 
 
+class Arrange(Strict):
+    """The operation as its leader puts it in order, on the revision that they saw."""
+
+    id: UUID
+    base: int
+    operation: Course
+
+
+class Arranged(BaseModel):
+    """The revision that has it."""
+
+    revision: int
+
+
 class Counts(BaseModel):
     """Hauls and resets done, metres in and out; to the edge, until the next join comes in; seconds a metre so far."""
 
@@ -198,10 +213,11 @@ class RunState(BaseModel):
 
 
 class RunNow(BaseModel):
-    """The run, where one is begun. `role`: what who asks is in this plan; `reads`: they only read it, and stop nothing."""
+    """The run, where one is begun. `latest`: the plan's revision; `role`: what who asks is in this plan; `reads`: they only read it, and stop nothing."""
 
     run: RunState | None
     composed: str
+    latest: int
     team: int
     role: Role
     reads: bool

@@ -2,23 +2,30 @@
 
 import itertools
 import json
+import random
 from typing import Any
 
 import pytest
+from pydantic import ValidationError
 
 from rigging.__main__ import main
+from rigging.checks.operation import section_unmade, step_refused
 from rigging.document import Plan
 from rigging.document.edits import plan_edited
 from rigging.lines.tension_line import along_line
 from rigging.procedures.compose import composed
 from rigging.procedures.course import arranged, entered
 from rigging.procedures.operation import Operation, Section
-from rigging.procedures.run import ProcedureGiven, StepGiven, made_of
+from rigging.procedures.run import ProcedureGiven, StepGiven, made_of, of_kind
 from rigging.quantities.faults import Refused
+from rigging.study.whole import Study
 from rigging.telling.check.sheet import check
 from rigging.telling.work.operation import operation_report
+from tests.engine.test_random_plans import changed_at_random
 from tests.plans import ROOT, changed, demo_document, demo_plan, hanging, on_snow
 
+BEGINS = ("ground", "hanging", "arrested", "belayed", "tension-line")
+PROCEDURES = [*(one.id for one in of_kind("procedure")), "set-up", "check", "edge", "derig", "lower-on"]
 CROSSING = json.loads((ROOT / "demo" / "otter-brook-crossing.json").read_text(encoding="utf-8"))
 
 
@@ -212,3 +219,27 @@ def test_the_command_line_prints_where_it_begins_and_what_is_done_instead(tmp_pa
     assert branch["when"] == "it does not come" and branch["procedure"] == "drop-six" and len(branch["steps"]) == 3
     picket = next(one for one in told["sections"][0]["steps"] if one["id"] == "after-arrest/5")
     assert picket["holds"] == ["main:hitch"] and picket["forces_n"]["main:axe"]["high"] > 1000
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_on_random_plans_nothing_that_can_not_be_done_is_kept_quiet(seed):
+    """Wherever it is begun and however it is put in order: it is composed or refused by a field, and what of it can not be done stands in the check."""
+    luck = random.Random(seed)
+    asked = said = 0
+    while asked < 25:
+        document = changed_at_random(luck)
+        sections = [{"procedure": luck.choice(PROCEDURES)} for _ in range(luck.randint(1, 6))]
+        document["operation"] = {"begins": luck.choice(BEGINS), "sections": luck.choice([None, sections])}
+        try:
+            study = Study(Plan.model_validate(document))
+        except ValidationError:
+            continue
+        if study.operation is None:
+            continue
+        asked += 1
+        operation_report(study.plan, study.operation)
+        found = {one.id: one.level for each in (step_refused, section_unmade) for one, _ in each.find_over(study)}
+        for key in refused(study.operation):
+            assert found.get(f"step-refused:{key}", found.get(f"section-unmade:{key}")) == "stop"
+            said += 1
+    assert said

@@ -27,7 +27,7 @@ from rigging.telling.work.timing import TimingReport, Told, minutes, timing_repo
 _STAYS_M = 0.01
 _PARTS = {
     "brake": "brake hitch", "ratchet-2": "second ratchet", "drop ratchet": "ratchet on the fresh strand", "drop block": "block at the load",
-    "drop end": "tied end of the fresh strand", "backup": "knot behind", "safety": "safety knot", "knot": "knot behind", "track device": "device of the track",
+    "drop end": "tied end of the fresh strand", "drop hands": "hands", "sling hands": "hands", "track hands": "hands", "backup": "knot behind", "safety": "safety knot", "knot": "knot behind", "track device": "device of the track",
     "track-2 device": "device of the second track", "far end-2": "far end of the second track", "finish": "finish on the anchor", "munter": "rope on its munter", "far end": "far end of the track",
 }  # fmt: skip
 _DUTIES = {
@@ -252,7 +252,7 @@ class Teller:
         return StepReport(
             key=planned.key, section=section, do=step.given.do, moves_text=self._moves(planned), look=step.given.look, words=step.given.words, wrong=step.given.wrong,
             who=[*(Who(role=role, duty=_DUTIES.get(role, role), name=who or "", acts=role in step.given.who) for role, who in asks.duties.items()), *pulling],
-            lacks=[_DUTIES.get(one, one) for one in asks.missing], hands=hands, begins_min=round(times.begins_s[planned.key] / 60, 1) if times else None,
+            lacks=[_DUTIES.get(one, one) for one in asks.missing if one != "haul" or hands is None], hands=hands, begins_min=round(times.begins_s[planned.key] / 60, 1) if times else None,
             left_min=minutes(left) if times and (left := times.left_s.get(planned.key)) else None, **self.made(step, planned.rests),
         )  # fmt: skip
 

@@ -49,6 +49,10 @@ def minutes(seconds: Range) -> Range:
     return seconds.map(lambda one: round(one / 60, 1))
 
 
+# The load comes up in these.
+_RAISES = ("raise", "straight-lift", "drop-haul", "drop-six")
+
+
 def about(seconds: Range) -> str:
     """Whole minutes, with the range where it says something else."""
     low, expected, high = (round(one / 60) for one in (seconds.low, seconds.expected, seconds.high))
@@ -57,7 +61,7 @@ def about(seconds: Range) -> str:
 
 def timing_report(plan: Plan, operation: Operation, found: Timing) -> TimingReport:
     sections = {one.id: one for one in operation.sections}
-    rises = any(one.procedure in ("raise", "straight-lift") for one in operation.sections)
+    rises = any(one.procedure in _RAISES for one in operation.sections)
     done = "up" if rises else "down"
     people = [
         PersonTimes(

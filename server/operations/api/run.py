@@ -16,6 +16,7 @@ from ninja.errors import HttpError
 from ninja.files import UploadedFile
 from plans.models import Plan
 from plans.permissions import only_reads, plan_of, role_in
+from plans.services import Stale, save_revision
 from pydantic import Field
 from storing import clock
 from storing.canonical import canonical, sha256
@@ -28,6 +29,8 @@ from operations.composing import composed_of, contingency_steps, current, own_of
 from operations.models import LogEntry, Run
 from operations.runs import LOOK_EVERY_S, act_on, all_done
 from operations.schemas import (
+    Arrange,
+    Arranged,
     Conflict,
     Contingency,
     Counts,
@@ -112,7 +115,7 @@ def read_run(request: HttpRequest, plan_id: uuid.UUID) -> HttpResponse:
     made = composed_of(plan, live_run.revision if live_run else plan.latest, live_run)
     # The operation is long, and valid by construction: it goes out as it was written.
     now = RunNow(
-        run=run_state(plan, run) if run else None, composed=_print(plan, live_run), team=plan.team_id,
+        run=run_state(plan, run) if run else None, composed=_print(plan, live_run), latest=plan.latest.number, team=plan.team_id,
         role=role_in(request, plan) or Role.OBSERVER, reads=only_reads(request, plan),
     )  # fmt: skip
     told = b'{"operation":' + made.told + b"," + now.model_dump_json().encode()[1:]
@@ -128,6 +131,18 @@ def act(request: HttpRequest, plan_id: uuid.UUID, body: RunAct) -> Any:
         return run_state(plan, act_on(plan, request.user, given))
     except Moved as moved:
         return Status(409, MovedOut(run=run_state(plan, moved.run)))
+
+
+@router.put("/plans/{plan_id}/operation", response={200: Arranged, **REFUSED}, operation_id="arrange")
+def arrange(request: HttpRequest, plan_id: uuid.UUID, body: Arrange) -> Arranged:
+    """The plan's operation begun elsewhere or put in another order: a revision of its own, which a run that goes follows."""
+    plan = plan_of(request, plan_id, Role.LEADER)
+    document = Document.model_validate_json(plan.latest.document).model_copy(update={"operation": body.operation})
+    try:
+        return Arranged(revision=save_revision(plan, request.user, document, body.base, body.id).number)
+    except Stale as stale:
+        said = f"revision {stale.latest.number} has been saved since"
+        raise refuse("base", said, "look at it again, then put it in order") from stale
 
 
 @router.get("/teams/{team_id}/procedures", response={200: ProceduresOut, **REFUSED}, operation_id="procedures")

@@ -1,11 +1,12 @@
 /** Before the run is begun: the operation that the plan comes to, who does what, and what the people there can not do. */
-import type { ReactNode } from "react";
+import { useState, type ReactNode } from "react";
 import { Link } from "react-router";
-import type { RunOut } from "../../api/types";
+import type { RunOut, Step } from "../../api/types";
+import { Arranging, Beginning } from "./Arranging";
+import { stretches, type Section } from "./arranged";
+import { Because } from "./Because";
 import { Course } from "./Course";
-
-/** What the plan itself makes: it has no steps to put in another order. */
-export const FIXED = ["set-up", "check", "edge", "derig"];
+import { useArranging } from "./useArranging";
 
 export function Composed({
   out,
@@ -16,11 +17,16 @@ export function Composed({
 }: {
   out: RunOut;
   leads: boolean;
-  onBegin: () => void;
+  /** Begun at its first step, or at another with the reason. */
+  onBegin: (text: string, from: string | null) => void;
   onProcedure: (id: string) => void;
   plan: string;
 }) {
   const { operation, run } = out;
+  const going = run !== null && run.status !== "ended";
+  const arranging = useArranging(plan, out);
+  const [from, beginAt] = useState<string | null>(null);
+  const onArrange = (course: Parameters<typeof arranging.arrange>[0]) => void arranging.arrange(course);
   const refused = operation.steps.filter((one) => one.refused.length);
   return (
     <main tabIndex={-1} className="min-h-0 overflow-y-auto px-4 pt-3 pb-6">
@@ -41,14 +47,19 @@ export function Composed({
           To the check
         </Link>
         {leads ? (
-          <button type="button" className="button button-main min-h-14 text-head" onClick={onBegin} data-testid="begin">
+          <button
+            type="button"
+            className="button button-main min-h-14 text-head"
+            onClick={() => onBegin("", null)}
+            data-testid="begin"
+          >
             {run ? "Begin another" : "Begin the run"}
           </button>
         ) : null}
       </div>
       {operation.lacks.map((one) => (
         <p key={one.duty} className="mt-2 border-l-4 border-over bg-tint px-3 py-1.5 text-answer" data-testid="lack">
-          <b>◆ {one.duty}:</b> {one.text}, in {one.steps.length} {one.steps.length === 1 ? "step" : "steps"}.{" "}
+          <b>◆ {one.duty}:</b> {one.text}, in {one.steps.length} {one.steps.length === 1 ? "step" : "steps"}:{" "}
           {one.would}.
         </p>
       ))}
@@ -63,58 +74,75 @@ export function Composed({
         </p>
       ))}
       <Course timing={operation.timing} />
-      <ol className="mt-3 border-t-2 border-ink">
-        {operation.sections
-          .filter((one) => one.number === 1)
-          .map((section, place) => (
-            <Stretch key={section.id} place={place + 1} section={section} operation={operation}>
-              {leads && !FIXED.includes(section.procedure) ? (
-                <button
-                  type="button"
-                  className="button my-1"
-                  aria-label={`change its steps: ${section.name}`}
-                  onClick={() => onProcedure(section.procedure)}
-                >
-                  Change its steps
-                </button>
-              ) : null}
-            </Stretch>
-          ))}
+      {leads && !going ? <Beginning operation={operation} onArrange={onArrange} /> : null}
+      {arranging.wrong ? (
+        <p role="alert" className="mt-2 border-l-4 border-over bg-tint px-3 py-1.5 text-answer font-semibold">
+          ◆ {arranging.wrong}
+        </p>
+      ) : null}
+      <ol className="mt-3 border-t-2 border-ink" aria-busy={arranging.busy}>
+        {stretches(operation).map((rows, place) => (
+          <Stretch key={rows[0]!.id} place={place} rows={rows} operation={operation}>
+            {leads ? (
+              <Arranging
+                place={place}
+                out={out}
+                onArrange={onArrange}
+                onProcedure={onProcedure}
+                onBeginHere={(key) => beginAt(key)}
+              />
+            ) : null}
+          </Stretch>
+        ))}
       </ol>
+      {from ? (
+        <Because
+          title="The run begins in the middle"
+          does="Begin the run here"
+          onDo={(text) => onBegin(text, from)}
+          onClose={() => beginAt(null)}
+        >
+          <p className="text-answer leading-snug">
+            At: <b>{operation.steps.find((one) => one.key === from)?.do}</b> What comes before it in the plan is taken
+            to stand already; look yourself that it does.
+          </p>
+        </Because>
+      ) : null}
     </main>
   );
 }
 
 type Operation = RunOut["operation"];
-type Section = Operation["sections"][number];
 
-/** A section, or one haul for all of them; its steps, numbered, once it is opened. */
+/** A section of the plan, all that it takes together; its steps, numbered, once it is opened; what is done instead of it. */
 function Stretch({
   place,
-  section,
+  rows,
   operation,
   children,
 }: {
   place: number;
-  section: Section;
+  rows: Section[];
   operation: Operation;
   children: ReactNode;
 }) {
-  const alike = operation.sections.filter((one) => one.procedure === section.procedure && one.count === section.count);
-  const took = section.count > 1 ? alike : [section];
-  const takes = took.reduce((sum, one) => sum + one.minutes.expected, 0);
-  const steps = section.steps.flatMap((key) => operation.steps.filter((one) => one.key === key));
+  const first = rows[0]!;
+  const alike = rows.filter((one) => one.procedure === first.procedure);
+  const shown = first.count > 1 ? [first] : rows;
+  const takes = rows.reduce((sum, one) => sum + one.minutes.expected, 0);
+  const steps = shown.flatMap((one) => one.steps).flatMap((key) => operation.steps.filter((one) => one.key === key));
   const last = steps.at(-1);
   return (
     <li className="border-b border-line">
       <details>
         <summary className="flex min-h-11 cursor-pointer items-center gap-4 py-1 text-answer">
           <b className="w-64 shrink-0 max-sm:w-auto">
-            {place} {section.name}
+            {place + 1} {first.name}
           </b>
           <span className="flex-1 font-label text-quiet">
             {[
-              section.count > 1 ? `${section.count} hauls` : section.text,
+              first.count > 1 ? `${alike.length} hauls` : first.refused ? "" : first.text,
+              rows.length > alike.length ? `${rows.length - alike.length} on the way` : "",
               last && !last.holds.grounded ? `then on ${last.holds.on_text.toLowerCase()}` : "",
             ]
               .filter(Boolean)
@@ -124,26 +152,46 @@ function Stretch({
             {steps.length} {steps.length === 1 ? "step" : "steps"}
           </span>
           <b className="w-20 text-right text-over" data-testid="minutes">
-            {Math.max(1, Math.round(takes))} min
+            {steps.length ? `${Math.max(1, Math.round(takes))} min` : ""}
           </b>
         </summary>
-        {steps.length ? null : <p className="text-over">◆ {section.text}</p>}
-        <ol className="list-decimal pb-2 pl-8">
-          {steps.map((step) => (
-            <li key={step.key} className="py-0.5 leading-snug">
-              {step.do}
-              {step.moves_text ? <b className="text-over"> {step.moves_text}.</b> : null}{" "}
-              <span className="font-label text-quiet">
-                {step.who.map((one) => one.name || `${one.duty}: nobody`).join(", ")}
-                {step.holds.grounded
-                  ? ""
-                  : `; holds on ${step.holds.on_text.toLowerCase()}, behind it ${step.holds.behind_text.toLowerCase()}`}
-              </span>
-            </li>
-          ))}
-        </ol>
+        <Steps steps={steps} />
         {children}
       </details>
+      {first.refused ? <p className="pb-2 text-answer text-over">◆ {first.refused}</p> : null}
+      {rows.at(-1)!.instead.map((one) => (
+        <details key={one.id} className="border-t border-line pl-8">
+          <summary className="flex min-h-11 cursor-pointer items-center gap-4 py-1 text-answer">
+            <span className="flex-1">
+              or: <b>{one.name}</b>, if {one.when}
+            </span>
+            <span className="font-label whitespace-nowrap underline">
+              {one.steps.length} {one.steps.length === 1 ? "step" : "steps"}
+            </span>
+            <span className="w-20" />
+          </summary>
+          {one.refused ? <p className="pb-2 text-answer text-over">◆ {one.refused}</p> : <Steps steps={one.steps} />}
+        </details>
+      ))}
     </li>
+  );
+}
+
+function Steps({ steps }: { steps: Step[] }) {
+  return (
+    <ol className="list-decimal pb-2 pl-8">
+      {steps.map((step) => (
+        <li key={step.key} className="py-0.5 leading-snug">
+          {step.do}
+          {step.moves_text ? <b className="text-over"> {step.moves_text}.</b> : null}{" "}
+          <span className="font-label text-quiet">
+            {step.who.map((one) => one.name || `${one.duty}: nobody`).join(", ")}
+            {step.holds.grounded
+              ? ""
+              : `; holds on ${step.holds.on_text.toLowerCase()}, behind it ${step.holds.behind_text.toLowerCase()}`}
+          </span>
+        </li>
+      ))}
+    </ol>
   );
 }

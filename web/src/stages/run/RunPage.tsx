@@ -9,13 +9,15 @@ import { clock, minutes } from "../../ui/format";
 import { Accept } from "./Accept";
 import { Alarms } from "./Alarms";
 import { CellSheet } from "./CellSheet";
-import { Composed, FIXED } from "./Composed";
+import { FIXED } from "./Arranging";
+import { Composed } from "./Composed";
 import { untilOf } from "./until";
 import { Conflicts } from "./Conflicts";
 import { Contingencies } from "./Contingencies";
 import { Heard, Next, StopButton, StopBanner } from "./Side";
 import { LessonSheet } from "./LessonSheet";
 import { RoleSheet, ROLES, useRole } from "./Role";
+import { Instead } from "./Instead";
 import { StepNow } from "./StepNow";
 import { TakeOver } from "./TakeOver";
 import { ProcedureSheet } from "./ProcedureSheet";
@@ -179,6 +181,7 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
             ) : null}
             <Region name="What comes next" of={step}>
               <Next run={run} step={step} next={next} operation={out.operation} live={live} acts={acts} />
+              {leads && !run.contingency ? <Instead run={run} operation={out.operation} live={live} /> : null}
             </Region>
             {narrow ? writing : null}
             <Region name="What was heard" of={live.heard}>
@@ -190,7 +193,7 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
         <Composed
           out={out}
           leads={leads}
-          onBegin={() => live.act({ act: "begin", at: "", text: "", data: {} })}
+          onBegin={(text, from) => live.act({ act: "begin", at: "", text, data: from ? { from } : {} })}
           plan={plan}
           onProcedure={openProcedure}
         />

@@ -74,7 +74,7 @@ export function StepNow(props: Props) {
           <RigNow step={step} line={line} />
         </div>
       )}
-      <div className="mt-2 grid grid-cols-[minmax(0,2fr)_minmax(0,1fr)_minmax(0,1fr)] gap-3 max-sm:grid-cols-2">
+      <div className="sticky bottom-0 z-10 mt-2 grid grid-cols-[minmax(0,2fr)_minmax(0,1fr)_minmax(0,1fr)] gap-3 bg-sheet pt-1 max-sm:grid-cols-2 narrow:static">
         {run.all_done ? (
           <button
             type="button"
