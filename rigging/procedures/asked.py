@@ -27,7 +27,18 @@ class Asked:
 
     @cached_property
     def _standing(self) -> tuple[tuple[str, ...], Behind]:
-        return _standing(self.state, self.holds.rig, self.holds.settled)
+        lying, settled = self.holds.rig, self.holds.settled
+        on, behind = _standing(self.state, lying, settled)
+        drops = [self.holds.without.get(part) for part in terminals(self.state, lying, settled).values()]
+        if (
+            behind.far_m is None
+            and len(on) > 1
+            and not self.holds.single_points
+            and all(far is not None for far in drops)
+        ):
+            # Nothing of it alone: behind each are the others.
+            return on, Behind(on, max(far for far in drops if far is not None))
+        return on, behind
 
     @property
     def on(self) -> tuple[str, ...]:

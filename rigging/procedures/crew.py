@@ -27,8 +27,8 @@ class Crew:
     def __init__(self, ground: Ground):
         self.plan = ground.plan
         self.people = {one.name: one.role for one in self.plan.team.people}
-        # Of a rope team everybody works, whoever leads; what a step says somebody hauls, they haul themselves.
-        self.rope_team = self.plan.operation.begins == "arrested"
+        # Of a rope everybody works, whoever leads; what a step says somebody hauls, they haul themselves.
+        self.rope_team = self.plan.operation.begins in ("arrested", "belayed")
         self.on_rope = dict(zip(_ON_ROPE, self.people, strict=False)) if self.rope_team else {}
         self.kept_free = frozenset[str]() if self.rope_team or len(self.people) == 1 else KEPT_FREE
         named = sum(role in ("haul", "other") for role in self.people.values())

@@ -6,6 +6,7 @@ from datetime import UTC, datetime
 
 import pytest
 from django.core.management import call_command
+from operations.composing import composed_of
 from operations.models import LogEntry
 from plans.models import Plan
 
@@ -17,7 +18,7 @@ def demo(db):
 
 
 def test_the_demo_has_a_run_gone_through_with_a_jam_a_stop_photographs_readings_and_gear_to_retire(demo):
-    assert len(demo) == Plan.objects.count() == 4
+    assert len(demo) == Plan.objects.count() == 6
     year = demo["Alder Gill, 1"]
     run, kinds = year.runs.get(), [one.kind for one in year.log.all()]
     assert run.status == "ended" and run.ended_at.year == 2025
@@ -37,9 +38,25 @@ def test_the_demo_has_a_run_gone_through_with_a_jam_a_stop_photographs_readings_
     assert LogEntry.objects.count() == entries
 
 
+@pytest.mark.parametrize(
+    ("name", "said"),
+    [("Lang Corrie, 1", "instead of: Haul on the drop loop"), ("Scar Nab, 1", "Out of the belay"), ("Otter Brook, 1", "STOP called by ash")],
+)  # fmt: skip
+def test_what_begins_elsewhere_is_run_to_its_end_and_its_gear_signed(demo, name, said):
+    plan = demo[name]
+    run, entries = plan.runs.get(), [one.decision for one in plan.log.all()]
+    made = composed_of(plan, run.revision, run)
+    assert run.status == "ended" and run.at == made.order[-1]
+    assert not [one.do for one in made.report.steps if one.refused]
+    assert (
+        any(said in one for one in entries)
+        and plan.log.filter(kind=LogEntry.Kind.SIGNED, data__contains="gear").exists()
+    )
+
+
 def test_whoever_starts_with_nothing_may_open_any_of_them(leader):
     status, examples = leader.get("/examples")
-    assert status == 200 and len(examples) == 4
+    assert status == 200 and len(examples) == 6
     for one in examples:
         body = {
             "team": leader.get("/session")[1]["teams"][0]["id"],

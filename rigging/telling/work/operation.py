@@ -27,8 +27,8 @@ from rigging.telling.work.timing import TimingReport, Told, minutes, timing_repo
 _STAYS_M = 0.01
 _PARTS = {
     "brake": "brake hitch", "ratchet-2": "second ratchet", "drop ratchet": "ratchet on the fresh strand", "drop block": "block at the load",
-    "drop end": "tied end of the fresh strand", "drop hands": "hands", "sling hands": "hands", "track hands": "hands", "backup": "knot behind", "safety": "safety knot", "knot": "knot behind", "track device": "device of the track",
-    "track-2 device": "device of the second track", "far end-2": "far end of the second track", "finish": "finish on the anchor", "munter": "rope on its munter", "far end": "far end of the track",
+    "drop end": "tied end of the fresh strand", "drop hands": "hands", "sling hands": "hands", "track hands": "hands", "backup": "knot behind", "safety": "safety knot", "knot": "knot behind", "track device": "near end of the line",
+    "track-2 device": "near end of the second", "far end-2": "far end of the second", "finish": "finish on the anchor", "munter": "rope on its munter", "far end": "far end of the line",
 }  # fmt: skip
 _DUTIES = {
     "main": "main line", "belay": "belay", "ratchet": "ratchet minder", "edge": "edge person", "leader": "leader", "attendant": "attendant", "haul": "haul team",
@@ -291,7 +291,8 @@ class Teller:
         borne = borne_n(ground, rests) if isinstance(ground, Ground) else {}
         on = [Loaded(id=one, name=self.part(asked.state, one), force_n=borne.get(one)) for one in asked.on]
         behind = asked.behind
-        onto = listed(self.part(asked.state, one) for one in behind.onto)
+        each = behind.onto == asked.on and len(asked.on) > 1
+        onto = "one another" if each else listed(self.part(asked.state, one) for one in behind.onto)
         alone = sorted({self.part(asked.state, one) for one in asked.alone})
         off = asked.hands_off.drop_m
         return HoldsNow(

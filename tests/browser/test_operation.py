@@ -1,0 +1,79 @@
+"""The operation as its leader makes it: begun in an arrest, put in order, left for what is done instead, all by touch."""
+
+import re
+
+from playwright.sync_api import expect
+
+from tests.browser.test_run import go_to, key, on_run
+from tests.plans import demo_document, on_snow
+
+TABLET = {"viewport": {"width": 1024, "height": 768}, "has_touch": True}
+
+
+def sections(page) -> list[str]:
+    return [
+        re.sub(r"^\d+ ", "", one)
+        for one in page.locator("main ol > li > details > summary > b:first-child").all_text_contents()
+    ]
+
+
+def test_after_an_arrest_composed_put_in_order_begun_and_left_for_what_is_done_instead(someone):
+    leader = someone(**TABLET)
+    leader.page.emulate_media(color_scheme="dark")
+    plan = leader.fresh_plan(base=lambda: on_snow().model_dump(mode="json"))
+    page = leader.page
+    on_run(leader, plan)
+    page.get_by_test_id("begins").select_option("arrested")
+    expect(page.get_by_text("After an arrest on snow, rope team of three")).to_be_visible()
+    composed = [
+        "After an arrest on snow, rope team of three",
+        "Haul on the drop loop, 2 : 1",
+        "Over the lip of the crevasse",
+        "Struck",
+    ]
+    assert sections(page) == composed
+    # One more section after the haul, what fits there and nothing else; then an order that can not be, said where it stands.
+    haul = page.locator("main li", has=page.get_by_text("2 Haul on the drop loop", exact=False)).first
+    haul.locator("summary").first.tap()
+    haul.get_by_role("button", name="Add after it").tap()
+    fits = page.get_by_role("dialog")
+    expect(fits.get_by_role("button", name="Over the lip of the crevasse")).to_be_visible()
+    expect(fits.get_by_role("button", name="Lower", exact=True)).to_have_count(0)
+    fits.get_by_role("button", name="Over the lip of the crevasse").tap()
+    leader.until(lambda: len(sections(page)) == 5)
+    first = page.locator("main li", has=page.get_by_text("1 After an arrest", exact=False)).first
+    first.locator("summary").first.tap()
+    first.get_by_role("button", name="Later").tap()
+    expect(page.get_by_text("it begins with a buried anchor and a drop loop", exact=False).first).to_be_visible()
+    page.get_by_role("button", name="As composed").tap()
+    expect(page.get_by_text("it begins with a buried anchor", exact=False)).to_have_count(0)
+    assert sections(page) == composed
+    # The run, and in it what is done instead.
+    page.get_by_test_id("begin").tap()
+    expect(page.get_by_test_id("step")).to_have_text("Holds, low, feet in; calls.")
+    go_to(leader, plan, "drop-haul/2")
+    page.get_by_role("button", name="3 : 1 on the haul strand").tap()
+    sheet = page.get_by_role("dialog")
+    expect(sheet.get_by_role("button", name="Go on with this")).to_be_disabled()
+    sheet.get_by_label("because").fill("two heaves and it stayed")
+    sheet.get_by_role("button", name="Go on with this").tap()
+    expect(page.locator("[data-testid=step][data-key='drop-six/1']")).to_be_visible()
+    assert key(leader) == "drop-six/1"
+    expect(page.get_by_text("instead of: Haul on the drop loop")).to_be_visible()
+    go_to(leader, plan, "derig/2")
+    page.get_by_test_id("done").tap()
+    page.get_by_test_id("end").tap()
+    expect(page.get_by_text("The run has ended")).to_be_visible()
+
+
+def test_a_run_is_begun_in_the_middle_with_a_reason(someone):
+    leader = someone(**TABLET)
+    plan = leader.fresh_plan(base=demo_document)
+    page = leader.page
+    on_run(leader, plan)
+    change = page.locator("main li", has=page.get_by_text("Change over, lower to raise", exact=False)).first
+    change.locator("summary").first.tap()
+    change.get_by_role("button", name="Begin the run here").tap()
+    page.get_by_role("dialog").get_by_label("because").fill("lowered by the other team")
+    page.get_by_role("dialog").get_by_role("button", name="Begin the run here").tap()
+    expect(page.locator("[data-testid=step][data-key='change-over/1']")).to_be_visible()
