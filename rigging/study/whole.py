@@ -72,12 +72,22 @@ class Study:
         return found
 
     @cached_property
-    def operation(self) -> Operation | None:
-        """The plan's whole course; None where there is none to compose."""
+    def _composed(self) -> Operation | tuple[Fault, ...]:
         try:
             return composed(self.plan)
-        except Refused:
-            return None
+        except Refused as refused:
+            return tuple(refused.faults)
+
+    @property
+    def operation(self) -> Operation | None:
+        """The plan's whole course; None where there is none to compose."""
+        return self._composed if isinstance(self._composed, Operation) else None
+
+    @property
+    def uncomposed(self) -> tuple[Fault, ...]:
+        """Why there is none, where there are lines for one."""
+        lines = self.plan.lines or self.plan.tension_lines
+        return self._composed if lines and not isinstance(self._composed, Operation) else ()
 
     @property
     def way(self) -> WholeWay | None:

@@ -17,6 +17,7 @@ from rigging.procedures.compose import composed
 from rigging.procedures.course import arranged, entered
 from rigging.procedures.operation import Operation, Section
 from rigging.procedures.run import ProcedureGiven, StepGiven, made_of, of_kind
+from rigging.procedures.temporary import temporaries
 from rigging.quantities.faults import Refused
 from rigging.study.whole import Study
 from rigging.telling.check.sheet import check
@@ -243,3 +244,33 @@ def test_on_random_plans_nothing_that_can_not_be_done_is_kept_quiet(seed):
             assert found.get(f"step-refused:{key}", found.get(f"section-unmade:{key}")) == "stop"
             said += 1
     assert said
+
+
+def alone_on_pickets(*rated_kn: tuple[float, float, float]) -> Plan:
+    """Alone in an arrest, somebody heavy in the crevasse, with so many pickets that were looked at."""
+    document = json.loads((ROOT / "demo" / "lang-corrie-crevasse.json").read_text(encoding="utf-8"))
+    document["team"] = {"haulers": 1, "people": document["team"]["people"][:1]}
+    document["load"]["items"] = [{"name": "Two on the rope", "mass_kg": 148, "plus_minus_kg": 0}]
+    pickets = [
+        {"id": f"picket-{n}", "name": f"Picket {n}", "kind": "snow-picket", "x_m": -1, "y_m": 0.3 * n, "z_m": 0.3,
+         "rating_n": dict(zip(("low", "expected", "high"), (1000 * one for one in kn), strict=True)), "basis": "Tried by two"}
+        for n, kn in enumerate(rated_kn, start=1)
+    ]  # fmt: skip
+    return Plan.model_validate({**document, "features": [*document["features"], *pickets]})
+
+
+def test_what_comes_on_a_picket_is_held_against_what_it_holds():
+    """One of 2.5 to 5 kN under 2.9 is asked about, two are not; one that surely goes is a stop."""
+    one = alone_on_pickets((2.5, 4, 5))
+    step = next(step for step in composed(one).steps if temporaries(step))
+    (bears,) = temporaries(step)
+    assert bears.bears_n.high == pytest.approx(2900, abs=150) and bears.asks and not bears.surely_goes
+    told = {line.id: line for line in check(one).lines}["temporary-doubtful:main:picket"]
+    assert told.level == "look" and "2.5 to 5.0 kN" in told.text
+    assert [one.key for one in operation_report(one, composed(one)).steps if one.questions] == [step.key]
+    two = alone_on_pickets((2.5, 4, 5), (2.5, 4, 5))
+    (beside,) = temporaries(next(step for step in composed(two).steps if temporaries(step)))
+    assert not beside.asks and beside.holds_n.low == 5000
+    assert not any(line.id.startswith("temporary-doubtful") for line in check(two).lines)
+    soft = alone_on_pickets((0.1, 0.2, 0.3))
+    assert {line.id: line for line in check(soft).lines}["temporary-doubtful:main:picket"].level == "stop"

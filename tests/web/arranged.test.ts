@@ -1,15 +1,6 @@
 /** The operation put in order by its leader: what the plan keeps of it. */
 import { describe, expect, it } from "vitest";
-import {
-  added,
-  fitting,
-  given,
-  moved,
-  stretches,
-  withInstead,
-  without,
-  withoutInstead,
-} from "@/stages/run/arranged";
+import { added, fitting, given, moved, stretches, withInstead, without, withoutInstead } from "@/stages/run/arranged";
 
 const section = (id: string, procedure: string, place: number, more = {}) => ({
   id,

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from rigging.catalogue import catalogue
 from rigging.checks.operation.place_refused import PlaceRefused
 from rigging.checks.operation.section_unmade import SectionUnmade
 from rigging.checks.operation.step_refused import StepRefused
+from rigging.checks.operation.temporary_doubtful import TemporaryDoubtful
 from rigging.checks.operation.too_few_people import TooFewPeople
+from rigging.checks.operation.uncomposed import Uncomposed
 from rigging.document import Plan
 from rigging.procedures.operation import Unmade
+from rigging.quantities.ranges import Range
 from rigging.quantities.units import Wording
-from rigging.telling.words.names import Pair, sentence
+from rigging.telling.words.names import Pair, lower_first, sentence
 
 RIGS = {
     "ground": "the load on the ground", "held": "the load held", "lowering": "the load on the lowering device", "raising": "the load on the haul system",
@@ -50,6 +54,23 @@ def section_unmade(found: SectionUnmade, plan: Plan, say: Wording) -> Pair:
         )
     first = f"{found.section}, if {found.instead}," if found.instead else found.section
     return f"{first} can not be done: {problem}.", sentence(right)
+
+
+def doubt(kind: str, bears_n: Range, holds_n: Range, there: int, say: Wording) -> Pair:
+    """What comes on an anchor made in passing, and what to do about it."""
+    name = lower_first(catalogue().features[kind].name)
+    many = f"{there} of them hold" if there > 1 else "it holds"
+    said = f"{say.force(bears_n)} come on the {name}, {many} {say.force(holds_n)}"
+    return said, "Add another beside it, or have it tried by more than that before it is loaded"
+
+
+def temporary_doubtful(found: TemporaryDoubtful, plan: Plan, say: Wording) -> Pair:
+    said, right = doubt(found.kind_of, found.bears_n, found.holds_n, found.there, say)
+    return f"{found.section}: {said}.", sentence(right)
+
+
+def uncomposed(found: Uncomposed, plan: Plan, say: Wording) -> Pair:
+    return f"The operation can not be composed: {found.fault.problem}.", sentence(found.fault.right)
 
 
 def too_few_people(found: TooFewPeople, plan: Plan, say: Wording) -> Pair:

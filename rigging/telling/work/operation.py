@@ -16,11 +16,12 @@ from rigging.procedures.forces import borne_n
 from rigging.procedures.operation import Asks, Branch, Lacks, Operation, Planned, Section
 from rigging.procedures.run import Step
 from rigging.procedures.state import Item, State, line_of
+from rigging.procedures.temporary import temporaries
 from rigging.procedures.timing import SET_UP, Timing, timing
 from rigging.quantities.ranges import Range, added
 from rigging.quantities.units import Wording
 from rigging.telling.words.names import line_name, listed, lower_first, upper_first
-from rigging.telling.words.operation import unmade
+from rigging.telling.words.operation import doubt, unmade
 from rigging.telling.work.timing import TimingReport, Told, minutes, timing_report
 
 # A drop shorter than this is stretch and settling.
@@ -109,7 +110,7 @@ class HoldsNow(Told):
 
 class StepReport(Told):
     """One step. `moves_text`: how far the load goes in it, empty where it stays; `refused`: an edit that does not go on this plan, with the
-    reason and what would be right; `begins_min`: after so many minutes, and `left_min` from then on until the load is up (None: outside
+    reason and what would be right; `questions`: what comes on an anchor made in passing, where that may be more than it holds; `begins_min`: after so many minutes, and `left_min` from then on until the load is up (None: outside
     the operation)."""
 
     key: str
@@ -125,6 +126,7 @@ class StepReport(Told):
     holds: HoldsNow
     hands: HandsReport | None
     lacks: list[str]
+    questions: list[str] = []
     stretches: list[Stretch]
     marks: list[Mark]
     begins_min: float | None = None
@@ -252,9 +254,15 @@ class Teller:
         return StepReport(
             key=planned.key, section=section, do=step.given.do, moves_text=self._moves(planned), look=step.given.look, words=step.given.words, wrong=step.given.wrong,
             who=[*(Who(role=role, duty=_DUTIES.get(role, role), name=who or "", acts=role in step.given.who) for role, who in asks.duties.items()), *pulling],
-            lacks=[_DUTIES.get(one, one) for one in asks.missing if one != "haul" or hands is None], hands=hands, begins_min=round(times.begins_s[planned.key] / 60, 1) if times else None,
+            lacks=[_DUTIES.get(one, one) for one in asks.missing if one != "haul" or hands is None], hands=hands, questions=list(self._questions(planned)), begins_min=round(times.begins_s[planned.key] / 60, 1) if times else None,
             left_min=minutes(left) if times and (left := times.left_s.get(planned.key)) else None, **self.made(step, planned.rests),
         )  # fmt: skip
+
+    def _questions(self, planned: Planned) -> Iterator[str]:
+        for one in temporaries(planned):
+            if one.asks:
+                said, right = doubt(one.kind, one.bears_n, one.holds_n, one.there, self.say)
+                yield f"{upper_first(said)}. {right}."
 
     def _moves(self, planned: Planned) -> str:
         moves = ((planned.up_m, "up"), (planned.down_m, "down"))

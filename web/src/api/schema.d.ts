@@ -5435,7 +5435,7 @@ export interface components {
         /**
          * StepReport
          * @description One step. `moves_text`: how far the load goes in it, empty where it stays; `refused`: an edit that does not go on this plan, with the
-         *     reason and what would be right; `begins_min`: after so many minutes, and `left_min` from then on until the load is up (None: outside
+         *     reason and what would be right; `questions`: what comes on an anchor made in passing, where that may be more than it holds; `begins_min`: after so many minutes, and `left_min` from then on until the load is up (None: outside
          *     the operation).
          */
         StepReport: {
@@ -5466,6 +5466,11 @@ export interface components {
             hands: components["schemas"]["HandsReport"] | null;
             /** Lacks */
             lacks: string[];
+            /**
+             * Questions
+             * @default []
+             */
+            questions: string[];
             /** Stretches */
             stretches: components["schemas"]["Stretch"][];
             /** Marks */

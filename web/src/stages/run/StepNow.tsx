@@ -69,6 +69,15 @@ export function StepNow(props: Props) {
           ◆ {one}
         </p>
       ))}
+      {step.questions?.map((one) => (
+        <p
+          key={one}
+          className="mt-1 border-l-4 border-over bg-tint px-3 py-1 text-body leading-snug font-semibold"
+          data-testid="question"
+        >
+          ◆ {one}
+        </p>
+      ))}
       {narrow ? null : (
         <div className="mt-2">
           <RigNow step={step} line={line} />
