@@ -4,14 +4,13 @@ import { Sheet } from "../../ui/Sheet";
 
 interface Props {
   title: string;
-  /** What the button says. */
-  does: string;
   children: ReactNode;
-  onDo: (reason: string) => void;
+  /** What each button says and does, the usual one first. */
+  does: [string, (reason: string) => void][];
   onClose: () => void;
 }
 
-export function Because({ title, does, children, onDo, onClose }: Props) {
+export function Because({ title, children, does, onClose }: Props) {
   const [reason, setReason] = useState("");
   const said = reason.trim();
   return (
@@ -26,9 +25,19 @@ export function Because({ title, does, children, onDo, onClose }: Props) {
           onChange={(event) => setReason(event.target.value)}
         />
       </label>
-      <button type="button" className="button button-main mt-3" disabled={!said} onClick={() => onDo(said)}>
-        {does}
-      </button>
+      <div className="mt-3 flex flex-wrap gap-2">
+        {does.map(([label, act], number) => (
+          <button
+            key={label}
+            type="button"
+            className={number ? "button" : "button button-main"}
+            disabled={!said}
+            onClick={() => act(said)}
+          >
+            {label}
+          </button>
+        ))}
+      </div>
     </Sheet>
   );
 }

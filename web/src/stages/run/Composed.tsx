@@ -98,8 +98,7 @@ export function Composed({
       {from ? (
         <Because
           title="The run begins in the middle"
-          does="Begin the run here"
-          onDo={(text) => onBegin(text, from)}
+          does={[["Begin the run here", (text) => onBegin(text, from)]]}
           onClose={() => beginAt(null)}
         >
           <p className="text-answer leading-snug">

@@ -29,11 +29,15 @@ export function Instead({ run, operation, live }: { run: Run; operation: Operati
       {way ? (
         <Because
           title={way.name}
-          does="Go on with this"
-          onDo={(text) => {
-            live.act({ act: "enter", at: run.at, text, data: { branch: way.id } });
-            enter(null);
-          }}
+          does={[
+            [
+              "Go on with this",
+              (text) => {
+                live.act({ act: "enter", at: run.at, text, data: { branch: way.id } });
+                enter(null);
+              },
+            ],
+          ]}
           onClose={() => enter(null)}
         >
           <ol className="list-decimal pl-6 text-answer leading-snug">
