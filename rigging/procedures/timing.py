@@ -101,18 +101,22 @@ def set_up_of(operation: Operation) -> list[Planned]:
     return [one for section in operation.sections if section.id == SET_UP for one in section.steps]
 
 
-def _works(rows: list[Planned]) -> list[Work]:
+def waits_of(operation: Operation) -> dict[str, tuple[str, ...]]:
+    """Every step of the set-up with those that it waits for: what does not wait for one another is done side by side."""
+    rows = set_up_of(operation)
     keys = {one.task.id: one.key for one in rows if one.task}
-    return [
-        Work(one.key, one.seconds.expected, tuple(keys[id] for id in one.task.after if id in keys) if one.task else ())
-        for one in rows
-    ]
+    return {one.key: tuple(keys[id] for id in one.task.after if id in keys) if one.task else () for one in rows}
+
+
+def _works(operation: Operation) -> list[Work]:
+    waits = waits_of(operation)
+    return [Work(one.key, one.seconds.expected, waits[one.key]) for one in set_up_of(operation)]
 
 
 def _shared_out(operation: Operation, people: list[tuple[str, str]]) -> tuple[dict[str, Work], dict[str, str]]:
     """The set-up in its quickest order: each piece for one person, after what it needs and what that person did before."""
     rows = set_up_of(operation)
-    works = {one.id: one for one in _works(rows)}
+    works = {one.id: one for one in _works(operation)}
     starts = quickest(list(works.values()), len(people))
     minds = {one.key: one.task.minds for one in rows if one.task}
     free: dict[str, float] = dict.fromkeys((name for name, _ in people), 0.0)
@@ -129,7 +133,7 @@ def _shared_out(operation: Operation, people: list[tuple[str, str]]) -> tuple[di
 
 def _one_more(operation: Operation, people: int, set_up_s: float) -> float | None:
     """What one person more would make of the set-up; None where that changes nothing."""
-    works = _works(set_up_of(operation))
+    works = _works(operation)
     if people >= len(works):
         return None
     starts = quickest(works, people + 1)

@@ -12,6 +12,7 @@ from rigging.lines.whole_way import Job
 from rigging.procedures.compose import composed
 from rigging.procedures.operation import Operation, Planned, Section
 from rigging.procedures.run import ProcedureGiven
+from rigging.procedures.timing import waits_of
 from rigging.telling.work.operation import OperationReport, StepReport, operation_report
 
 T = TypeVar("T")
@@ -40,6 +41,7 @@ class Composed:
         self._written: dict[str, bytes] = {}
         self.asked: dict[tuple[str, ...], Any] = {}
         self.order = tuple(one.key for one in report.steps)
+        self.waits = waits_of(operation)
         self.sections = frozenset(one.id for one in operation.sections)
         self.stretches = tuple(
             Stretch(
@@ -70,6 +72,7 @@ class Composed:
         return {
             "order": self.order,
             "sections": self.sections,
+            "waits": self.waits,
             "stretches": self.stretches,
             "told": self.told,
             "asked": {},

@@ -75,7 +75,7 @@ def act_on(plan: Plan, user: Any, act: Act) -> Run:
         if run is None or run.status == Run.Status.ENDED:
             raise refuse("act", "no run is under way", "begin one first")
         # An entry stands at the step that it is about, not at the one that comes after.
-        here, stood = run.at, stop_told(run)
+        here, stood = _about(plan, run, act), stop_told(run)
         try:
             said = _DO.get(act.act, _nothing)(plan, run, user, act)
         except (Moved, Refused) as against:
@@ -94,6 +94,13 @@ def act_on(plan: Plan, user: Any, act: Act) -> Run:
             step=here, data=canonical(data) if data else "", device_time=act.device_time, device_ahead_ms=act.device_ahead_ms,
         )  # fmt: skip
         return run
+
+
+def _about(plan: Plan, run: Run, act: Act) -> str:
+    """The step that an act is about: the one that is now, or one beside it."""
+    if act.act != "done" or act.at == run.at or not act.at:
+        return run.at
+    return act.at if act.at in beside(run, composed_of(plan, run.revision, run)) else run.at
 
 
 # What an entry of an act is; an observation may be one too.
@@ -186,16 +193,18 @@ def _done(plan: Plan, run: Run, user: Any, act: Act) -> Said:
     _going(run)
     if run.contingency:
         return _done_contingency(plan, run, act)
-    _now(run, act)
     made = composed_of(plan, run.revision, run)
-    step = made.step(run.at)
+    if act.at not in beside(run, made):
+        _now(run, act)
+    key = act.at or run.at
+    step = made.step(key)
     _undone(run, made)
     over = _taken_over(plan, user, act) if step.refused else ""
     if step.refused and not over:
         raise refuse(
             "act", step.refused[0], "mend the plan, skip the step, change the procedure, or take it over with a reason"
         )
-    grounded = made.planned(run.at).step.after.state.grounded
+    grounded = made.planned(key).step.after.state.grounded
     if step.holds.alone and not grounded and not act.text and _first(run, step):
         raise refuse(
             "text",
@@ -203,10 +212,35 @@ def _done(plan: Plan, run: Run, user: Any, act: Act) -> Said:
             "accept it with a reason, or put something behind it",
         )
     said = f"Done{over}: {_plain(step.do)}"
-    counted(run, made, run.at, user.get_username(), clock.now().isoformat())
-    run.at, run.since = made.after(run.at), clock.now()
+    counted(run, made, key, user.get_username(), clock.now().isoformat())
+    if key == run.at:
+        run.at, run.since = _onward(run, made), clock.now()
     held = {"key": step.key, "holds": step.holds.on_text, "behind": step.holds.behind_text}
     return LogEntry.Kind.STEP, said, held | ({"over": step.refused[0]} if over else {})
+
+
+def beside(run: Run, made: Composed) -> list[str]:
+    """Steps that can be done beside the one that is now: those of the set-up whose pieces are there already."""
+    done = {one["key"] for one in run.done}
+    if run.at not in made.waits:
+        return []
+    rows = made.waits.items()
+    return [key for key, after in rows if key != run.at and key not in done and all(one in done for one in after)]
+
+
+def done_ahead(run: Run, made: Composed) -> list[str]:
+    """Steps of the set-up that are done already, further on than the one that is now."""
+    done = {one["key"] for one in run.done}
+    return [key for key in made.waits if key in done and made.index(key) > made.index(run.at)]
+
+
+def _onward(run: Run, made: Composed) -> str:
+    """The next step that is not done yet by somebody else, beside."""
+    at = made.after(run.at)
+    ahead = done_ahead(run, made)
+    while at in ahead and at != made.order[-1]:
+        at = made.after(at)
+    return at
 
 
 def all_done(run: Run, made: Composed) -> bool:

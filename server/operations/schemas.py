@@ -191,7 +191,8 @@ class Conflict(BaseModel):
 
 
 class RunState(BaseModel):
-    """Where the run is. `operation` names what it is composed of: it is read again when that changes; `all_done`: it only waits to be ended."""
+    """Where the run is. `operation` names what it is composed of: it is read again when that changes; `beside`: steps that can be done at the
+    same time; `done_ahead`: those that are done already, further on; `all_done`: it only waits to be ended."""
 
     id: UUID
     status: Literal["going", "stopped", "ended"]
@@ -199,6 +200,8 @@ class RunState(BaseModel):
     revision: int
     operation: str
     at: str
+    beside: list[str]
+    done_ahead: list[str]
     all_done: bool
     since: datetime
     begun_at: datetime

@@ -77,3 +77,20 @@ def test_a_run_is_begun_in_the_middle_with_a_reason(someone):
     page.get_by_role("dialog").get_by_label("because").fill("lowered by the other team")
     page.get_by_role("dialog").get_by_role("button", name="Begin the run here").tap()
     expect(page.locator("[data-testid=step][data-key='change-over/1']")).to_be_visible()
+
+
+def test_two_people_do_two_pieces_of_the_set_up_at_once(someone):
+    leader, member = someone(**TABLET), someone("ash", viewport={"width": 390, "height": 844}, has_touch=True)
+    plan = leader.fresh_plan(base=demo_document)
+    on_run(leader, plan)
+    leader.page.get_by_test_id("begin").tap()
+    on_run(member, plan)
+    beside = member.page.get_by_test_id("beside").get_by_role("button")
+    first = beside.first.get_attribute("aria-label")
+    beside.first.tap()
+    for person in (leader, member):
+        expect(person.page.get_by_test_id("beside").get_by_role("button", name=first)).to_have_count(0)
+        assert key(person) == "set-up/1"
+    leader.page.get_by_test_id("done").tap()
+    # On with what nobody has done yet.
+    expect(leader.page.get_by_test_id("step")).not_to_have_text(first.removeprefix("Done: "))

@@ -35,6 +35,13 @@ describe("a run without a connection", () => {
     expect(after(did("done", "secure/1"), did("done", "secure/1")).at).toBe("secure/2");
   });
 
+  it("has what is done beside out of the way, and is not come to again", () => {
+    const run = { ...going, beside: ["secure/2"], done_ahead: [] } as unknown as Run;
+    const now = ahead(run, operation, [did("done", "secure/2")], procedures);
+    expect(now).toMatchObject({ at: "secure/1", beside: [], done_ahead: ["secure/2"] });
+    expect(ahead(run, operation, [did("done", "secure/2"), did("done", "secure/1")], procedures).at).toBe("lower:1/1");
+  });
+
   it("stands still once stopped, by the first who called it, until somebody says go", () => {
     const stopped = after(did("stop", "", { text: "rock" }), did("stop"));
     expect(stopped).toMatchObject({ status: "stopped", stopped: { by: "ash", why: "rock" } });

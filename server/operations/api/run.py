@@ -27,7 +27,7 @@ from operations.api.log import entry_out
 from operations.composed import Composed
 from operations.composing import composed_of, contingency_steps, current, own_of, own_procedure, under_way
 from operations.models import LogEntry, Run
-from operations.runs import LOOK_EVERY_S, act_on, all_done
+from operations.runs import LOOK_EVERY_S, act_on, all_done, beside, done_ahead
 from operations.schemas import (
     Arrange,
     Arranged,
@@ -63,7 +63,7 @@ def run_state(plan: Plan, run: Run) -> RunState:
             id=id, name=known()[id].name, place=run.contingency["place"], steps=contingency_steps(plan, run)
         )
     return RunState(
-        id=run.id, status=run.status, version=run.version, revision=run.revision.number, operation=_print(plan, run), at=run.at, all_done=all_done(run, made), since=run.since,
+        id=run.id, status=run.status, version=run.version, revision=run.revision.number, operation=_print(plan, run), at=run.at, beside=beside(run, made), done_ahead=done_ahead(run, made), all_done=all_done(run, made), since=run.since,
         begun_at=run.begun_at, now=now, stopped=Stopped(**run.stopped) if run.stopped else None, contingency=entered,
         counts=_counts(run, made, now), here=run.here, looks=list(_looks(run, now)), changed=run.changed,
         conflicts=[Conflict.model_validate(one) for one in run.conflicts],
@@ -110,16 +110,26 @@ def _looks(run: Run, now: datetime) -> Iterator[LookedAt]:
 @router.get("/plans/{plan_id}/run", response={200: RunOut, **REFUSED}, operation_id="run")
 def read_run(request: HttpRequest, plan_id: uuid.UUID) -> HttpResponse:
     plan = plan_of(request, plan_id)
-    run = current(plan)
-    live_run = run if run and run.status != Run.Status.ENDED else None
-    made = composed_of(plan, live_run.revision if live_run else plan.latest, live_run)
+    going, revision = under_way(plan)
+    made, now = composed_of(plan, revision, going), _run_now(request, plan)
     # The operation is long, and valid by construction: it goes out as it was written.
-    now = RunNow(
-        run=run_state(plan, run) if run else None, composed=_print(plan, live_run), latest=plan.latest.number, team=plan.team_id,
-        role=role_in(request, plan) or Role.OBSERVER, reads=only_reads(request, plan),
-    )  # fmt: skip
     told = b'{"operation":' + made.told + b"," + now.model_dump_json().encode()[1:]
     return HttpResponse(told, content_type="application/json")
+
+
+@router.get("/plans/{plan_id}/run/now", response={200: RunNow, **REFUSED}, operation_id="run_now")
+def read_run_now(request: HttpRequest, plan_id: uuid.UUID) -> RunNow:
+    """Where the run is, without its operation: for whoever has that already, by its name."""
+    return _run_now(request, plan_of(request, plan_id))
+
+
+def _run_now(request: HttpRequest, plan: Plan) -> RunNow:
+    run = current(plan)
+    going, _ = under_way(plan)
+    return RunNow(
+        run=run_state(plan, run) if run else None, composed=_print(plan, going), latest=plan.latest.number, team=plan.team_id,
+        role=role_in(request, plan) or Role.OBSERVER, reads=only_reads(request, plan),
+    )  # fmt: skip
 
 
 @router.post("/plans/{plan_id}/run", response={200: RunState, 409: MovedOut, **REFUSED}, operation_id="act_on_run")

@@ -874,6 +874,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/run/now": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Run Now
+         * @description Where the run is, without its operation: for whoever has that already, by its name.
+         */
+        get: operations["run_now"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/operation": {
         parameters: {
             query?: never;
@@ -5347,7 +5367,8 @@ export interface components {
         };
         /**
          * RunState
-         * @description Where the run is. `operation` names what it is composed of: it is read again when that changes; `all_done`: it only waits to be ended.
+         * @description Where the run is. `operation` names what it is composed of: it is read again when that changes; `beside`: steps that can be done at the
+         *     same time; `done_ahead`: those that are done already, further on; `all_done`: it only waits to be ended.
          */
         RunState: {
             /**
@@ -5368,6 +5389,10 @@ export interface components {
             operation: string;
             /** At */
             at: string;
+            /** Beside */
+            beside: string[];
+            /** Done Ahead */
+            done_ahead: string[];
             /** All Done */
             all_done: boolean;
             /**
@@ -6144,6 +6169,22 @@ export interface components {
              * @default false
              */
             kept: boolean;
+        };
+        /**
+         * RunNow
+         * @description The run, where one is begun. `latest`: the plan's revision; `role`: what who asks is in this plan; `reads`: they only read it, and stop nothing.
+         */
+        RunNow: {
+            run: components["schemas"]["RunState"] | null;
+            /** Composed */
+            composed: string;
+            /** Latest */
+            latest: number;
+            /** Team */
+            team: number;
+            role: components["schemas"]["Role"];
+            /** Reads */
+            reads: boolean;
         };
         /**
          * Arranged
@@ -12444,6 +12485,109 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MovedOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    run_now: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunNow"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
                 };
             };
             /** @description Request Entity Too Large */

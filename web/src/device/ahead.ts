@@ -9,7 +9,10 @@ export function ahead(run: Run, operation: Operation, waiting: Waiting[], proced
 function moved(run: Run, operation: Operation, one: Waiting, procedures: Procedure[]): Run {
   if (one.item.type !== "act") return run;
   const { act, at, text, data } = one.item.act;
-  const keys = operation.steps.map((step) => step.key);
+  // What somebody else has done already, beside, is not come to again.
+  const keys = operation.steps
+    .map((step) => step.key)
+    .filter((key) => key === run.at || !(run.done_ahead ?? []).includes(key));
   const to = (by: number): Run =>
     at && at !== run.at
       ? run
@@ -29,10 +32,15 @@ function moved(run: Run, operation: Operation, one: Waiting, procedures: Procedu
   if (act === "back") return to(-1);
   if (act === "skip") return to(1);
   if (act !== "done") return run;
-  if (!run.contingency) return to(1);
+  if (!run.contingency) return at && run.beside?.includes(at) ? done(run, at) : to(1);
   if (at && at !== run.contingency.steps[run.contingency.place]?.key) return run;
   const place = run.contingency.place + 1;
   return { ...run, contingency: place < run.contingency.steps.length ? { ...run.contingency, place } : null };
+}
+
+/** A step beside the one that is now, done. */
+function done(run: Run, at: string): Run {
+  return { ...run, beside: run.beside.filter((one) => one !== at), done_ahead: [...run.done_ahead, at] };
 }
 
 /** A contingency's steps as they are written, on the rig as it stood when it was entered. */

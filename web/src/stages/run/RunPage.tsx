@@ -8,6 +8,7 @@ import { Connection } from "../../ui/Connection";
 import { clock, minutes } from "../../ui/format";
 import { Accept } from "./Accept";
 import { Alarms } from "./Alarms";
+import { Beside } from "./Beside";
 import { CellSheet } from "./CellSheet";
 import { FIXED } from "./Arranging";
 import { Composed } from "./Composed";
@@ -181,6 +182,7 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
             ) : null}
             <Region name="What comes next" of={step}>
               <Next run={run} step={step} next={next} operation={out.operation} live={live} acts={acts} />
+              <Beside run={run} operation={out.operation} live={live} role={role} acts={acts} />
               {leads && !run.contingency ? <Instead run={run} operation={out.operation} live={live} /> : null}
             </Region>
             {narrow ? writing : null}

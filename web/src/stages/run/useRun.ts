@@ -41,7 +41,13 @@ export function useRun(plan: string, me: string): LiveRun | null {
   const path = { params: { path: { plan_id: plan } } };
   const read = useQuery({
     queryKey: ["run", plan],
-    queryFn: async () => answered(await api.GET("/api/plans/{plan_id}/run", path)),
+    queryFn: async () => {
+      const known = queries.getQueryData<RunOut>(["run", plan]);
+      const now = known ? (await api.GET("/api/plans/{plan_id}/run/now", path).catch(() => null))?.data : null;
+      // Its operation is long; what is there already is not sent again.
+      if (known && now?.composed === known.composed) return { ...known, ...now };
+      return answered(await api.GET("/api/plans/{plan_id}/run", path));
+    },
     retry: true,
     retryDelay: RETRY_MS,
     staleTime: Infinity,
