@@ -38,6 +38,15 @@ def asked_ms(
     return (time.perf_counter() - began) * 1000
 
 
+def sent_kb(wire: http.client.HTTPConnection, headers: dict[str, str], path: str) -> float:
+    """An answer as a browser gets it, compressed."""
+    wire.request("GET", path, headers={**headers, "Accept-Encoding": "gzip"})
+    answer = wire.getresponse()
+    body = answer.read()
+    assert answer.status == 200, answer.status
+    return (len(body) + sum(len(name) + len(value) + 4 for name, value in answer.getheaders())) / 1000
+
+
 def seen(decision: str) -> dict[str, object]:
     return {"id": str(uuid.uuid4()), "kind": "observation", "decision": decision, "revision": 1}
 
@@ -244,6 +253,7 @@ def run_rows(server: Server) -> list[Row]:
         ("the same scrolled 400 px a frame: frames of 600 over 50 ms", scrolled(server, long, 400), "", 12.0),
         ("the same flung 2400 px a frame: frames of 600 over 50 ms", scrolled(server, long, 2400), "", 12.0),
         ("the run and its operation, through the API", composed, "ms", None),
+        ("where the run is, nothing recomposed, on the wire", sent_kb(wire, headers, f"/api/plans/{plan}/run/now"), "kB", 15.0),
         (f"a batch of {_BATCH} readings taken in", batch, "ms", 20.0),
         ("readings taken in, a second", a_second, "", None),
         ("two hours of readings opened in the debrief", opened, "ms", 1000.0),

@@ -32,4 +32,4 @@ class Course(Strict):
     or by a tension line; and its sections, None where they are as composed for that."""
 
     begins: Begins = "ground"
-    sections: Annotated[list[SectionGiven], Field(max_length=40)] | None = None
+    sections: Annotated[list[SectionGiven], Field(max_length=24)] | None = None

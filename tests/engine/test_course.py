@@ -201,7 +201,7 @@ def test_along_a_tension_line_its_ends_bear_what_its_own_sheet_says():
     ("operation", "path"),
     [({"begins": "sky"}, "operation.begins"), ({"sections": [{"procedure": "Lower it"}]}, "operation.sections[0].procedure"),
      ({"sections": [{"procedure": "lower", "instead": [{"when": "", "procedure": "raise"}]}]}, "operation.sections[0].instead[0].when"),
-     ({"sections": [{"procedure": "lower"}] * 41}, "operation.sections")],
+     ({"sections": [{"procedure": "lower"}] * 25}, "operation.sections")],
 )  # fmt: skip
 def test_an_operation_that_is_none_is_refused_by_its_field(operation, path, tmp_path, capsys):
     file = tmp_path / "plan.json"

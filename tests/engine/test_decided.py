@@ -41,6 +41,11 @@ TOLD = [
     ({"team__people__0__at__x_m": -2.0}, "Rowan stands elsewhere"),
     ({"team__people__4__tied_to": None}, "Hazel tied in to nothing"),
     ({"lines__0__lowering__hands": 2}, "Both hands on the brake strand, main line"),
+    ({"operation": {"begins": "hanging"}}, "Operation begins with the load hanging, not with the load on the ground"),
+    (
+        {"operation": {"sections": [{"procedure": "lower"}, {"procedure": "raise", "instead": [{"when": "it sticks", "procedure": "sling-haul"}]}]}},
+        "Operation in this order: lower and raise with resets (or one sling, alone if it sticks)",
+    ),
     ({"rules__school": "force-limit"}, "Rules by force limit in place of static ratio"),
 ]  # fmt: skip
 
@@ -48,6 +53,18 @@ TOLD = [
 @pytest.mark.parametrize(("paths", "words"), TOLD)
 def test_a_change_is_told_as_a_leader_would_write_it(paths: dict[str, Any], words: str):
     assert decided(demo_plan(), demo_plan(**paths)).text == words
+
+
+def test_what_comes_into_the_operation_and_what_goes_is_told_by_name():
+    order = [{"procedure": one} for one in ("set-up", "lower", "secure", "raise")]
+    before = demo_plan(operation={"sections": order})
+    for sections, words in (
+        ([*order[:2], *order[3:]], "Secure in the middle of a lower, hands free left out of the operation"),
+        ([*order, {"procedure": "derig"}], "Struck put into the operation"),
+        ([*order[::-1]], "Operation in another order: raise with resets, secure in the middle of a lower, hands free, lower and set-up"),
+        (None, "Operation as it is composed"),
+    ):
+        assert decided(before, demo_plan(operation={"sections": sections})).text == words
 
 
 def test_lengths_and_forces_are_told_in_the_units_of_the_screen():

@@ -12,10 +12,11 @@ from rigging.document import Plan
 from rigging.quantities.ranges import Range
 from rigging.quantities.units import Wording
 from rigging.telling.words.names import line_name, listed, lower_first, spoken
+from rigging.telling.work.rearranged import of_operation
 
 TOLD_WHOLE = frozenset(
     ["system", "at", "load_at", "point", "profile", "frame", "answers", "rating_n", "planning_n", "prop", "span", "pull", "joins", "damage", "own",
-     "tie_off", "kit", "bags", "redirects", "hitch_made", "grab_made", "capture_made", "made"]
+     "tie_off", "kit", "bags", "redirects", "sections", "hitch_made", "grab_made", "capture_made", "made"]
 )  # fmt: skip
 """What is told as one thing, however much of it changed."""
 
@@ -448,5 +449,5 @@ _TELLERS: dict[str, Callable[[Change], str]] = {
     "title": lambda change: f"plan named {change.new}", "place": lambda change: f"place: {change.new or 'not said'}", "load": _of_load,
     "site": _of_site, "features": _of_feature, "anchors": _of_anchor, "ropes": _of_rope,
     "lines": _of_line, "tension_lines": _of_tension_line, "kit": lambda _: "other material in the bags", "bags": lambda _: "other gear in the bags",
-    "team": _of_team, "rules": _of_rules, "found": _of_found,
+    "team": _of_team, "rules": _of_rules, "found": _of_found, "operation": of_operation,
 }  # fmt: skip
