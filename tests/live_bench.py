@@ -253,7 +253,12 @@ def run_rows(server: Server) -> list[Row]:
         ("the same scrolled 400 px a frame: frames of 600 over 50 ms", scrolled(server, long, 400), "", 12.0),
         ("the same flung 2400 px a frame: frames of 600 over 50 ms", scrolled(server, long, 2400), "", 12.0),
         ("the run and its operation, through the API", composed, "ms", None),
-        ("where the run is, nothing recomposed, on the wire", sent_kb(wire, headers, f"/api/plans/{plan}/run/now"), "kB", 15.0),
+        (
+            "where the run is, nothing recomposed, on the wire",
+            sent_kb(wire, headers, f"/api/plans/{plan}/run/now"),
+            "kB",
+            15.0,
+        ),
         (f"a batch of {_BATCH} readings taken in", batch, "ms", 20.0),
         ("readings taken in, a second", a_second, "", None),
         ("two hours of readings opened in the debrief", opened, "ms", 1000.0),

@@ -356,12 +356,12 @@ def _solved(solver: Solver, plan: Plan, jobs: list[Job] | tuple[Job, ...]) -> di
 def _hauling(plan: Plan, line: LineForces) -> tuple[int | None, float | None]:
     """Resets over the whole rise, and the minutes that rope through the hands and resets take."""
     assert line.running is not None
-    rise, minutes = line.rig.way.rise_m, catalogue().minutes
+    rise = line.rig.way.rise_m
     resets = resets_of(plan, line)
     if resets is None:
         return None, None
     through = (rise + stretch_m(plan, line).expected) * line.running.motion.ideal
-    seconds = through * minutes["haul"].takes_s.expected + resets * minutes["reset"].takes_s.expected
+    seconds = through * plan.takes_s("haul").expected + resets * plan.takes_s("reset").expected
     return resets, seconds / 60
 
 

@@ -7,7 +7,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, model_validator
+from pydantic import AfterValidator, Field, model_validator
 
 from rigging.catalogue import Entry, catalogue
 from rigging.document.anchors import Anchor, Arrangement, Place3
@@ -34,13 +34,31 @@ class Person(Strict):
     at: Place3 | None = None
 
 
+class Pace(Strict):
+    """How long the team itself takes for a kind of work, as shares of what the catalogue expects of it: from `count` times that it was done."""
+
+    takes: Annotated[str, AfterValidator(lambda id: known("minutes", id))]
+    low: Annotated[float, Field(gt=0, le=100)]
+    expected: Annotated[float, Field(gt=0, le=100)]
+    high: Annotated[float, Field(gt=0, le=100)]
+    count: Annotated[int, Field(ge=1, le=1_000_000)]
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Pace:
+        if not self.low <= self.expected <= self.high:
+            raise ValueError("low, expected and high are out of order; low ≤ expected ≤ high")
+        return self
+
+
 class Team(Strict):
-    """Who can pull: the number of haulers and what each gives, sustained and in a heave (None: as people do); and the people by name."""
+    """Who can pull: the number of haulers and what each gives, sustained and in a heave (None: as people do); the people by name; what the team has
+    taken for its work itself, in place of what the catalogue has."""
 
     haulers: Annotated[int, Field(ge=0, le=100)]
     sustained_n: Annotated[float, Field(gt=0, le=2000)] | None = None
     heave_n: Annotated[float, Field(gt=0, le=3000)] | None = None
     people: Annotated[list[Person], Field(max_length=60)] = []
+    paces: Annotated[list[Pace], Field(max_length=40)] = []
 
 
 class Bags(Strict):
@@ -151,6 +169,14 @@ class Plan(Strict):
         """What readings say of something; None where they say nothing of it as it is now."""
         one = next((one for one in self.found if (one.of, one.kind, one.name) == (of, kind, name)), None)
         return Range(one.low, one.expected, one.high) if one else None
+
+    def takes_s(self, id: str) -> Range:
+        """How long a kind of work takes by day, in seconds: the team itself, or as the catalogue has it."""
+        by_catalogue = catalogue().minutes[id].takes_s
+        pace = next((one for one in self.team.paces if one.takes == id), None)
+        if pace is None:
+            return by_catalogue
+        return Range(*(by_catalogue.expected * share for share in (pace.low, pace.expected, pace.high)))
 
     def anchor(self, id: str) -> Anchor:
         return next(one for one in self.anchors if one.id == id)

@@ -3,7 +3,7 @@ practised team does it by day, slower in the cold and in the wet."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 from rigging.catalogue import catalogue
@@ -14,20 +14,47 @@ from rigging.quantities.ranges import Range, added, exactly, times
 from rigging.site.conditions import slower
 
 _HAND = "step"
+Takes = Callable[[str], Range]
 
 
 def timed(plan: Plan, given: ProcedureGiven, rows: Sequence[Planned]) -> list[Planned]:
-    """Steps of one procedure, each with the seconds that it takes."""
-    by_hand = [one for one in rows if not one.motions and not one.across_m and not one.step.given.takes]
+    """Steps of one procedure, each with the seconds that it takes the team, and that the catalogue expects of it."""
     # A team's own takes as long as the one in whose place it stands, where it says nothing else.
     ships = known().get(given.id)
     takes = given.takes or (ships.takes if ships else "")
-    still = _share(takes, len(by_hand)) if takes else takes_s(_HAND)
+    by_hand = sum(_is_by_hand(one) for one in rows)
     day = slower(plan)
-    return [replace(one, seconds=times(day, _seconds(one, still))) for one in rows]
+
+    def seconds(one: Planned, takes_s: Takes) -> Range:
+        still = _times(takes_s(takes), 1 / max(1, by_hand)) if takes else takes_s(_HAND)
+        return times(day, _seconds(one, still, takes_s))
+
+    return [
+        replace(
+            one, seconds=seconds(one, plan.takes_s), takes=_kind(one, takes), by_catalogue_s=seconds(one, _by_catalogue).expected
+        )
+        for one in rows
+    ]  # fmt: skip
 
 
-def _seconds(one: Planned, still: Range) -> Range:
+def _is_by_hand(one: Planned) -> bool:
+    return not one.motions and not one.across_m and not one.step.given.takes
+
+
+def _kind(one: Planned, takes: str) -> str:
+    """What of the catalogue's minutes a step is."""
+    if one.step.given.takes:
+        return one.step.given.takes
+    if one.up_m:
+        return "haul"
+    return "lower" if one.down_m or one.across_m else takes or _HAND
+
+
+def _by_catalogue(id: str) -> Range:
+    return catalogue().minutes[id].takes_s
+
+
+def _seconds(one: Planned, still: Range, takes_s: Takes) -> Range:
     own = one.step.given.takes
     if own:
         return takes_s(own)
@@ -38,14 +65,6 @@ def _seconds(one: Planned, still: Range) -> Range:
     moving = added(_times(takes_s("lower"), one.down_m + one.across_m), _times(takes_s("haul"), one.up_m * through))
     least = takes_s(_HAND).low
     return Range(max(moving.low, least), max(moving.expected, least), max(moving.high, least))
-
-
-def takes_s(id: str) -> Range:
-    return catalogue().minutes[id].takes_s
-
-
-def _share(id: str, count: int) -> Range:
-    return _times(takes_s(id), 1 / max(1, count))
 
 
 def _times(one: Range, count: float) -> Range:

@@ -47,7 +47,8 @@ class Task:
 class Planned:
     """A step of the operation: `key` names it across changes of the plan; metres of rope that come in and go out in it, and that the load is drawn
     along a tension line; `runs_m`: places of
-    the load in it, from where it begins to where it ends, in metres up its way; `seconds`: how long it takes. `task`: of the set-up, which
+    the load in it, from where it begins to where it ends, in metres up its way; `seconds`: how long it takes, `takes`: what of the catalogue's
+    minutes it is, which expects `by_catalogue_s` of it. `task`: of the set-up, which
     piece of work it is. `there`: the same step with the load where its section ends, where it is made after the load has moved there."""
 
     key: str
@@ -58,6 +59,8 @@ class Planned:
     across_m: float = 0.0
     runs_m: tuple[float, ...] = (0.0,)
     seconds: Range = _NO_TIME
+    takes: str = ""
+    by_catalogue_s: float = 0.0
     task: Task | None = None
     there: Step | None = None
 

@@ -30,6 +30,7 @@ from operations.composing import (
 )
 from operations.following import enter, entered_ahead
 from operations.models import LogEntry, Run
+from operations.paces import took
 from operations.services import append
 from rigging.document import Plan as Document
 from rigging.procedures.begin import Ground
@@ -212,10 +213,11 @@ def _done(plan: Plan, run: Run, user: Any, act: Act) -> Said:
             "accept it with a reason, or put something behind it",
         )
     said = f"Done{over}: {_plain(step.do)}"
+    measured = took(run, made.planned(key)) if key == run.at else {}
     counted(run, made, key, user.get_username(), clock.now().isoformat())
     if key == run.at:
         run.at, run.since = _onward(run, made), clock.now()
-    held = {"key": step.key, "holds": step.holds.on_text, "behind": step.holds.behind_text}
+    held = measured | {"key": step.key, "holds": step.holds.on_text, "behind": step.holds.behind_text}
     return LogEntry.Kind.STEP, said, held | ({"over": step.refused[0]} if over else {})
 
 
@@ -338,6 +340,7 @@ def _stop(plan: Plan, run: Run, user: Any, act: Act) -> Said:
             "act", f"{(run.stopped or {}).get('by', 'somebody')} has called stop already", "the leader says go on"
         )
     run.status = Run.Status.STOPPED
+    run.counts = {**run.counts, "stopped_at": clock.now().isoformat()}
     run.stopped = {"by": user.get_username(), "why": act.text, "at": clock.now().isoformat()}
     return LogEntry.Kind.STOP, "STOP", {}
 

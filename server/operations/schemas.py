@@ -8,7 +8,7 @@ from accounts.models import Role
 from answering.moments import Moment
 from pydantic import BaseModel, ConfigDict, Field
 
-from rigging.document import Course
+from rigging.document import Course, Pace
 from rigging.document import Plan as Document
 from rigging.document.words import Text
 from rigging.procedures.run import ProcedureGiven
@@ -126,6 +126,14 @@ class Arrange(Strict):
     id: UUID
     base: int
     operation: Course
+
+
+class TakePaces(Strict):
+    """The team's own times taken for a plan, or given up where the list is empty, on the revision that was seen."""
+
+    id: UUID
+    base: int
+    paces: Annotated[list[Pace], Field(max_length=40)]
 
 
 class Arranged(BaseModel):

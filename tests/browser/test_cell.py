@@ -70,9 +70,9 @@ def test_a_jam_is_caught_by_its_alarm_on_every_screen_and_friction_is_learnt_and
     told = leader.call("GET", f"/plans/{plan}")
     assert told["latest"]["number"] == 2 and any(one["of"] == "load" for one in told["latest"]["document"]["found"])
     entries = leader.call("GET", f"/plans/{plan}/log")["entries"]
-    # On a busy machine the cell may have been silent before, too; nothing else was said.
+    # On a busy machine the cell may have been silent before, too, and the jam have lasted until it was outside for long; nothing else was said.
     alarms = [one["data"]["alarm"] for one in entries if one["kind"] == "alarm"]
-    assert alarms.count("rise") == 1 and alarms[-1] == "silence" and set(alarms) == {"rise", "silence"}
+    assert alarms.count("rise") == 1 and alarms[-1] == "silence" and set(alarms) <= {"rise", "outside", "silence"}
     assert entries[-1]["kind"] == "decision"
 
 

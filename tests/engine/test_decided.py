@@ -61,7 +61,10 @@ def test_what_comes_into_the_operation_and_what_goes_is_told_by_name():
     for sections, words in (
         ([*order[:2], *order[3:]], "Secure in the middle of a lower, hands free left out of the operation"),
         ([*order, {"procedure": "derig"}], "Struck put into the operation"),
-        ([*order[::-1]], "Operation in another order: raise with resets, secure in the middle of a lower, hands free, lower and set-up"),
+        (
+            [*order[::-1]],
+            "Operation in another order: raise with resets, secure in the middle of a lower, hands free, lower and set-up",
+        ),
         (None, "Operation as it is composed"),
     ):
         assert decided(before, demo_plan(operation={"sections": sections})).text == words

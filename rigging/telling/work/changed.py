@@ -16,7 +16,7 @@ from rigging.telling.work.rearranged import of_operation
 
 TOLD_WHOLE = frozenset(
     ["system", "at", "load_at", "point", "profile", "frame", "answers", "rating_n", "planning_n", "prop", "span", "pull", "joins", "damage", "own",
-     "tie_off", "kit", "bags", "redirects", "sections", "hitch_made", "grab_made", "capture_made", "made"]
+     "tie_off", "kit", "bags", "redirects", "sections", "paces", "hitch_made", "grab_made", "capture_made", "made"]
 )  # fmt: skip
 """What is told as one thing, however much of it changed."""
 
@@ -191,6 +191,9 @@ def _of_rope(change: Change) -> str:
 def _of_team(change: Change) -> str:
     if change.path[1] == "people":
         return _of_person(change) if len(change.path) > 2 else "other people"
+    if change.path[1] == "paces":
+        own = listed(_name("minutes", one["takes"]) for one in change.new)
+        return f"the team's own times for {own}" if own else "times from memory"
     return {
         "haulers": f"{change.new} haulers in place of {change.old}", "sustained_n": f"each hauler gives {change.forces()}",
         "heave_n": f"each hauler gives {change.forces()} in a heave",

@@ -26,7 +26,11 @@ def of_operation(change: Change) -> str:
     if change.old is None:
         return f"operation in this order: {listed(_section(one) for one in change.new)}"
     came, went = _more(change.new, change.old), _more(change.old, change.new)
-    said = [f"{listed(rows)} {verb}" for rows, verb in ((came, "put into the operation"), (went, "left out of the operation")) if rows]
+    said = [
+        f"{listed(rows)} {verb}"
+        for rows, verb in ((came, "put into the operation"), (went, "left out of the operation"))
+        if rows
+    ]
     return "; ".join(said) or f"operation in another order: {listed(_section(one) for one in change.new)}"
 
 

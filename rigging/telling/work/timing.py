@@ -6,7 +6,8 @@ from collections.abc import Iterator, Sequence
 
 from pydantic import BaseModel, ConfigDict
 
-from rigging.document import Plan
+from rigging.catalogue import catalogue
+from rigging.document import Pace, Plan
 from rigging.procedures.operation import Operation, Section
 from rigging.procedures.timing import SET_UP, Busy, Timing
 from rigging.quantities.ranges import Range
@@ -34,13 +35,16 @@ class PersonTimes(Told):
 
 
 class TimingReport(Told):
-    """Minutes until the load is up (`done`: how that is said of this plan), and what is worth knowing of them."""
+    """Minutes until the load is up (`done`: how that is said of this plan), and what is worth knowing of them; `whose`
+    minutes they are, and the team's own among them."""
 
     until_min: Range
     done: str
     all_min: float
     text: str
     notes: list[str]
+    whose: str
+    paces: list[Pace]
     people: list[PersonTimes]
 
 
@@ -72,7 +76,8 @@ def timing_report(plan: Plan, operation: Operation, found: Timing) -> TimingRepo
     ]  # fmt: skip
     return TimingReport(
         until_min=minutes(found.until_s), done=done, all_min=round(found.all_s.expected / 60, 1),
-        text=f"{done} in {about(found.until_s)}", notes=list(_notes(found)), people=people,
+        text=f"{done} in {about(found.until_s)}", notes=list(_notes(found)), whose=_whose(plan), paces=plan.team.paces,
+        people=people,
     )  # fmt: skip
 
 
@@ -81,6 +86,14 @@ def _notes(found: Timing) -> Iterator[str]:
         yield f"{listed(found.never_free)} {'is' if len(found.never_free) == 1 else 'are'} never free once the load hangs."
     if found.one_more_s is not None:
         yield f"Set up in {round(found.set_up_s.expected / 60)} min; with one person more in {round(found.one_more_s / 60)}."
+
+
+def _whose(plan: Plan) -> str:
+    """Where the minutes come from."""
+    own = [f"{lower_first(catalogue().minutes[one.takes].name)} ({one.count})" for one in plan.team.paces]
+    if not own:
+        return "From memory, for a practised team by day, until the team's own times are known."
+    return f"By the team's own times, {listed(own)}; the rest from memory, for a practised team by day."
 
 
 def _by_person(busy: Sequence[Busy]) -> Iterator[tuple[str, list[Busy]]]:

@@ -27,6 +27,7 @@ from operations.api.log import entry_out
 from operations.composed import Composed
 from operations.composing import composed_of, contingency_steps, current, own_of, own_procedure, under_way
 from operations.models import LogEntry, Run
+from operations.paces import paces_of
 from operations.runs import LOOK_EVERY_S, act_on, all_done, beside, done_ahead
 from operations.schemas import (
     Arrange,
@@ -43,9 +44,11 @@ from operations.schemas import (
     RunOut,
     RunState,
     Stopped,
+    TakePaces,
 )
 from operations.services import append
 from rigging.catalogue import catalogue
+from rigging.document import Pace
 from rigging.document import Plan as Document
 from rigging.procedures.run import ProcedureGiven, known
 from rigging.quantities.faults import refuse
@@ -147,12 +150,30 @@ def act(request: HttpRequest, plan_id: uuid.UUID, body: RunAct) -> Any:
 def arrange(request: HttpRequest, plan_id: uuid.UUID, body: Arrange) -> Arranged:
     """The plan's operation begun elsewhere or put in another order: a revision of its own, which a run that goes follows."""
     plan = plan_of(request, plan_id, Role.LEADER)
-    document = Document.model_validate_json(plan.latest.document).model_copy(update={"operation": body.operation})
+    return _saved(plan, request.user, body, operation=body.operation)
+
+
+@router.put("/plans/{plan_id}/paces", response={200: Arranged, **REFUSED}, operation_id="take_paces")
+def take_paces(request: HttpRequest, plan_id: uuid.UUID, body: TakePaces) -> Arranged:
+    """The team's own times in place of the catalogue's: a decision, and a revision of its own."""
+    plan = plan_of(request, plan_id, Role.LEADER)
+    team = Document.model_validate_json(plan.latest.document).team
+    return _saved(plan, request.user, body, team=team.model_copy(update={"paces": body.paces}))
+
+
+def _saved(plan: Plan, user: Any, body: Arrange | TakePaces, **fields: Any) -> Arranged:
+    document = Document.model_validate_json(plan.latest.document).model_copy(update=fields)
     try:
-        return Arranged(revision=save_revision(plan, request.user, document, body.base, body.id).number)
+        return Arranged(revision=save_revision(plan, user, document, body.base, body.id).number)
     except Stale as stale:
         said = f"revision {stale.latest.number} has been saved since"
-        raise refuse("base", said, "look at it again, then put it in order") from stale
+        raise refuse("base", said, "look at it again, then do it on that") from stale
+
+
+@router.get("/teams/{team_id}/paces", response={200: list[Pace], **REFUSED}, operation_id="paces")
+def read_paces(request: HttpRequest, team_id: int) -> list[Pace]:
+    """How long the team itself took for each kind of work, in the runs that it has ended."""
+    return paces_of(team_of(request, team_id, Role.LEADER, Role.MEMBER, Role.OBSERVER))
 
 
 @router.get("/teams/{team_id}/procedures", response={200: ProceduresOut, **REFUSED}, operation_id="procedures")

@@ -914,6 +914,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/paces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Take Paces
+         * @description The team's own times in place of the catalogue's: a decision, and a revision of its own.
+         */
+        put: operations["take_paces"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/teams/{team_id}/paces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Paces
+         * @description How long the team itself took for each kind of work, in the runs that it has ended.
+         */
+        get: operations["paces"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/teams/{team_id}/procedures": {
         parameters: {
             query?: never;
@@ -3698,6 +3738,22 @@ export interface components {
             length_m: number;
         };
         /**
+         * Pace
+         * @description How long the team itself takes for a kind of work, as shares of what the catalogue expects of it: from `count` times that it was done.
+         */
+        Pace: {
+            /** Takes */
+            takes: string;
+            /** Low */
+            low: number;
+            /** Expected */
+            expected: number;
+            /** High */
+            high: number;
+            /** Count */
+            count: number;
+        };
+        /**
          * Person
          * @description Somebody there: what they do, which anchor they are tied in to (None: nothing, or not said), and where they stand
          *     (None: not said).
@@ -3998,7 +4054,8 @@ export interface components {
         };
         /**
          * Team
-         * @description Who can pull: the number of haulers and what each gives, sustained and in a heave (None: as people do); and the people by name.
+         * @description Who can pull: the number of haulers and what each gives, sustained and in a heave (None: as people do); the people by name; what the team has
+         *     taken for its work itself, in place of what the catalogue has.
          */
         Team: {
             /** Haulers */
@@ -4012,6 +4069,11 @@ export interface components {
              * @default []
              */
             people: components["schemas"]["Person"][];
+            /**
+             * Paces
+             * @default []
+             */
+            paces: components["schemas"]["Pace"][];
         };
         /**
          * TensionLine
@@ -5518,7 +5580,8 @@ export interface components {
         };
         /**
          * TimingReport
-         * @description Minutes until the load is up (`done`: how that is said of this plan), and what is worth knowing of them.
+         * @description Minutes until the load is up (`done`: how that is said of this plan), and what is worth knowing of them; `whose`
+         *     minutes they are, and the team's own among them.
          */
         TimingReport: {
             until_min: components["schemas"]["Range"];
@@ -5530,6 +5593,10 @@ export interface components {
             text: string;
             /** Notes */
             notes: string[];
+            /** Whose */
+            whose: string;
+            /** Paces */
+            paces: components["schemas"]["Pace"][];
             /** People */
             people: components["schemas"]["PersonTimes"][];
         };
@@ -6207,6 +6274,21 @@ export interface components {
             /** Base */
             base: number;
             operation: components["schemas"]["Course"];
+        };
+        /**
+         * TakePaces
+         * @description The team's own times taken for a plan, or given up where the list is empty, on the revision that was seen.
+         */
+        TakePaces: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Base */
+            base: number;
+            /** Paces */
+            paces: components["schemas"]["Pace"][];
         };
         /**
          * ProcedureGiven
@@ -12650,6 +12732,216 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Arranged"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    take_paces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakePaces"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Arranged"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    paces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                team_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pace"][];
                 };
             };
             /** @description Bad Request */

@@ -332,7 +332,7 @@ export function begun(given: Given, kindName: string): Document {
             },
           ]
         : [],
-    team: { haulers: given.haulers!, sustained_n: null, heave_n: null, people: [] },
+    team: { haulers: given.haulers!, sustained_n: null, heave_n: null, people: [], paces: [] },
     rules: { school: "static-ratio", anchors_ratio: 10, others_ratio: 5, slip_ratio: 2, cap_margin: 2 },
     accepted: [],
     found: [],

@@ -31,7 +31,7 @@ const BEGINS: [NonNullable<Course["begins"]>, string][] = [
 /** Where the operation begins, and back to what is composed for that. */
 export function Beginning({ operation, onArrange }: { operation: Operation; onArrange: Arrange }) {
   return (
-    <div className="mt-2 flex flex-wrap items-center gap-3">
+    <div className="flex flex-wrap items-center gap-3">
       <label className="flex items-center gap-2 text-answer">
         <span className="font-semibold whitespace-nowrap">The load is</span>
         <select

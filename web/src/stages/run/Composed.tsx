@@ -6,7 +6,7 @@ import { Arranging, Beginning } from "./Arranging";
 import { stretches, type Section } from "./arranged";
 import { Because } from "./Because";
 import { Course } from "./Course";
-import { useArranging } from "./useArranging";
+import { useArranging, usePaces, type Pace } from "./useArranging";
 
 export function Composed({
   out,
@@ -25,6 +25,7 @@ export function Composed({
   const { operation, run } = out;
   const going = run !== null && run.status !== "ended";
   const arranging = useArranging(plan, out);
+  const paces = usePaces(out.team);
   const [from, beginAt] = useState<string | null>(null);
   const onArrange = (course: Parameters<typeof arranging.arrange>[0]) => void arranging.arrange(course);
   const refused = operation.steps.filter((one) => one.refused.length);
@@ -74,7 +75,21 @@ export function Composed({
         </p>
       ))}
       <Course timing={operation.timing} />
-      {leads && !going ? <Beginning operation={operation} onArrange={onArrange} /> : null}
+      {leads && !going ? (
+        <div className="mt-2 flex flex-wrap items-center gap-3">
+          <Beginning operation={operation} onArrange={onArrange} />
+          {paces.length && !sameTimes(paces, operation.timing.paces) ? (
+            <button type="button" className="button" onClick={() => void arranging.pace(paces)}>
+              Reckon by our own times
+            </button>
+          ) : null}
+          {operation.timing.paces.length ? (
+            <button type="button" className="button" onClick={() => void arranging.pace([])}>
+              Reckon from memory
+            </button>
+          ) : null}
+        </div>
+      ) : null}
       {arranging.wrong ? (
         <p role="alert" className="mt-2 border-l-4 border-over bg-tint px-3 py-1.5 text-answer font-semibold">
           ◆ {arranging.wrong}
@@ -109,6 +124,10 @@ export function Composed({
       ) : null}
     </main>
   );
+}
+
+function sameTimes(ours: Pace[], taken: Pace[]): boolean {
+  return JSON.stringify(ours) === JSON.stringify(taken);
 }
 
 type Operation = RunOut["operation"];

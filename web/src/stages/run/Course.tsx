@@ -58,7 +58,7 @@ export function Course({ timing }: { timing: Timing }) {
       </ul>
       <p className="font-label text-quiet">
         <span className="mr-1 inline-block size-3 border-2 border-over bg-tint align-middle" aria-hidden /> takes
-        longest: all is late if this is. From memory, for a practised team by day, until the team's own times are known.
+        longest: all is late if this is. {timing.whose}
       </p>
     </section>
   );

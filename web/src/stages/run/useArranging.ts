@@ -1,5 +1,5 @@
 /** The operation put in order: a revision of the plan, which everybody's run then follows. */
-import { useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import type { components } from "../../api/schema";
 import type { RunOut } from "../../api/types";
@@ -8,20 +8,27 @@ import { newId } from "../../device/newId";
 import { wrongOf } from "../../ui/faults";
 
 export type Course = components["schemas"]["Course"];
+export type Pace = components["schemas"]["Pace"];
+
+/** How long the team itself took for its work, in the runs that it has ended. */
+export function usePaces(team: number): Pace[] {
+  const found = useQuery({
+    queryKey: ["paces", team],
+    queryFn: async () => answered(await api.GET("/api/teams/{team_id}/paces", { params: { path: { team_id: team } } })),
+  });
+  return found.data ?? NONE;
+}
+
+const NONE: Pace[] = [];
 
 export function useArranging(plan: string, out: RunOut) {
   const queries = useQueryClient();
   const [wrong, setWrong] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
-  const arrange = async (operation: Course) => {
+  const saved = async (send: (id: string) => Promise<unknown>) => {
     setBusy(true);
     try {
-      answered(
-        await api.PUT("/api/plans/{plan_id}/operation", {
-          params: { path: { plan_id: plan } },
-          body: { id: newId(), base: out.latest, operation },
-        }),
-      );
+      await send(newId());
       setWrong(null);
     } catch (error) {
       setWrong(wrongOf(error));
@@ -31,5 +38,13 @@ export function useArranging(plan: string, out: RunOut) {
     );
     setBusy(false);
   };
-  return { arrange, busy, wrong };
+  const path = { params: { path: { plan_id: plan } } };
+  const base = out.latest;
+  const arrange = (operation: Course) =>
+    saved(async (id) =>
+      answered(await api.PUT("/api/plans/{plan_id}/operation", { ...path, body: { id, base, operation } })),
+    );
+  const pace = (paces: Pace[]) =>
+    saved(async (id) => answered(await api.PUT("/api/plans/{plan_id}/paces", { ...path, body: { id, base, paces } })));
+  return { arrange, pace, busy, wrong };
 }
