@@ -11,10 +11,10 @@ from operations.models import LogEntry, Run
 from rigging.document import Pace
 from rigging.procedures.operation import Planned
 
-# Fewer times say nothing of the spread; of many the slowest and the quickest twentieth are left out.
-_LEAST, _MANY, _TWENTIETH = 3, 20, 0.05
+# Fewer times say nothing of the spread; of many the slowest and the quickest tenth are left out.
+_LEAST, _MANY, _TENTH = 3, 10, 0.1
 # What took so much more or less than expected was something else: a break, or a step ticked off afterwards.
-_SENSIBLE = (0.05, 20.0)
+_SENSIBLE = (0.1, 5.0)
 
 
 def took(run: Run, planned: Planned) -> dict[str, Any]:
@@ -41,6 +41,6 @@ def paces_of(team: Team) -> list[Pace]:
 
 
 def _pace(takes: str, shares: list[float]) -> Pace:
-    cut = _TWENTIETH if len(shares) >= _MANY else 0.0
+    cut = _TENTH if len(shares) >= _MANY else 0.0
     low, middle, high = (round(float(one), 3) for one in np.quantile(shares, (cut, 0.5, 1 - cut)))
     return Pace(takes=takes, low=low, expected=middle, high=high, count=len(shares))
