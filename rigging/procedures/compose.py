@@ -6,6 +6,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import replace
+from functools import cached_property
 from typing import Any
 
 from rigging.document import Plan, SectionGiven
@@ -14,6 +15,7 @@ from rigging.procedures.begin import Ground, with_tag_line
 from rigging.procedures.course import (
     CHECKED,
     EDGE,
+    LOWERS_ON,
     PLACED,
     SET_UP,
     alone,
@@ -27,7 +29,7 @@ from rigging.procedures.course import (
 )
 from rigging.procedures.crew import Crew, lacks
 from rigging.procedures.minutes import timed
-from rigging.procedures.operation import Branch, Operation, Planned, Section, Unmade
+from rigging.procedures.operation import Branch, Operation, Planned, Section, Task, Unmade
 from rigging.procedures.run import Procedure, ProcedureGiven, given_of, known, walked
 from rigging.procedures.set_up import setting_up
 from rigging.procedures.state import State
@@ -135,8 +137,8 @@ class _Composer:
     def _named(self, id: str) -> ProcedureGiven | None:
         found = self.own.get(id) or PLACED.get(id) or known().get(id)
         if id == SET_UP:
-            found = setting_up(self.plan)[0]
-        if found is None and id == down_on(self._given("lower")).id:
+            found = self._to_set_up[0]
+        if found is None and id == LOWERS_ON:
             found = down_on(self._given("lower"))
         return by_one(found) if found and self.alone else found
 
@@ -178,8 +180,12 @@ class _Composer:
         self._givens.setdefault(id, CHECKED)
         return Section(id, id, name, (), self.plan, unmade=why)
 
+    @cached_property
+    def _to_set_up(self) -> tuple[ProcedureGiven, tuple[Task, ...]]:
+        return setting_up(self.plan)
+
     def _set_up(self) -> Section:
-        given, tasks = setting_up(self.plan)
+        given, tasks = self._to_set_up
         section = self._of(given, self.ground)
         steps = (replace(one, task=task) for one, task in zip(section.steps, tasks, strict=False))
         return replace(section, steps=tuple(steps))

@@ -40,7 +40,7 @@ STRUCK = ProcedureGiven(
 SET_UP = "set-up"
 # Sections that are not kept as procedures: what is set up is the plan's.
 PLACED = {one.id: one for one in (CHECKED, EDGE, STRUCK)}
-_LOWERS_ON = "lower-on"
+LOWERS_ON = "lower-on"
 
 
 def down_on(lower: ProcedureGiven) -> ProcedureGiven:
@@ -48,7 +48,7 @@ def down_on(lower: ProcedureGiven) -> ProcedureGiven:
     down = (n for n, one in enumerate(lower.steps) if any("lower" in edit for edit in one.edits))
     steps = lower.steps[next(down, 0) :]
     return lower.model_copy(
-        update={"id": _LOWERS_ON, "name": "Lower on", "begins": "lowering", "leaves": "lowering", "steps": steps}
+        update={"id": LOWERS_ON, "name": "Lower on", "begins": "lowering", "leaves": "lowering", "steps": steps}
     )
 
 
@@ -68,7 +68,7 @@ def usual(plan: Plan, lowers: bool, raises: bool) -> list[SectionGiven]:
     found = [SET_UP] if from_ground else []
     found.append("check")
     if lowers and (from_ground or not raises):
-        found += ["lower", "secure"] if from_ground else [_LOWERS_ON, "secure"]
+        found += ["lower", "secure"] if from_ground else [LOWERS_ON, "secure"]
     if lowers and raises:
         found.append("change-over")
     if raises and not lowers and not edges and from_ground:

@@ -9,12 +9,12 @@ import numpy as np
 
 from rigging.document import Plan
 from rigging.mechanics.vectors import Array
+from rigging.procedures.course import SET_UP, STRUCK
 from rigging.procedures.crew import KEPT_FREE
 from rigging.procedures.operation import Operation, Planned
 from rigging.procedures.schedule import Following, Work, draws, quickest, spread
 from rigging.quantities.ranges import Range
 
-SET_UP, STRUCK = "set-up", "derig"
 # Duties that are kept from one section to the next.
 _STANDING = frozenset({"belay", "ratchet", "edge", "attendant"})
 # Whoever has less to spare than this stays where they are.
@@ -143,7 +143,7 @@ def _one_more(operation: Operation, people: int, set_up_s: float) -> float | Non
 
 def _until_up(operation: Operation) -> set[str]:
     """Steps up to where the load is up, or down where nothing raises it."""
-    return {one.key for section in operation.sections if section.id != STRUCK for one in section.steps}
+    return {one.key for section in operation.sections if section.id != STRUCK.id for one in section.steps}
 
 
 def _building(works: Mapping[str, Work], whose: Mapping[str, str], begins: Mapping[str, float]) -> Iterator[Busy]:

@@ -6,8 +6,9 @@ import pytest
 
 from rigging.document import Plan
 from rigging.procedures.compose import composed
+from rigging.procedures.course import SET_UP
 from rigging.procedures.operation import Operation
-from rigging.procedures.timing import SET_UP, Timing, timing
+from rigging.procedures.timing import Timing, timing
 from rigging.telling.work.operation import operation_report
 from tests.plans import demo_plan
 

@@ -18,7 +18,7 @@ from rigging.telling.words.names import Pair, lower_first, sentence
 RIGS = {
     "ground": "the load on the ground", "held": "the load held", "lowering": "the load on the lowering device", "raising": "the load on the haul system",
     "between-hauls": "the load on its ratchet", "lifting": "a tackle hung", "belayed": "somebody on a belayer's harness", "arrested": "somebody lying in arrest",
-    "escape-belay": "the belay escaped", "after-arrest": "a buried anchor and a drop loop", "drop-haul": "the load on the drop loop",
+    "escape-belay": "the belay escaped", "after-arrest": "a buried anchor and a drop loop", "drop-haul": "the load on the drop loop", "tension-line": "the load on a tension line",
 }  # fmt: skip
 
 
@@ -43,6 +43,11 @@ def unmade(why: Unmade) -> Pair:
             "put what leads there before it, or leave it out",
         )
     return "; ".join(one.problem for one in why.faults), "; ".join(one.right for one in why.faults)
+
+
+def why_unmade(why: Unmade | None) -> str:
+    """The same in one; empty where it can be done."""
+    return "; ".join(unmade(why)) if why else ""
 
 
 def section_unmade(found: SectionUnmade, plan: Plan, say: Wording) -> Pair:

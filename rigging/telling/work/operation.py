@@ -11,17 +11,17 @@ from rigging.lines.rig import LOAD
 from rigging.mechanics.holds import HANDS, Lying, bears
 from rigging.procedures.asked import Asked
 from rigging.procedures.begin import Ground, with_tag_line
-from rigging.procedures.course import fitting
+from rigging.procedures.course import SET_UP, fitting
 from rigging.procedures.forces import borne_n
 from rigging.procedures.operation import Asks, Branch, Lacks, Operation, Planned, Section
 from rigging.procedures.run import Step
 from rigging.procedures.state import Item, State, line_of
 from rigging.procedures.temporary import temporaries
-from rigging.procedures.timing import SET_UP, Timing, timing
+from rigging.procedures.timing import Timing, timing
 from rigging.quantities.ranges import Range, added
 from rigging.quantities.units import Wording
 from rigging.telling.words.names import line_name, listed, lower_first, upper_first
-from rigging.telling.words.operation import doubt, unmade
+from rigging.telling.words.operation import doubt, why_unmade
 from rigging.telling.work.timing import TimingReport, Told, minutes, timing_report
 
 # A drop shorter than this is stretch and settling.
@@ -218,7 +218,7 @@ class Teller:
         # Several build at once.
         takes_s = times.set_up_s if one.id == SET_UP else added(*(step.seconds for step in one.steps))
         pull = max((step.step.hands.haulers for step in one.steps if step.step.hands), default=0)
-        refused = "; ".join(unmade(one.unmade)) if one.unmade else ""
+        refused = why_unmade(one.unmade)
         text = ", ".join(part for part in (count, at, one.why, f"{pull} to pull" if pull else "", refused) if part)
         return SectionReport(
             id=one.id, procedure=one.procedure, name=one.name, text=text, number=one.number, count=one.count, at_m=one.at_m,
@@ -229,7 +229,7 @@ class Teller:
     def _branch(self, one: Branch) -> BranchReport:
         section = one.section
         return BranchReport(
-            id=one.id, when=one.when, procedure=section.procedure, name=section.name, refused="; ".join(unmade(section.unmade)) if section.unmade else "",
+            id=one.id, when=one.when, procedure=section.procedure, name=section.name, refused=why_unmade(section.unmade),
             steps=[self.step(step, one.id) for step in section.steps],
         )  # fmt: skip
 

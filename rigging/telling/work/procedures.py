@@ -15,7 +15,7 @@ from rigging.procedures.operation import Branch, Planned, Section
 from rigging.procedures.run import Made, Step, made_of
 from rigging.procedures.timing import timing
 from rigging.quantities.ranges import Range
-from rigging.telling.words.operation import unmade
+from rigging.telling.words.operation import why_unmade
 
 
 def procedure(plan: Plan, id: str) -> dict[str, Any]:
@@ -58,8 +58,7 @@ def _branch(one: Branch) -> dict[str, Any]:
 
 def _steps(section: Section) -> dict[str, Any]:
     """A section's steps, or why it has none."""
-    refused = "; ".join(unmade(section.unmade)) if section.unmade else ""
-    return {"refused": refused, "steps": [_planned(one) for one in section.steps]}
+    return {"refused": why_unmade(section.unmade), "steps": [_planned(one) for one in section.steps]}
 
 
 def _planned(one: Planned) -> dict[str, Any]:

@@ -8,8 +8,9 @@ from pydantic import BaseModel, ConfigDict
 
 from rigging.catalogue import catalogue
 from rigging.document import Pace, Plan
+from rigging.procedures.course import SET_UP
 from rigging.procedures.operation import Operation, Section
-from rigging.procedures.timing import SET_UP, Busy, Timing
+from rigging.procedures.timing import Busy, Timing
 from rigging.quantities.ranges import Range
 from rigging.telling.words.names import listed, lower_first
 

@@ -6,8 +6,8 @@ import type { Answer } from "./store";
 const MOST = { POST: 60, GET: 240 };
 /** What is worked out from a plan as it was asked: the same question has the same answer. */
 const WORKED_OUT = /^\/api\/(analyse|check|holds|way|anchors|moment)$/;
-/** Not kept: large, or worth nothing when old. */
-const NOT = /\/(doing|events|verified|export|bundle|handover|backup|readings|photographs)/;
+/** Not kept: large, or worth nothing when old; where a run is stands in the run that is kept. */
+const NOT = /\/(doing|now$|events|verified|export|bundle|handover|backup|readings|photographs)/;
 /** Whoever signs in or out leaves nothing of the one before. */
 const SIGNS = /^\/api\/(session|(join|look)\/[^/]+)$/;
 
