@@ -43,7 +43,7 @@ class Stops:
         self.plan = plan or plan_made(self.caller)
         self.wire, self.headers = wire_to(server), headers_of(self.caller)
         if self.caller.send("GET", f"/plans/{self.plan}/run")["run"] is None:
-            self._sent(act("begin"))
+            self._sent(act("begin", text="practice"))
         self._heard = threading.Semaphore(0)
         self.at = 0.0
         self.listening = wire_to(server)

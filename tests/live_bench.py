@@ -203,7 +203,9 @@ def paper_rows(server: Server) -> list[Row]:
     plan, team = str(uuid.uuid4()), caller.send("GET", "/session")["teams"][0]["id"]
     plan = caller.send("POST", "/plans", {"team": team, "id": plan, "document": demo_document()})["id"]
     run = caller.send(
-        "POST", f"/plans/{plan}/run", {"id": str(uuid.uuid4()), "act": "begin", "at": "", "text": "", "data": {}}
+        "POST",
+        f"/plans/{plan}/run",
+        {"id": str(uuid.uuid4()), "act": "begin", "at": "", "text": "practice", "data": {}},
     )
     while run["at"] != "raise:2/1":
         body = {"id": str(uuid.uuid4()), "act": "done", "at": run["at"], "text": "as planned", "data": {}}

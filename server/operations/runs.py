@@ -17,6 +17,7 @@ from storing.writing import writing
 
 from operations import conflicts, live
 from operations.acts import Act, Moved, Said
+from operations.before import before
 from operations.composed import Composed
 from operations.composing import (
     checked,
@@ -126,6 +127,8 @@ def stop_told(run: Run) -> str:
 def _worked_out_ahead(plan: Plan, act: Act) -> None:
     """What an act will ask of the engine, before anybody waits in the writer's turn."""
     run = current(plan)
+    if act.act == "begin":
+        before(plan, plan.latest)
     if run is None or run.status == Run.Status.ENDED:
         return
     with suppress(Refused):
@@ -161,6 +164,13 @@ def _begun(plan: Plan, run: Run | None, act: Act) -> Run:
         raise refuse(
             "text", "it begins in the middle, and no reason is given", "say in a few words what stands already"
         )
+    still = before(plan, latest)
+    if still.text and not act.text.strip():
+        raise refuse(
+            "text",
+            f"{still.text}, and no reason is given",
+            "mend, accept and sign it, or say in a few words why it begins so",
+        )
     return Run(
         id=act.id,
         plan=plan,
@@ -175,7 +185,9 @@ def _begun(plan: Plan, run: Run | None, act: Act) -> Run:
 def _begin(plan: Plan, run: Run, user: Any, act: Act) -> Said:
     made = composed_of(plan, run.revision, run)
     middle = f", at: {_plain(made.step(run.at).do)}" if run.at != made.order[0] else ""
-    return LogEntry.Kind.RUN, f"Run begun on revision {run.revision.number}{middle}", {}
+    still = before(plan, run.revision)
+    said = f"Run begun on revision {run.revision.number}{middle}{', with ' if still.text else ''}{still.text}"
+    return LogEntry.Kind.RUN, said, still.data()
 
 
 def _going(run: Run) -> None:

@@ -74,6 +74,12 @@ class SignCheck(Strict):
     lines: Annotated[list[Annotated[str, Field(max_length=300)]], Field(max_length=300)] | None = None
 
 
+class BeforeOut(BaseModel):
+    """What stands open before a load comes on, in words; empty where nothing is."""
+
+    text: str
+
+
 class SignedLine(BaseModel):
     """The last answer that somebody signed of a line, and when."""
 

@@ -17,6 +17,14 @@ def sections(page) -> list[str]:
     ]
 
 
+def begin(page) -> None:
+    """Begun with what is unsigned, and why."""
+    page.get_by_test_id("begin").tap()
+    sheet = page.get_by_role("dialog")
+    sheet.get_by_label("because").fill("practice")
+    sheet.get_by_role("button", name="Begin the run").tap()
+
+
 def test_after_an_arrest_composed_put_in_order_begun_and_left_for_what_is_done_instead(someone):
     leader = someone(**TABLET)
     leader.page.emulate_media(color_scheme="dark")
@@ -49,7 +57,7 @@ def test_after_an_arrest_composed_put_in_order_begun_and_left_for_what_is_done_i
     expect(page.get_by_text("it begins with a buried anchor", exact=False)).to_have_count(0)
     assert sections(page) == composed
     # The run, and in it what is done instead.
-    page.get_by_test_id("begin").tap()
+    begin(page)
     expect(page.get_by_test_id("step")).to_have_text("Holds, low, feet in; calls.")
     go_to(leader, plan, "drop-haul/2")
     page.get_by_role("button", name="3 : 1 on the haul strand").tap()
@@ -83,7 +91,7 @@ def test_two_people_do_two_pieces_of_the_set_up_at_once(someone):
     leader, member = someone(**TABLET), someone("ash", viewport={"width": 390, "height": 844}, has_touch=True)
     plan = leader.fresh_plan(base=demo_document)
     on_run(leader, plan)
-    leader.page.get_by_test_id("begin").tap()
+    begin(leader.page)
     on_run(member, plan)
     beside = member.page.get_by_test_id("beside").get_by_role("button")
     first = beside.first.get_attribute("aria-label")

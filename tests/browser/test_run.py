@@ -25,6 +25,7 @@ def key(person) -> str:
 
 
 def act(person, plan: str, name: str, at: str = "", text: str = "", **data) -> dict:
+    text = text or ("practice" if name == "begin" else "")
     body = {"id": str(uuid.uuid4()), "act": name, "at": at, "text": text, "data": data}
     return person.call("POST", f"/plans/{plan}/run", body)
 
@@ -54,6 +55,11 @@ def test_the_demo_from_the_signed_check_to_struck(someone, touch):
             keys.press("Enter")
 
     press(page.get_by_test_id("begin"))
+    sheet = page.get_by_role("dialog")
+    expect(sheet.get_by_text("that nobody else has signed")).to_be_visible()
+    expect(sheet.get_by_role("button", name="Begin the run")).to_be_disabled()
+    sheet.get_by_label("because").fill("read aloud at the rim")
+    press(sheet.get_by_role("button", name="Begin the run"))
     expect(page.get_by_test_id("step")).to_have_text("Main anchor built.")
     for _ in range(100):
         now = key(leader)

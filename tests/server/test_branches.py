@@ -1,5 +1,7 @@
 """A run that is entered upon in the middle, leaves its plan by what is done instead, and keeps its place when its sections are put in order."""
 
+import json
+import re
 import uuid
 
 import pytest
@@ -11,6 +13,7 @@ from plans.services import create_plan, save_revision
 from rigging.document import Plan as Document
 from tests.plans import demo_plan, on_snow
 from tests.server.test_run import act, at, entries, go_to
+from tests.server.test_signing import sign
 
 
 @pytest.fixture
@@ -70,7 +73,7 @@ def test_only_the_leader_enters_it_and_only_from_its_own_section(leader, people,
 
 def test_a_run_that_is_entered_in_the_middle_stands_there_and_its_log_says_why(leader, plan):
     for sent, path in (({"from": "raise:1/1"}, "text"), ({"from": "lower/77"}, "data.from")):
-        status, told = act(leader, plan, "begin", **sent)
+        status, told = act(leader, plan, "begin", text=" ", **sent)
         assert (status, told["faults"][0]["path"]) == (422, path)
     assert not Run.objects.filter(plan=plan).exists()
     status, told = act(leader, plan, "begin", text="lowered by the other team", **{"from": "raise:1/1"})
@@ -96,3 +99,24 @@ def test_a_run_keeps_its_place_when_its_sections_are_put_in_another_order(leader
     document["operation"]["sections"] = rest
     save_revision(plan, leader.user, Document.model_validate(document), 2, uuid.uuid4())
     assert at(leader, plan) == "change-over/1"
+
+
+def test_a_run_begun_with_lines_open_or_unsigned_has_a_reason_by_name(leader, people, plan):
+    """Demo: nothing to stop for, and nobody but its author has looked at it."""
+    told = leader.get(f"/plans/{plan.id}/run/before")[1]["text"]
+    assert "that nobody else has signed" in told and "stop" not in told
+    status, refused = act(leader, plan, "begin", text=" ")
+    assert (status, refused["faults"][0]["path"]) == (422, "text") and told in refused["faults"][0]["problem"]
+    assert not Run.objects.filter(plan=plan).exists()
+    sign(people["member"], plan)
+    assert leader.get(f"/plans/{plan.id}/run/before")[1]["text"] == ""
+    # A stop that nobody accepted is told by number, signed or not.
+    document = json.loads(plan.latest.document)
+    document["lines"][0]["lowering"].pop("brake_hitch")
+    save_revision(plan, plan.latest.author, Document.model_validate(document), 1, uuid.uuid4())
+    told = leader.get(f"/plans/{plan.id}/run/before")[1]["text"]
+    assert re.match(r"\d+ stops? open", told)
+    status, _ = act(leader, plan, "begin", text="the hitch goes on at the rim")
+    said = entries(leader, plan)[-1]
+    assert status == 200 and told in said["decision"] and said["reason"] == "the hitch goes on at the rim"
+    assert said["data"]["open"]["stops"] >= 1 and said["author"] == "leader"

@@ -82,7 +82,7 @@ def test_a_run_moved_on_is_told_with_its_version_and_who_stopped_it(live):
     wire.request("GET", f"/api/plans/{plan}/events", headers={"Cookie": cookies})
     answer = wire.getresponse()
     for name in ("begin", "stop"):
-        caller.send("POST", f"/plans/{plan}/run", {"id": str(uuid.uuid4()), "act": name})
+        caller.send("POST", f"/plans/{plan}/run", {"id": str(uuid.uuid4()), "act": name, "text": "practice"})
     versions: list[tuple[int, str]] = []
     while not versions or versions[-1][1] != "stopped":
         line = answer.readline()

@@ -347,7 +347,9 @@ def test_a_plan_is_saved_on_a_run_while_cells_send_and_nobody_waits_in_a_ring(tm
         caller = Caller(server)
         plan = caller.send("GET", "/plans")[0]["id"]
         caller.send(
-            "POST", f"/plans/{plan}/run", {"id": str(uuid.uuid4()), "act": "begin", "at": "", "text": "", "data": {}}
+            "POST",
+            f"/plans/{plan}/run",
+            {"id": str(uuid.uuid4()), "act": "begin", "at": "", "text": "practice", "data": {}},
         )
         ids = [str(uuid.uuid4()) for _ in range(3)]
         for id in ids:

@@ -154,7 +154,7 @@ def test_an_id_that_a_client_chooses_is_bound_to_its_plan_person_and_kind(people
     for one in (plan, beside):
         sign(people["member"], one, id=entry["id"])
         assert people["member"].get(f"/plans/{one.id}/signed")[1] == []
-    begin = {"id": str(uuid.uuid4()), "act": "begin", "at": "", "text": "", "data": {}}
+    begin = {"id": str(uuid.uuid4()), "act": "begin", "at": "", "text": "practice", "data": {}}
     assert people["leader"].send("POST", f"/plans/{beside.id}/run", begin)[0] == 200
     before = people["leader"].get(f"/plans/{beside.id}/run")[1]["run"]
     done = {**begin, "id": entry["id"], "act": "done", "at": before["at"]}

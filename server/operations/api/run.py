@@ -24,6 +24,7 @@ from storing.canonical import canonical, sha256
 from operations import photos
 from operations.acts import Act, Moved
 from operations.api.log import entry_out
+from operations.before import before
 from operations.composed import Composed
 from operations.composing import composed_of, contingency_steps, current, own_of, own_procedure, under_way
 from operations.models import LogEntry, Run
@@ -32,6 +33,7 @@ from operations.runs import LOOK_EVERY_S, act_on, all_done, beside, done_ahead
 from operations.schemas import (
     Arrange,
     Arranged,
+    BeforeOut,
     Conflict,
     Contingency,
     Counts,
@@ -124,6 +126,13 @@ def read_run(request: HttpRequest, plan_id: uuid.UUID) -> HttpResponse:
 def read_run_now(request: HttpRequest, plan_id: uuid.UUID) -> RunNow:
     """Where the run is, without its operation: for whoever has that already, by its name."""
     return _run_now(request, plan_of(request, plan_id))
+
+
+@router.get("/plans/{plan_id}/run/before", response={200: BeforeOut, **REFUSED}, operation_id="before_run")
+def read_before(request: HttpRequest, plan_id: uuid.UUID) -> BeforeOut:
+    """What stands open in the check of the latest revision: a run begun with it needs a reason."""
+    plan = plan_of(request, plan_id)
+    return BeforeOut(text=before(plan, plan.latest).text)
 
 
 def _run_now(request: HttpRequest, plan: Plan) -> RunNow:

@@ -6,7 +6,7 @@ import { Arranging, Beginning } from "./Arranging";
 import { stretches, type Section } from "./arranged";
 import { Because } from "./Because";
 import { Course } from "./Course";
-import { useArranging, usePaces, type Pace } from "./useArranging";
+import { useArranging, useBefore, usePaces, type Pace } from "./useArranging";
 
 export function Composed({
   out,
@@ -26,7 +26,9 @@ export function Composed({
   const going = run !== null && run.status !== "ended";
   const arranging = useArranging(plan, out);
   const paces = usePaces(out.team);
+  const before = useBefore(plan);
   const [from, beginAt] = useState<string | null>(null);
+  const [first, begin] = useState(false);
   const onArrange = (course: Parameters<typeof arranging.arrange>[0]) => void arranging.arrange(course);
   const refused = operation.steps.filter((one) => one.refused.length);
   return (
@@ -51,13 +53,18 @@ export function Composed({
           <button
             type="button"
             className="button button-main min-h-14 text-head"
-            onClick={() => onBegin("", null)}
+            onClick={() => (before === "" ? onBegin("", null) : begin(true))}
             data-testid="begin"
           >
             {run ? "Begin another" : "Begin the run"}
           </button>
         ) : null}
       </div>
+      {before && leads && !going ? (
+        <p className="mt-1 text-answer" data-testid="before">
+          In the check: {before}.
+        </p>
+      ) : null}
       {operation.lacks.map((one) => (
         <p key={one.duty} className="mt-2 border-l-4 border-over bg-tint px-3 py-1.5 text-answer" data-testid="lack">
           <b>◆ {one.duty}:</b> {one.text}, in {one.steps.length} {one.steps.length === 1 ? "step" : "steps"}:{" "}
@@ -110,6 +117,18 @@ export function Composed({
           </Stretch>
         ))}
       </ol>
+      {first ? (
+        <Because
+          title="The run begins with something open"
+          does={[["Begin the run", (text) => onBegin(text, null)]]}
+          onClose={() => begin(false)}
+        >
+          <p className="text-answer leading-snug">
+            <b>◆ {before ?? "Nobody knows yet what is open in the check"}.</b> Mend, accept or have it signed in the
+            check; or begin so, by your name.
+          </p>
+        </Because>
+      ) : null}
       {from ? (
         <Because
           title="The run begins in the middle"

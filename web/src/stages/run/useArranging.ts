@@ -21,6 +21,16 @@ export function usePaces(team: number): Pace[] {
 
 const NONE: Pace[] = [];
 
+/** What stands open in the check, in words; null while nobody knows. */
+export function useBefore(plan: string): string | null {
+  const found = useQuery({
+    queryKey: ["run", plan, "before"],
+    queryFn: async () =>
+      answered(await api.GET("/api/plans/{plan_id}/run/before", { params: { path: { plan_id: plan } } })),
+  });
+  return found.data?.text ?? null;
+}
+
 export function useArranging(plan: string, out: RunOut) {
   const queries = useQueryClient();
   const [wrong, setWrong] = useState<string | null>(null);
