@@ -28,8 +28,10 @@ class SectionGiven(Strict):
 
 
 class Course(Strict):
-    """Where the operation begins: the load on the ground, hanging on what the plan has, in somebody's arrest on snow, on a belayer's harness,
-    or by a tension line; and its sections, None where they are as composed for that."""
+    """Where the operation begins: the load on the ground, hanging on what the plan has, in somebody's arrest on snow, on a belay,
+    or by a tension line; what a belay hangs on: the belayer's harness, or the anchor of its line; and its sections, None where they are as
+    composed for that."""
 
     begins: Begins = "ground"
+    belay: Literal["harness", "anchor"] = "harness"
     sections: Annotated[list[SectionGiven], Field(max_length=24)] | None = None

@@ -59,14 +59,14 @@ class Asked:
 def ask(state: State) -> Asked:
     lying = state.lying()
     holds = study(lying)
-    return Asked(state, holds, study(lying.without(HANDS)) if HANDS in lying.parts else holds)
+    return Asked(state, holds, study(state.released().lying()) if HANDS in lying.parts else holds)
 
 
 def _standing(state: State, lying: Lying, found: Drop) -> tuple[tuple[str, ...], Behind]:
     """What the load hangs on; and once that has let go, what takes it."""
     on = terminals(state, lying, found)
-    left = lying
-    for part in [HANDS] if HANDS in on else on.values():
+    left = state.released().lying() if HANDS in on else lying
+    for part in () if HANDS in on else on.values():
         if part in left.parts:
             left = left.without(part)
     there = drop(left)

@@ -179,19 +179,22 @@ class Ground:
         return replace(state, at=at, ropes={**state.ropes, line.id: tuple(row)})
 
     def _belayed(self) -> State:
-        """A climber's rope on a device on the belayer's harness, hand on the brake strand."""
+        """A climber's rope on a device on the belayer's harness, or on the anchor of its line, hand on the brake strand."""
         state = self._led(self._bare(), self.line(""), "hands")
-        belayer = f"{self.line('').id}:belayer"
-        at = {**state.at, belayer: self.place(self.line("").id, 0.3)}
-        state = replace(state, at=at, anchors=state.anchors | {belayer})
-        device = Item(f"{self.line('').id}:device", "device", "tube", engaged=False, cords=(Cord(belayer),))
+        on = anchor_node(self.line("").anchor)
+        if self.plan.operation.belay == "harness":
+            on = f"{self.line('').id}:belayer"
+            at = {**state.at, on: self.place(self.line("").id, 0.3)}
+            state = replace(state, at=at, anchors=state.anchors | {on})
+        device = Item(f"{self.line('').id}:device", "device", "tube", engaged=False, cords=(Cord(on),))
         return state.put(self.line("").id, device, -1, self.place(self.line("").id, 0.5))
 
     def _arrested(self) -> State:
         """Somebody lies in arrest and holds the rope of the one who fell in; no quick anchor is made yet."""
         state = self._led(self._bare(), self.line(""), "arrester")
         quick = {f"{self.line('').id}:{name}": self.place(self.line("").id, 0.5) for name in ("axe", "picket")}
-        return replace(state, at={**state.at, **quick}, guards=dict.fromkeys(quick, ""))
+        unmade = frozenset({*quick, anchor_node(self.line("").anchor)})
+        return replace(state, at={**state.at, **quick}, guards=dict.fromkeys(quick, ""), unmade=unmade)
 
 
 _RIGHT = {

@@ -41,7 +41,7 @@ _DROP, _BLOCK = {"drop": "drop-2", "drop-six": "three-on-two-6"}, "ball-bearing-
 _RIGHT = {"lowers": "choose what lowers", "tension": "lay a tension line"}
 # What a procedure may ask of a plan; `on X` asks what is on the rope.
 ASKED = (
-    "belay", "belay-hitch", "belay-device", "belay-tied", "brake", "self-locking", "capture", "edge", "haul", "lowers", "grab", "redirect", "tension", "second-tension",
+    "belay", "belay-hitch", "belay-device", "belay-tied", "harness", "brake", "self-locking", "capture", "edge", "haul", "lowers", "grab", "redirect", "tension", "second-tension",
     "leg1", "leg2", "leg3", "leg4",
 )  # fmt: skip
 Begins = Literal[
@@ -270,17 +270,20 @@ class Bound:
         holds = belay.belay.holds if belay and belay.belay else ""
         self._so = {
             "belay": belay is not None, "belay-hitch": holds == "hitch", "belay-device": holds == "device", "belay-tied": holds == "tied",
-            "brake": bool(low and low.brake_hitch), "self-locking": locks_itself(str(self.values["device"])), "capture": bool(haul and haul.capture),
+            "harness": not self._from_anchor(), "brake": bool(low and low.brake_hitch), "self-locking": locks_itself(str(self.values["device"])), "capture": bool(haul and haul.capture),
             "edge": any(one.role == "edge" for one in self.plan.team.people), "haul": haul is not None, "lowers": low is not None,
             "grab": bool(self.values.get("haul_grab")), "redirect": bool(self.values.get("redirect")), "tension": bool(self.plan.tension_lines), "second-tension": len(self.plan.tension_lines) > 1,
             **{f"leg{number}": f"leg{number}" in self.values for number in range(1, 5)},
         }  # fmt: skip
 
+    def _from_anchor(self) -> bool:
+        return self.plan.operation.belay == "anchor"
+
     def _lowers(self) -> dict[str, Any]:
         low = self.line.lowering
         out = low.out_m if low else 0.5
         return {
-            "anchor": self.line.anchor, "device": low.device if low else "munter", "device_out": out, "in_front": out + _IN_FRONT_M,
+            "anchor": self.line.anchor, "belayer": self.line.anchor if self._from_anchor() else "belayer", "device": low.device if low else "munter", "device_out": out, "in_front": out + _IN_FRONT_M,
             "brake": (low and low.brake_hitch) or "french-8", "brake_out": low.hitch_m if low else 0.25, "brake_slack": low.slack_m if low else 0.05,
             "passing": _PASSING_M, "behind_ratchet": 0.25, "holder": "device" if low else "ratchet",
         }  # fmt: skip

@@ -96,6 +96,8 @@ class State:
     anchors: frozenset[str]
     ropes: dict[str, tuple[Item, ...]]
     guards: dict[str, str] = field(default_factory=dict)
+    # What is still to be driven or dug: nothing is fastened to it before.
+    unmade: frozenset[str] = frozenset()
     people: dict[str, str] = field(default_factory=dict)
     at_lip: frozenset[str] = frozenset()
     grounded: bool = False
@@ -122,6 +124,14 @@ class State:
         """The ropes of one line alone, off the ground: what the load is eased onto is on its own rope."""
         kept = {name: row for name, row in self.ropes.items() if line_of(name) == line}
         return replace(self, ropes=kept, grounded=False)
+
+    def released(self) -> State:
+        """All hands off."""
+        ropes = {
+            name: tuple(replace(one, engaged=False) if one.kind == "hands" else one for one in row)
+            for name, row in self.ropes.items()
+        }
+        return replace(self, ropes=ropes)
 
     # Changing
 

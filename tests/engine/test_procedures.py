@@ -106,9 +106,10 @@ ESCAPE = [
     ("let go hands", [rope("L", "DL"), rope("DL", "P", slack=2.0), cord("DL", "P")]),
     ("put on hitch", [rope("L", "DL"), rope("DL", "P", slack=2.0), cord("DL", "P")]),
     ("set hitch", [rope("L", "R"), rope("R", "DL"), rope("DL", "P", slack=2.0), cord("DL", "P"), cord("R", "W", slack=0.05)]),
-    ("ease device", [rope("L", "R"), rope("R", "D", "P", slack=2.05), cord("D", "P"), cord("R", "W")]),
-    ("rig munter", [rope("L", "R"), rope("R", "D", "M", "P", slack=2.15), cord("D", "P"), cord("M", "W"), cord("R", "W")]),
-    ("lock munter", [rope("L", "R"), rope("R", "D", "ML", slack=0.15), rope("ML", "P", slack=2.0), cord("D", "P"), cord("ML", "W"), cord("R", "W")]),
+    ("take in hand hands", [rope("L", "R"), rope("R", "DL"), rope("DL", "P", slack=2.0), rope("P", "H"), cord("DL", "P"), cord("R", "W", slack=0.05)]),
+    ("ease device", [rope("L", "R"), rope("R", "D", "P", slack=2.05), rope("P", "H"), cord("D", "P"), cord("R", "W")]),
+    ("rig munter", [rope("L", "R"), rope("R", "D", "M", "P", slack=2.15), rope("P", "H"), cord("D", "P"), cord("M", "W"), cord("R", "W")]),
+    ("lock munter", [rope("L", "R"), rope("R", "D", "ML", slack=0.15), rope("ML", "P", slack=2.0), rope("P", "H"), cord("D", "P"), cord("ML", "W"), cord("R", "W")]),
 ]  # fmt: skip
 
 
@@ -327,10 +328,10 @@ WRONG = [
     ("second ratchet set before it is clipped", "knot-pass-raising", "put on ratchet-2", edit("set", "ratchet-2"), "not clipped"),
     ("first ratchet off on the wrong side of the knot", "knot-pass-raising", "put on ratchet-2", edit("take off", "ratchet"), "bears the load"),
     ("redirect opened while its strand pulls", "knot-pass-raising", "haul", edit("take off", "main:A"), "pulls"),
-    ("guard leaves the axe", "after-arrest", "ease arrester", edit("leave guard", "axe"), "alone"),
+    ("guard leaves the axe", "after-arrest", "ease arrester", edit("leave guard", "axe"), "the load hangs on the axe"),
     ("arrester out of the rope before the knot is in", "after-arrest", "guard axe", edit("take off", "arrester"), "bears the load|nothing would hold"),
     ("axe left while the hitch hangs on it alone", "after-arrest", "ease arrester", edit("leave", "hitch", **{"from": "axe"}), "on that anchor alone"),
-    ("picket left while the load is on it alone", "after-arrest-alone", "ease arrester", edit("leave guard", "picket"), "alone"),
+    ("picket left while the load is on it alone", "after-arrest-alone", "ease arrester", edit("leave guard", "picket"), "the load hangs on the picket"),
     ("untied at the lip", "after-arrest", "string drop", edit("untie person", "second"), "at the lip"),
     ("to the lip on nothing", "after-arrest", "guard axe", edit("go to lip", "somebody"), "tied in to nothing"),
     ("munter off with nothing else", "escape-belay", "take off hitch", edit("take out", "munter"), "bears the load"),

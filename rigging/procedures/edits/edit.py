@@ -13,6 +13,8 @@ from rigging.procedures.state import Item, State
 from rigging.quantities.faults import refuse
 from rigging.quantities.ranges import Strict
 
+# Less than this the load has not moved.
+STAYS_M = 0.01
 Metres = Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False)]
 Named = Annotated[str, Field(max_length=200)]
 
@@ -82,13 +84,26 @@ def there(state: State, edit: Edit) -> Item:
     return found[1]
 
 
-def anchor_of(state: State, edit: Edit, key: str = "to") -> str:
+def anchor_of(state: State, edit: Edit, key: str = "to", making: bool = False) -> str:
+    """The anchor that an edit names. `making`: by this edit it is made.
+
+    Raises
+    ------
+    Refused
+        If there is none of that name, or it is still to be made.
+    """
     to = str(edit.values.get(key, ""))
     for name in (to, anchor_node(to), name_of(state, to)):
         if name in state.anchors or name in state.guards or name in state.at:
+            if name in state.unmade and not making:
+                raise refuse(f"{edit.words}, {key}", f"the {_plainly(name)} is not made yet", "drive or dig it first")
             return name
-    known = ", ".join(sorted(one.partition(":")[2] for one in (*state.anchors, *state.guards)))
+    known = ", ".join(sorted(_plainly(one) for one in (*state.anchors, *state.guards)))
     raise refuse(f"{edit.words}, {key}", f"there is no anchor {to!r}", f"one of {known}")
+
+
+def _plainly(node: str) -> str:
+    return node.partition(":")[2]
 
 
 def bearing(state: State, item: Item) -> bool:
@@ -100,6 +115,8 @@ def bearing(state: State, item: Item) -> bool:
         return any(one.route[-1] == item.to and one.rope.startswith("rope:") for one in pieces)
     if item.cords:
         return any(one.id.startswith((f"{item.id} cord", f"tie of {item.id}")) for one in pieces)
+    if item.kind == "hands":
+        return any(item.id in one.ends for one in pieces)
     found = state.find(item.id)
     own = f"rope:{found[0]}" if found else ""
     return any(item.id in one.route[1:-1] or (item.id in one.ends and one.rope != own) for one in pieces)

@@ -10,13 +10,14 @@ from rigging.lines.rig import LOAD
 from rigging.mechanics.holds import HANDS, Lying, drop
 from rigging.mechanics.vectors import plus
 from rigging.procedures.asked import ask, terminals
-from rigging.procedures.edits.edit import Edit, anchor_of, bearing, lets_go, metres, there
+from rigging.procedures.edits.edit import STAYS_M, Edit, anchor_of, bearing, lets_go, metres, there
 from rigging.procedures.state import Cord, Item, State, line_of
 from rigging.quantities.faults import refuse
 
-_STAYS_M = 0.01
 _SHORT_M = 0.3
 _CLOSE_M = 0.1
+# Nobody lets a load go further than this on purpose; common practice, no source.
+_FAR_M = 0.5
 # Somebody who has eased the load off holds again after this much.
 _READY_M = 0.2
 
@@ -53,6 +54,8 @@ def ease(state: State, edit: Edit) -> State:
     it gives. A belay is fed as the load goes down: it is not what the load is eased onto."""
     item = there(state, edit)
     line = line_of(item.id)
+    if item.kind == "device" and not _held(state, item):
+        raise refuse(edit.words, f"no hand is on the rope of the {edit.part}", "take the rope in hand first")
     # One that locks by itself is held open until the load is on the next.
     lifted = state.changed(item.id, engaged=False, what="" if locks_by_hand(item) else item.what)
     before, behind = drop(state.with_only(line).lying()), ask(lifted.with_only(line)).hands_off.settled
@@ -69,7 +72,7 @@ def ease(state: State, edit: Edit) -> State:
         return done.changed(item.id, engaged=True, before_m=item.before_m + far + _READY_M)
     gives = item.kind == "hitch" and not lets_go(item)
     if gives:
-        eased = _given(state, edit, item, far, "have to be given back") if far > _STAYS_M else state
+        eased = _given(state, edit, item, far, "have to be given back") if far > STAYS_M else state
         kept = {one.id: one for _, one in eased.items()}[item.id]
         return done.changed(item.id, engaged=True, cords=kept.cords)
     if item.kind == "device" and any(_ahead(state, name, item.id) for name in onto):
@@ -110,9 +113,22 @@ def take_in(state: State, edit: Edit) -> State:
 def hands(on: bool) -> Callable[[State, Edit], State]:
     def change(state: State, edit: Edit) -> State:
         part = edit.part or "hands"
-        return state.changed(there(state, edit.model_copy(update={"part": part})).id, engaged=on)
+        done = state.changed(there(state, edit.model_copy(update={"part": part})).id, engaged=on)
+        if not on and not edit.because:
+            _goes_far(state, edit, done)
+        return done
 
     return change
+
+
+def _goes_far(state: State, edit: Edit, done: State) -> None:
+    """Refuses where the load would go far by its own weight before something holds it."""
+    before, after = drop(state.lying()).drop_m, drop(done.lying()).drop_m
+    if before is not None and after is not None and after - before > _FAR_M:
+        raise refuse(
+            edit.words, f"the load would go {after - before:.2f} m before something holds it",
+            "lock the device, set the hitch or take the slack in first",
+        )  # fmt: skip
 
 
 def haul(state: State, edit: Edit) -> State:
@@ -181,7 +197,7 @@ def _slackened(row: tuple[Item, ...], hauled: bool, by_m: float) -> Iterator[Ite
         elif one.kind == "hitch":
             done = True
             cords = tuple(
-                replace(c, slack_m=c.slack_m + by_m) if c.clipped and c.slack_m < _STAYS_M else c for c in one.cords
+                replace(c, slack_m=c.slack_m + by_m) if c.clipped and c.slack_m < STAYS_M else c for c in one.cords
             )
             yield replace(one, cords=cords)
         else:
@@ -252,7 +268,18 @@ def come(state: State, edit: Edit) -> State:
 
 
 def let_pass(state: State, edit: Edit) -> State:
-    """A join led past what it stood at, which is off the rope or slack meanwhile."""
+    """A join led past what it stood at, which is off the rope or slack meanwhile; one that comes on from the brake hand, past whatever else is
+    on the rope behind the hitch that holds.
+
+    Raises
+    ------
+    Refused
+        If another hitch grips the rope there.
+    """
+    row = next(iter(state.ropes.values()))
+    gripping = [one.id.rpartition(":")[2] for one in row if one.kind == "hitch" and one.engaged and one.cords]
+    if not state.stands_at and len(gripping) > 1:
+        raise refuse(edit.words, f"the {gripping[-1]} grips the rope on which it comes", "hold it open, or take it off")
     return replace(state, stands_at="")
 
 

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from rigging.lines.rig import anchor_node
 from rigging.procedures.asked import ask
-from rigging.procedures.edits.edit import Edit, anchor_of, bearing, name_of, there
+from rigging.procedures.edits.edit import STAYS_M, Edit, anchor_of, bearing, name_of, there
 from rigging.procedures.state import Cord, State
 from rigging.quantities.faults import refuse
 
@@ -15,10 +15,11 @@ from rigging.quantities.faults import refuse
 
 def join(state: State, edit: Edit) -> State:
     """A hitch or a ring fastened to one anchor more."""
-    item, to = there(state, edit), anchor_of(state, edit)
+    item, to = there(state, edit), anchor_of(state, edit, making=True)
     if any(cord.on == to for cord in item.cords):
         raise refuse(edit.words, f"the {edit.part} is fastened there already", "name another anchor")
-    return state.changed(item.id, cords=(*item.cords, Cord(to, edit.values.get("cord_m", 0.0))))
+    joined = state.changed(item.id, cords=(*item.cords, Cord(to, edit.values.get("cord_m", 0.0))))
+    return replace(joined, unmade=state.unmade - {to})
 
 
 def leave(state: State, edit: Edit) -> State:
@@ -33,18 +34,31 @@ def leave(state: State, edit: Edit) -> State:
 
 
 def guard(state: State, edit: Edit) -> State:
-    anchor = anchor_of(state, Edit(verb=edit.verb, part=edit.part, values={"to": edit.part}))
-    return replace(state, guards={**state.guards, anchor: str(edit.values.get("by", "somebody"))})
+    anchor = anchor_of(state, Edit(verb=edit.verb, part=edit.part, values={"to": edit.part}), making=True)
+    guards = {**state.guards, anchor: str(edit.values.get("by", "somebody"))}
+    return replace(state, guards=guards, unmade=state.unmade - {anchor})
 
 
 def leave_guard(state: State, edit: Edit) -> State:
     anchor = anchor_of(state, Edit(verb=edit.verb, part=edit.part, values={"to": edit.part}))
     left = replace(state, guards={**state.guards, anchor: ""})
+    if state.guards.get(anchor):
+        _nothing_on(state, edit, left, edit.part)
     used = any(cord.on == anchor for _, one in state.items() if one.engaged for cord in one.cords)
     if used and ask(left).alone and not ask(state).alone:
         right = "have the guard relieved hand over hand, or put something else behind it first"
         raise refuse(edit.words, f"{edit.part} unguarded counts for nothing, and nothing else is behind then", right)
     return left
+
+
+def _nothing_on(state: State, edit: Edit, left: State, anchor: str) -> None:
+    """Refuses where the load hangs on an anchor that is left alone, and would go before something else holds it."""
+    held, then = ask(state).holds.drop_m, ask(left).holds.drop_m
+    if held is None or (then is not None and then - held <= STAYS_M):
+        return
+    far = "it would fall" if then is None else f"it would go {then - held:.2f} m before anything else holds it"
+    right = "have the guard relieved hand over hand, or bring the load onto something else first"
+    raise refuse(edit.words, f"the load hangs on the {anchor}: unguarded that counts for nothing, and {far}", right)
 
 
 def tie_in(state: State, edit: Edit) -> State:
@@ -60,6 +74,8 @@ def untie_person(state: State, edit: Edit) -> State:
 def to_lip(state: State, edit: Edit) -> State:
     if not state.people.get(edit.part):
         raise refuse(edit.words, f"{edit.part} is tied in to nothing", "tie in first")
+    for anchor in (one for one, by in state.guards.items() if by == edit.part):
+        _nothing_on(state, edit, replace(state, guards={**state.guards, anchor: ""}), anchor.partition(":")[2])
     return replace(state, at_lip=state.at_lip | {edit.part})
 
 
