@@ -4,13 +4,14 @@ haul, over the edge, struck; each with the load where it then is, how long it ta
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from functools import cached_property
 from typing import Any
 
 from rigging.document import Plan, SectionGiven
 from rigging.lines.whole_way import Event, Job, WholeWay, at_work, moved, whole_way
+from rigging.procedures.asked import Asked
 from rigging.procedures.begin import Ground, with_tag_line
 from rigging.procedures.course import (
     CHECKED,
@@ -28,13 +29,18 @@ from rigging.procedures.course import (
     usual,
 )
 from rigging.procedures.crew import Crew, lacks
+from rigging.procedures.edits.edit import Edit
 from rigging.procedures.minutes import timed
-from rigging.procedures.operation import Branch, Operation, Planned, Section, Task, Unmade
-from rigging.procedures.run import Procedure, ProcedureGiven, given_of, known, walked
+from rigging.procedures.operation import Branch, Lies, Operation, Planned, Section, Task, Unmade
+from rigging.procedures.otherwise import Otherwise, standing_on, still_so
+from rigging.procedures.otherwise import found as as_found
+from rigging.procedures.run import Procedure, ProcedureGiven, begun, edit_of, given_of, known, walked
 from rigging.procedures.set_up import setting_up
 from rigging.procedures.state import State
 from rigging.quantities.faults import Refused
 
+# In the name of what is done instead of a section.
+_INSTEAD = "/or:"
 # Places of the load at which joins and resets are looked for; at no more of them are hauls laid out.
 _PLACES = 50
 # So many hauls are laid out each by itself; of more, several share their ground.
@@ -43,15 +49,18 @@ _OWN_GROUND = 12
 _ASTRAY_M = 1.0
 
 
-def composed(plan: Plan, own: dict[str, ProcedureGiven] | None = None) -> Operation:
-    """The operation that a plan asks for. `own`: the team's own procedures, in place of those that ship under the same id.
+def composed(
+    plan: Plan, own: dict[str, ProcedureGiven] | None = None, otherwise: Sequence[Otherwise] = ()
+) -> Operation:
+    """The operation that a plan asks for. `own`: the team's own procedures, in place of those that ship under the same id; `otherwise`: what was
+    found in its run that the plan has otherwise, in order.
 
     Raises
     ------
     Refused
         If no line leads to the load, or it can not be laid out.
     """
-    composer = _Composer(plan, own or {})
+    composer = _Composer(plan, own or {}, otherwise)
     sections = tuple(composer.measured())
     plan = composer.plan
     return Operation(
@@ -60,9 +69,15 @@ def composed(plan: Plan, own: dict[str, ProcedureGiven] | None = None) -> Operat
 
 
 class _Composer:
-    def __init__(self, plan: Plan, own: dict[str, ProcedureGiven]):
+    def __init__(self, plan: Plan, own: dict[str, ProcedureGiven], otherwise: Sequence[Otherwise] = ()):
         plan = with_tag_line(plan)
         self.plan, self.own = plan, own
+        # By the step's key; what is still so of it at the section that is composed.
+        self.otherwise: dict[str, list[Otherwise]] = {}
+        for one in otherwise:
+            self.otherwise.setdefault(one.at, []).append(one)
+        self.standing: dict[str, Edit] = {}
+        self.times = ""
         self.alone = plan.operation.begins == "arrested" and alone(plan)
         self.ground = Ground(plan)
         self.crew = Crew(self.ground)
@@ -114,6 +129,7 @@ class _Composer:
         for place, wanted in enumerate(self.plan.operation.sections or usual(self.plan, self.lowers, self.raises)):
             given = self._named(wanted.procedure)
             number = times[wanted.procedure] = times.get(wanted.procedure, 0) + 1
+            self.times = f".{number}" if number > 1 else ""
             if given is None or not follows(given, rig):
                 why = Unmade("found", given.begins, rig) if given else Unmade("unknown")
                 rows = [self._not_made(wanted.procedure, given.name if given else wanted.procedure, why)]
@@ -166,7 +182,7 @@ class _Composer:
     def _instead(self, wanted: SectionGiven, section: Section, rig: str) -> Iterator[Branch]:
         """What is done instead of a section that found a rig, each from before the step that was to move the load."""
         for number, one in enumerate(wanted.instead, start=1):
-            given, id = self._named(one.procedure), f"{section.id}/or:{number}"
+            given, id = self._named(one.procedure), f"{section.id}{_INSTEAD}{number}"
             moving = next((n for n, row in enumerate(section.steps) if row.motions), 0)
             before = section.steps[moving - 1].step.after.state if section.steps and moving else section.begins
             if given is None or before is None or not follows(given, rig):
@@ -265,7 +281,10 @@ class _Composer:
             yield replace(section, at_m=at_m, steps=tuple(timed(self.plan, given, rows)))
 
     def _at_end(self, given: ProcedureGiven, job: Job, end_m: float, rows: list[Planned], last: int) -> list[Planned]:
-        """The steps from the last that moves the load on, each also as it is made with the load where that brings it."""
+        """The steps from the last that moves the load on, each also as it is made with the load where that brings it; but where they are on a rig that
+        was found otherwise."""
+        if any(one.lies for one in rows) or self.standing:
+            return rows[last:]
         try:
             there = self._walked(given, self._there(job, end_m)).steps
         except Refused:
@@ -298,13 +317,39 @@ class _Composer:
         id = id or f"{given.id}{mark}"
         self._givens[id] = given
         try:
-            made = self._walked(given, there, state)
+            made, lies = self._as_found(f"{id}{self.times}", given, there, state)
         except Refused as refused:
             return Section(id, given.id, given.name, (), there.plan, unmade=Unmade("refused", faults=refused.faults))
         rows = tuple(
-            Planned(f"{id}/{n}", step, self.crew.asks(given.id, step)) for n, step in enumerate(made.steps, start=1)
+            Planned(f"{id}/{n}", step, self.crew.asks(given.id, step), lies=tuple(lies.get(n, ())))
+            for n, step in enumerate(made.steps, start=1)
         )
         return Section(id, given.id, given.name, rows, there.plan, begins=made.start.state, **more)
+
+    def _as_found(
+        self, id: str, given: ProcedureGiven, there: Ground, state: State | None
+    ) -> tuple[Procedure, dict[int, list[Lies]]]:
+        """A procedure made, with what was found before its steps and what is still so since before it began."""
+        rows = {n: said for n in range(1, 1 + len(given.steps)) if (said := self.otherwise.get(f"{id}/{n}"))}
+        if (not rows and not self.standing) or _INSTEAD in id:
+            return self._walked(given, there, state), {}
+        lies: dict[int, list[Lies]] = {}
+
+        def found(number: int, now: Asked) -> Asked:
+            for one in rows.get(number, []) if number not in lies else ():
+                edits = tuple(edit_of(row, {}) for row in one.edits)
+                try:
+                    now = as_found(now, one)
+                    lies.setdefault(number, []).append(Lies(edits, one.done))
+                except Refused as refused:
+                    lies.setdefault(number, []).append(Lies(edits, one.done, refused.faults))
+            return now
+
+        begins = state or still_so(begun(there, given.begins or "held"), self.standing)
+        made = walked(there, given, begins, found)
+        for number, step in enumerate(made.steps, start=1):
+            self.standing = standing_on(self.standing, step.found.state, lies.get(number, []), step)
+        return made, lies
 
     def _walked(self, given: ProcedureGiven, there: Ground, state: State | None = None) -> Procedure:
         if state is not None:

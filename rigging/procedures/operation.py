@@ -9,6 +9,7 @@ from typing import Literal
 from rigging.document import Plan
 from rigging.lines.whole_way import Job, WholeWay
 from rigging.procedures.asked import Asked
+from rigging.procedures.edits.edit import Edit
 from rigging.procedures.run import ProcedureGiven, Step
 from rigging.procedures.state import State
 from rigging.quantities.faults import Fault
@@ -44,12 +45,21 @@ class Task:
 
 
 @dataclass(frozen=True)
+class Lies:
+    """What somebody found before a step that the plan has otherwise; the faults, where that can no longer be so."""
+
+    edits: tuple[Edit, ...]
+    done: bool = False
+    faults: tuple[Fault, ...] = ()
+
+
+@dataclass(frozen=True)
 class Planned:
     """A step of the operation: `key` names it across changes of the plan; metres of rope that come in and go out in it, and that the load is drawn
     along a tension line; `runs_m`: places of
     the load in it, from where it begins to where it ends, in metres up its way; `seconds`: how long it takes, `takes`: what of the catalogue's
     minutes it is, which expects `by_catalogue_s` of it. `task`: of the set-up, which
-    piece of work it is. `there`: the same step with the load where its section ends, where it is made after the load has moved there."""
+    piece of work it is. `lies`: what was found before it. `there`: the same step with the load where its section ends, where it is made after the load has moved there."""
 
     key: str
     step: Step
@@ -62,6 +72,7 @@ class Planned:
     takes: str = ""
     by_catalogue_s: float = 0.0
     task: Task | None = None
+    lies: tuple[Lies, ...] = ()
     there: Step | None = None
 
     @property

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
@@ -122,17 +122,21 @@ class Hands:
 
 @dataclass(frozen=True)
 class Step:
-    """A step of the work as it went: its edits made, and the rig after it."""
+    """A step of the work as it went: the rig that it `found`, its edits made, and the rig after it."""
 
     given: StepGiven
     who: tuple[str, ...]
     made: tuple[Made, ...]
     after: Asked
+    found: Asked
     hands: Hands | None = None
 
     @property
     def refused(self) -> bool:
         return any(one.asked is None for one in self.made)
+
+
+Found = Callable[[int, Asked], Asked]
 
 
 @dataclass(frozen=True)
@@ -187,24 +191,26 @@ def made_of(plan: Plan, id: str) -> Procedure:
     return walked(Ground(plan), given_of(id))
 
 
-def walked(ground: Ground, given: ProcedureGiven, state: State | None = None) -> Procedure:
-    """A procedure's steps made one after another, from the rig that it begins with or from the one given."""
+def walked(ground: Ground, given: ProcedureGiven, state: State | None = None, found: Found | None = None) -> Procedure:
+    """A procedure's steps made one after another, from the rig that it begins with or from the one given. `found`: the rig as it is found before a
+    step, by the number that the step will have, where that is not as the one before left it."""
     bound = Bound(ground, given.begins, {role for step in given.steps for role in step.who} == {"arrester"})
     if given.needs and not bound.so(given.needs, ground.state("ground")):
         raise refuse(
             "procedure", f"{given.id} asks for what the plan does not have", _RIGHT.get(given.needs, given.needs)
         )
-    here = state or _begun(ground, given.begins or "held")
-    start = ask(here)
+    here = state or begun(ground, given.begins or "held")
+    start = now = ask(here)
     steps: list[Step] = []
     for row in given.steps:
-        now = steps[-1].after if steps else start
+        now = found(len(steps) + 1, now) if found else now
         if bound.so(row.when, now.state):
             steps.append(step_made(bound, row, now))
+            now = steps[-1].after
     return Procedure(given.id, given.name, start, tuple(steps))
 
 
-def _begun(ground: Ground, begins: str) -> State:
+def begun(ground: Ground, begins: str) -> State:
     """The rig that a procedure begins with; where another one leads to it, as that leaves it."""
     before = known().get(begins)
     return walked(ground, before).steps[-1].after.state if before else ground.state(begins)
@@ -222,7 +228,9 @@ def step_made(bound: Bound, row: StepGiven, before: Asked) -> Step:
             made.append(Made(edit, None, refused.faults))
             continue
         made.append(Made(edit, now))
-    return Step(row, tuple(bound.named(role) for role in row.who), tuple(made), now, bound.hands(row.pulls, now.state))
+    return Step(
+        row, tuple(bound.named(role) for role in row.who), tuple(made), now, before, bound.hands(row.pulls, now.state)
+    )
 
 
 def edit_of(row: Mapping[str, Any], bound: Mapping[str, Any]) -> Edit:

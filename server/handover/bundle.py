@@ -95,7 +95,7 @@ def _entry(one: LogEntry, signed: dict[str, dict[str, str]] | None) -> EntryPart
 def _run(plan: Plan, one: Run) -> RunPart:
     return RunPart(
         id=one.id, revision=one.revision.number, status=one.status, begun_at=one.begun_at, ended_at=one.ended_at, at=one.at, since=one.since,
-        version=one.version, stopped=one.stopped, contingency=one.contingency, own=own_of(plan, one), done=one.done, counts=one.counts,
+        version=one.version, stopped=one.stopped, contingency=one.contingency, own=own_of(plan, one), otherwise=one.otherwise, done=one.done, counts=one.counts,
         here=one.here, looked=one.looked, conflicts=one.conflicts, changed=one.changed,
     )  # fmt: skip
 

@@ -71,7 +71,7 @@ class EntryPart(Strict):
 
 
 class RunPart(Strict):
-    """A run as it ended, or as it stood; `own`: procedures that it went by in place of those that ship."""
+    """A run as it ended, or as it stood; `own`: procedures that it went by in place of those that ship; `otherwise`: what was found in it that the plan has not."""
 
     id: uuid.UUID
     revision: Whole
@@ -84,6 +84,7 @@ class RunPart(Strict):
     stopped: dict[str, Any] | None
     contingency: dict[str, Any] | None
     own: dict[str, Any]
+    otherwise: list[dict[str, Any]] = []
     done: list[dict[str, Any]]
     counts: dict[str, Any]
     here: dict[str, Any]

@@ -11,6 +11,7 @@ from rigging.document import Plan as Document
 from rigging.lines.whole_way import Job
 from rigging.procedures.compose import composed
 from rigging.procedures.operation import Operation, Planned, Section
+from rigging.procedures.otherwise import Otherwise
 from rigging.procedures.run import ProcedureGiven
 from rigging.procedures.timing import waits_of
 from rigging.telling.work.operation import OperationReport, StepReport, operation_report
@@ -107,15 +108,16 @@ class Composed:
         return next(one for one in self.operation.sections if one.id == id)
 
 
-def compose(document: str, own: str) -> Composed:
-    """The operation of a document, as JSON, with procedures of the team's own by id, as JSON too.
+def compose(document: str, given: str) -> Composed:
+    """The operation of a document, as JSON, with what its team and its run bring, as JSON too: `own` procedures by id, and what was found `otherwise`.
 
     Raises
     ------
     Refused
         If it can not be composed.
     """
-    given = {id: ProcedureGiven.model_validate(one) for id, one in json.loads(own).items()}
+    brought = json.loads(given)
+    own = {id: ProcedureGiven.model_validate(one) for id, one in brought["own"].items()}
     plan = Document.model_validate_json(document)
-    operation = composed(plan, given)
+    operation = composed(plan, own, [Otherwise.model_validate(one) for one in brought["otherwise"]])
     return Composed(operation, operation_report(plan, operation))

@@ -35,8 +35,9 @@ def _said(document: str) -> str:
     return canonical(json.loads(document) | {"title": "unsaid", "place": ""})
 
 
-def _composed(document: str, own: str) -> Composed:
-    return made.of(sha256(f"{len(document)} {document}{own}"), lambda: engine.ask(compose, document, own))
+def _composed(document: str, given: dict[str, Any]) -> Composed:
+    brought = canonical(given)
+    return made.of(sha256(f"{len(document)} {document}{brought}"), lambda: engine.ask(compose, document, brought))
 
 
 def own_of(plan: Plan, run: Run | None) -> dict[str, Any]:
@@ -45,24 +46,38 @@ def own_of(plan: Plan, run: Run | None) -> dict[str, Any]:
     return team | (run.own if run else {})
 
 
+def brought_by(plan: Plan, run: Run | None) -> dict[str, Any]:
+    """What an operation is composed of beside its document: procedures of the team's own, and what was found otherwise in its run."""
+    rows = run.otherwise if run else []
+    said = [{"at": one["at"], "edits": one["edits"], "done": one["done"]} for one in rows]
+    return {"own": own_of(plan, run), "otherwise": said}
+
+
 def composed_of(plan: Plan, revision: Revision, run: Run | None) -> Composed:
-    """The operation of a revision, with the team's own procedures."""
-    return _composed(_said(revision.document), canonical(own_of(plan, run)))
+    """The operation of a revision, with the team's own procedures and what its run was found to be."""
+    return _composed(_said(revision.document), brought_by(plan, run))
 
 
-def composed_ahead(plan: Plan, document: Document | None = None, own: dict[str, Any] | None = None) -> None:
+def composed_ahead(
+    plan: Plan, document: Document | None = None, own: dict[str, Any] | None = None, otherwise: list[Any] | None = None
+) -> None:
     """The operations that will be asked for, worked out before anybody waits in the writer's turn: of the run or plan as it is, on a
-    document that is about to be saved, and with procedures that are about to take the place of others."""
+    document that is about to be saved, with procedures that are about to take the place of others, and with what is about to be said of the rig."""
     going, revision = under_way(plan)
     if document is not None and going is None:
         return
     texts = [revision.document] + ([canonical(document.model_dump(mode="json"))] if document else [])
-    there = own_of(plan, going)
+    there = brought_by(plan, going)
+    brought = [there]
+    if own:
+        brought.append(there | {"own": there["own"] | own})
+    if otherwise is not None:
+        brought.append(there | {"otherwise": otherwise})
     for text in texts:
-        for procedures in [there] + ([there | own] if own else []):
+        for given in brought:
             # What can not be composed is said where it is asked for.
             with suppress(Refused, ValidationError):
-                _composed(_said(text), canonical(procedures))
+                _composed(_said(text), given)
 
 
 def planned_now(plan: Plan, run: Run) -> Planned:
@@ -134,8 +149,9 @@ def own_procedure(plan: Plan, given: ProcedureGiven, user: Any) -> None:
         If a step of it would be refused on this plan that was not before.
     """
     row = {"given": given.model_dump(mode="json"), "saved_by": user}
-    before, own = composed_of(plan, plan.latest, None), own_of(plan, None) | {given.id: row["given"]}
-    worst = worse(before, _composed(_said(plan.latest.document), canonical(own)))
+    before, there = composed_of(plan, plan.latest, None), brought_by(plan, None)
+    after = there | {"own": there["own"] | {given.id: row["given"]}}
+    worst = worse(before, _composed(_said(plan.latest.document), after))
     if worst:
         raise refuse("steps", worst, "put the steps in an order that holds")
     with writing():

@@ -102,7 +102,7 @@ class Signature(models.Model):
 
 class Run(models.Model):
     """An operation under way: exactly one step is now. What the team changed of its procedures for this run is `own`, canonical
-    JSON by id; `counts`, `here` (who is there, in what role) and `looked` (when an anchor was last looked at) are JSON too, and
+    JSON by id; `otherwise`: what was found on the ropes that the plan has not, or was done besides, in order, with who and why; `counts`, `here` (who is there, in what role) and `looked` (when an anchor was last looked at) are JSON too, and
     `conflicts`: what somebody did without a connection while the run moved on, until the leader settles it."""
 
     class Status(models.TextChoices):
@@ -123,6 +123,7 @@ class Run(models.Model):
     stopped = models.JSONField(null=True)
     contingency = models.JSONField(null=True)
     own = models.JSONField(default=dict)
+    otherwise = models.JSONField(default=list)
     done = models.JSONField(default=list)
     counts = models.JSONField(default=dict)
     here = models.JSONField(default=dict)

@@ -31,6 +31,7 @@ from operations.composing import (
 )
 from operations.following import enter, entered_ahead
 from operations.models import LogEntry, Run
+from operations.otherwise import otherwise_ahead, say_otherwise
 from operations.paces import took
 from operations.services import append
 from rigging.document import Plan as Document
@@ -47,7 +48,7 @@ LOOK_EVERY_S = 600
 _MAY: dict[str, tuple[Role, ...]] = {
     "begin": (Role.LEADER,), "done": (Role.LEADER, Role.MEMBER), "back": (Role.LEADER,), "skip": (Role.LEADER,), "go": (Role.LEADER,), "end": (Role.LEADER,),
     "stop": (Role.LEADER, Role.MEMBER, Role.OBSERVER), "why": (Role.LEADER, Role.MEMBER, Role.OBSERVER), "contingency": (Role.LEADER, Role.MEMBER), "return": (Role.LEADER, Role.MEMBER), "here": (Role.LEADER, Role.MEMBER),
-    "relieve": (Role.LEADER, Role.MEMBER), "look": (Role.LEADER, Role.MEMBER), "reading": (Role.LEADER, Role.MEMBER), "procedure": (Role.LEADER,), "enter": (Role.LEADER,), "settle": (Role.LEADER,),
+    "relieve": (Role.LEADER, Role.MEMBER), "look": (Role.LEADER, Role.MEMBER), "reading": (Role.LEADER, Role.MEMBER), "procedure": (Role.LEADER,), "enter": (Role.LEADER,), "otherwise": (Role.LEADER,), "settle": (Role.LEADER,),
 }  # fmt: skip
 
 
@@ -65,7 +66,7 @@ def act_on(plan: Plan, user: Any, act: Act) -> Run:
         who = "the leader" if _MAY[act.act] == (Role.LEADER,) else "a member or the leader"
         raise HttpError(403, f"{who} does that; anybody may stop")
     if act.act != "stop":
-        composed_ahead(plan, document=entered_ahead(plan, act), own=_brought(act))
+        composed_ahead(plan, document=entered_ahead(plan, act), own=_brought(act), otherwise=otherwise_ahead(plan, act))
         _worked_out_ahead(plan, act)
     with writing():
         run = current(plan)
@@ -464,11 +465,16 @@ def _enter(plan: Plan, run: Run, user: Any, act: Act) -> Said:
     return enter(plan, run, user, act)
 
 
+def _otherwise(plan: Plan, run: Run, user: Any, act: Act) -> Said:
+    _now(run, act)
+    return say_otherwise(plan, run, user, act)
+
+
 def _nothing(plan: Plan, run: Run, user: Any, act: Act) -> Said:
     raise refuse("act", f"there is no act {act.act!r}", f"one of {', '.join(_MAY)}")
 
 
 _DO = {
     "begin": _begin, "done": _done, "back": _back, "skip": _skip, "stop": _stop, "why": _why, "go": _go, "contingency": _contingency, "return": _return, "here": _here,
-    "relieve": _relieve, "look": _look, "reading": _reading, "end": _end, "procedure": _procedure, "enter": _enter, "settle": _settle,
+    "relieve": _relieve, "look": _look, "reading": _reading, "end": _end, "procedure": _procedure, "enter": _enter, "otherwise": _otherwise, "settle": _settle,
 }  # fmt: skip

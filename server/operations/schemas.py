@@ -108,7 +108,7 @@ class ImportPlan(Strict):
 
 
 ActName = Literal[
-    "begin", "done", "back", "skip", "stop", "why", "go", "contingency", "return", "here", "relieve", "look", "reading", "procedure", "enter", "end", "settle",
+    "begin", "done", "back", "skip", "stop", "why", "go", "contingency", "return", "here", "relieve", "look", "reading", "procedure", "enter", "otherwise", "end", "settle",
 ]  # fmt: skip
 
 

@@ -165,6 +165,9 @@ def _end(cell: Any) -> list[Any]:
 def _print_of(run: Run) -> str:
     """Of everything that a run says."""
     fields = {one.attname: getattr(run, one.attname) for one in run._meta.concrete_fields}
+    if not fields["otherwise"]:
+        # As it was kept before there was such a thing to say.
+        del fields["otherwise"]
     return sha256(
         canonical({name: value if isinstance(value, dict | list) else str(value) for name, value in fields.items()})
     )

@@ -1,9 +1,12 @@
 """A run goes on where the plan has it that a step does not go, by name and with a reason; and ends where nothing is left to do."""
 
+import json
 import uuid
 
 import pytest
+from handover.bundle import parts_of
 from operations.composing import composed_of
+from operations.models import Run
 from plans.services import create_plan
 
 from rigging.document import Plan as Document
@@ -70,3 +73,63 @@ def test_the_last_step_is_done_once_and_the_run_then_waits_to_be_ended(leader, p
     assert act(leader, plan, "back", at=last)[1]["all_done"] is False
     go_to(leader, plan, last)
     assert act(leader, plan, "end")[1]["status"] == "ended"
+
+
+@pytest.fixture
+def no_brake(leader, plan):
+    """Demo: the load is at the edge, and the brake hitch was never put on."""
+    act(leader, plan, "begin")
+    go_to(leader, plan, "lower/6")
+    return {"edits": [{"take off": "main:brake"}]}
+
+
+def test_the_rig_is_otherwise_and_the_run_goes_on_from_there(leader, plan, no_brake):
+    there = leader.get(f"/plans/{plan.id}/run/otherwise")[1]
+    brake = next(one for one in there["things"] if one["part"] == "main:brake")
+    assert brake["now"] == "minded" and no_brake["edits"] in [one["edits"] for one in brake["ways"]]
+    status, told = act(leader, plan, "otherwise", at="lower/6", text="nobody brought the cord", **no_brake)
+    assert (status, told["at"]) == (200, "lower/6")
+    said = entries(leader, plan)[-1]
+    assert said["decision"].startswith("The rig is otherwise: brake hitch not on; now impossible: ")
+    assert said["reason"] == "nobody brought the cord"
+    operation = leader.get(f"/plans/{plan.id}/run")[1]["operation"]
+    steps = {one["key"]: one for one in operation["steps"]}
+    assert steps["lower/6"]["lies"] == ["Found: brake hitch not on."]
+    # The load on hands alone, over an edge: refused, and what would bring it is there.
+    assert steps["lower/6"]["refused"] or steps["lower/8"]["refused"]
+    go_to(leader, plan, "lower/8")
+    now = at(leader, plan)
+    brings = leader.get(f"/plans/{plan.id}/run/otherwise")[1]["brings"]
+    assert any("brake" in json.dumps(one["edits"]) for one in brings), brings
+    on = next(one for one in brings if "brake" in json.dumps(one["edits"]))
+    status, told = act(leader, plan, "otherwise", at=now, text="put on now", edits=on["edits"], done=True)
+    assert status == 200 and entries(leader, plan)[-1]["decision"].startswith("Done besides: brake hitch on")
+    assert act(leader, plan, "done", at=now, text="as planned")[0] == 200
+
+
+def test_what_is_said_of_the_rig_is_the_leaders_about_the_step_now_with_a_reason_and_must_be_possible(
+    leader, people, plan, no_brake
+):
+    for who, sent, path in (
+        (people["member"], {"text": "seen", **no_brake}, None),
+        (leader, {"text": " ", **no_brake}, "text"),
+        (leader, {"text": "seen", "edits": []}, "data.edits"),
+        (leader, {"text": "seen", "edits": [{"take off": "main:nothing"}]}, "data.edits"),
+        (leader, {"text": "seen", "edits": [{"haul": "", "by_m": 1}]}, "data.edits"),
+        (leader, {"text": "seen", "edits": "all"}, "data.edits"),
+    ):
+        status, told = act(who, plan, "otherwise", at="lower/6", **sent)
+        assert status == (403 if path is None else 422)
+        assert path is None or told["faults"][0]["path"].startswith(path)
+    assert act(leader, plan, "otherwise", at="lower/2", text="seen", **no_brake)[0] == 409
+    assert plan.runs.get().otherwise == []
+
+
+def test_what_was_found_is_handed_over_with_the_run_and_sealed_with_it(leader, plan, no_brake):
+    act(leader, plan, "otherwise", at="lower/6", text="nobody brought the cord", **no_brake)
+    (said,) = plan.runs.get().otherwise
+    assert (said["why"], said["by"]) == ("nobody brought the cord", leader.user.get_username())
+    assert parts_of(plan).runs[0].otherwise == [said]
+    assert leader.get(f"/plans/{plan.id}/log/verified")[1]["broken"] == []
+    Run.objects.filter(plan=plan).update(otherwise=[])
+    assert leader.get(f"/plans/{plan.id}/log/verified")[1]["broken"] != []

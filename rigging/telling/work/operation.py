@@ -22,6 +22,7 @@ from rigging.quantities.ranges import Range, added
 from rigging.quantities.units import Wording
 from rigging.telling.words.names import line_name, listed, lower_first, upper_first
 from rigging.telling.words.operation import doubt, why_unmade
+from rigging.telling.words.otherwise import lies_text
 from rigging.telling.work.timing import TimingReport, Told, minutes, timing_report
 
 # A drop shorter than this is stretch and settling.
@@ -110,7 +111,7 @@ class HoldsNow(Told):
 
 class StepReport(Told):
     """One step. `moves_text`: how far the load goes in it, empty where it stays; `refused`: an edit that does not go on this plan, with the
-    reason and what would be right; `questions`: what comes on an anchor made in passing, where that may be more than it holds; `begins_min`: after so many minutes, and `left_min` from then on until the load is up (None: outside
+    reason and what would be right; `lies`: what was found before it, or done besides; `questions`: what comes on an anchor made in passing, where that may be more than it holds; `begins_min`: after so many minutes, and `left_min` from then on until the load is up (None: outside
     the operation)."""
 
     key: str
@@ -123,6 +124,7 @@ class StepReport(Told):
     wrong: str
     edits: list[str]
     refused: list[str]
+    lies: list[str] = []
     holds: HoldsNow
     hands: HandsReport | None
     lacks: list[str]
@@ -254,7 +256,7 @@ class Teller:
         return StepReport(
             key=planned.key, section=section, do=step.given.do, moves_text=self._moves(planned), look=step.given.look, words=step.given.words, wrong=step.given.wrong,
             who=[*(Who(role=role, duty=_DUTIES.get(role, role), name=who or "", acts=role in step.given.who) for role, who in asks.duties.items()), *pulling],
-            lacks=[_DUTIES.get(one, one) for one in asks.missing if one != "haul" or hands is None], hands=hands, questions=list(self._questions(planned)), begins_min=round(times.begins_s[planned.key] / 60, 1) if times else None,
+            lacks=[_DUTIES.get(one, one) for one in asks.missing if one != "haul" or hands is None], hands=hands, questions=list(self._questions(planned)), lies=[lies_text(self.part, step.found.state, one) for one in planned.lies], begins_min=round(times.begins_s[planned.key] / 60, 1) if times else None,
             left_min=minutes(left) if times and (left := times.left_s.get(planned.key)) else None, **self.made(step, planned.rests),
         )  # fmt: skip
 

@@ -26,7 +26,7 @@ from operations.acts import Act, Moved
 from operations.api.log import entry_out
 from operations.before import before
 from operations.composed import Composed
-from operations.composing import composed_of, contingency_steps, current, own_of, own_procedure, under_way
+from operations.composing import begun, brought_by, composed_of, contingency_steps, current, own_procedure, under_way
 from operations.models import LogEntry, Run
 from operations.paces import paces_of
 from operations.runs import LOOK_EVERY_S, act_on, all_done, beside, done_ahead
@@ -54,6 +54,7 @@ from rigging.document import Pace
 from rigging.document import Plan as Document
 from rigging.procedures.run import ProcedureGiven, known
 from rigging.quantities.faults import refuse
+from rigging.telling.work.otherwise import OtherwiseReport, otherwise_report
 
 router = Router()
 
@@ -78,7 +79,7 @@ def run_state(plan: Plan, run: Run) -> RunState:
 def _print(plan: Plan, run: Run | None) -> str:
     """A name for what an operation is composed of."""
     revision = run.revision if run else plan.latest
-    return sha256(f"{revision.sha256}{canonical(own_of(plan, run))}")[:16]
+    return sha256(f"{revision.sha256}{canonical(brought_by(plan, run))}")[:16]
 
 
 def _counts(run: Run, made: Composed, now: datetime) -> Counts:
@@ -133,6 +134,15 @@ def read_before(request: HttpRequest, plan_id: uuid.UUID) -> BeforeOut:
     """What stands open in the check of the latest revision: a run begun with it needs a reason."""
     plan = plan_of(request, plan_id)
     return BeforeOut(text=before(plan, plan.latest).text)
+
+
+@router.get("/plans/{plan_id}/run/otherwise", response={200: OtherwiseReport, **REFUSED}, operation_id="otherwise")
+def read_otherwise(request: HttpRequest, plan_id: uuid.UUID) -> OtherwiseReport:
+    """How the rig may lie otherwise than the plan has it at the step that is now, and what would bring that step if it does not go."""
+    plan = plan_of(request, plan_id)
+    run = begun(plan)
+    made = composed_of(plan, run.revision, run)
+    return made.once(("otherwise", run.at), lambda: otherwise_report(made.operation, run.at))
 
 
 def _run_now(request: HttpRequest, plan: Plan) -> RunNow:

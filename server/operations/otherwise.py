@@ -1,0 +1,86 @@
+"""The rig said as it is at the step that is now: found otherwise than the plan has it, or something done besides."""
+
+from dataclasses import replace
+from typing import Any
+
+from plans.models import Plan
+from pydantic import ValidationError
+from storing import clock
+
+from operations.acts import Act, Said
+from operations.composed import Composed
+from operations.composing import brought_by, composed_of, current, same_step
+from operations.models import LogEntry, Run
+from rigging.procedures.otherwise import Otherwise, found
+from rigging.procedures.run import edit_of
+from rigging.quantities.faults import Refused, faults_of, refuse
+from rigging.quantities.units import Wording
+from rigging.telling.words.otherwise import said
+from rigging.telling.work.operation import Teller
+from rigging.telling.work.otherwise import step_of
+
+
+def otherwise_ahead(plan: Plan, act: Act) -> list[dict[str, Any]] | None:
+    """What will be known of a run's rig once an act has said it."""
+    going = current(plan)
+    if act.act != "otherwise" or going is None or going.status == Run.Status.ENDED:
+        return None
+    data = act.data or {}
+    return [
+        *brought_by(plan, going)["otherwise"],
+        {"at": going.at, "edits": data.get("edits"), "done": bool(data.get("done"))},
+    ]
+
+
+def say_otherwise(plan: Plan, run: Run, user: Any, act: Act) -> Said:
+    """How the rig lies before the step that is now: the steps go on from there.
+
+    Raises
+    ------
+    Refused
+        If it is no way in which it could lie, or no reason is given.
+    """
+    made = composed_of(plan, run.revision, run)
+    if run.contingency:
+        raise refuse("act", "a contingency is under way", "go through it, or leave it, first")
+    if not act.text.strip():
+        raise refuse("text", "no reason is given", "say in a few words what you see")
+    section, planned = step_of(made.operation, run.at)
+    given = _given(act, run.at)
+    try:
+        found(planned.step.found, given)
+    except Refused as refused:
+        raise refuse("data.edits", refused.faults[0].problem, refused.faults[0].right) from refused
+    teller, state = Teller(section.there, Wording()), planned.step.found.state
+    words = said(teller.part, state, [edit_of(row, {}) for row in given.edits])
+    row = given.model_dump(mode="json") | {
+        "by": user.get_username(),
+        "why": act.text.strip(),
+        "when": clock.now().isoformat(),
+    }
+    run.otherwise = [*run.otherwise, row]
+    here = made.step(run.at)
+    after = composed_of(plan, run.revision, run)
+    run.at = same_step(after, here)
+    what = "Done besides" if given.done else "The rig is otherwise"
+    return (
+        LogEntry.Kind.RUN,
+        f"{what}: {words}{_now_impossible(made, after, run.at)}",
+        {"otherwise": given.model_dump(mode="json")},
+    )
+
+
+def _given(act: Act, at: str) -> Otherwise:
+    data = act.data or {}
+    try:
+        return Otherwise.model_validate({"at": at, "edits": data.get("edits"), "done": data.get("done", False)})
+    except ValidationError as error:
+        raise Refused([replace(one, path=f"data.{one.path}") for one in faults_of(error)]) from error
+
+
+def _now_impossible(before: Composed, after: Composed, at: str) -> str:
+    """What can not be done any more as the rig is, in words."""
+    known = {said for one in before.report.steps for said in one.refused}
+    rows = after.report.steps[after.index(at) :]
+    gone = [f"{one.do} {text}" for one in rows for text in one.refused if text not in known]
+    return f"; now impossible: {gone[0]}" if gone else ""
