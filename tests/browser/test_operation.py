@@ -102,3 +102,29 @@ def test_two_people_do_two_pieces_of_the_set_up_at_once(someone):
     leader.page.get_by_test_id("done").tap()
     # On with what nobody has done yet.
     expect(leader.page.get_by_test_id("step")).not_to_have_text(first.removeprefix("Done: "))
+
+
+def test_the_rig_is_otherwise_said_on_the_drawing_by_night_and_what_brings_the_step_is_done_first(someone):
+    leader = someone(**TABLET)
+    leader.page.emulate_media(color_scheme="dark")
+    plan = leader.fresh_plan(base=demo_document)
+    page = leader.page
+    go_to(leader, plan, "lower/8")
+    page.get_by_text("The rig is otherwise …").tap()
+    sheet = page.get_by_role("dialog")
+    sheet.locator("[data-mark='main:brake']").tap()
+    sheet.get_by_test_id("ways").get_by_role("button", name="Not on").tap()
+    expect(sheet.get_by_role("button", name="Brake hitch: not on")).to_be_visible()
+    sheet.get_by_label("because").fill("nobody brought the cord")
+    sheet.get_by_role("button", name="So it is").tap()
+    expect(page.get_by_test_id("lies")).to_have_text("◇ Found: brake hitch not on.")
+    expect(page.get_by_test_id("refused")).to_contain_text("there is no brake on the rope")
+    expect(page.get_by_test_id("done")).to_be_disabled()
+    page.get_by_text("The rig is otherwise …").tap()
+    sheet.get_by_test_id("brings").get_by_role("button").first.tap()
+    sheet.get_by_label("because").fill("put on now")
+    sheet.get_by_role("button", name="Done: go on").tap()
+    expect(page.get_by_test_id("refused")).to_have_count(0)
+    expect(page.get_by_test_id("done")).to_be_enabled()
+    said = [one["decision"] for one in leader.call("GET", f"/plans/{plan}/log")["entries"] if one["kind"] == "run"]
+    assert said[-2].startswith("The rig is otherwise: brake hitch not on") and said[-1].startswith("Done besides: ")

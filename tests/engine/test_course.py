@@ -64,6 +64,22 @@ def test_an_operation_is_composed_from_wherever_it_begins_and_every_step_of_it_g
     assert (operation.begins, order(operation), refused(operation)) == (begins, sections, [])
 
 
+def test_a_belay_from_the_anchor_is_escaped_on_that_anchor_and_come_back_into():
+    """Nothing hangs on a harness: the safety knot goes to the anchor, and no ground anchor is made; what then holds is the same."""
+    document = begun(hanging(2000), "belayed").model_dump(mode="json")
+    document["operation"]["belay"] = "anchor"
+    above, below = composed(Plan.model_validate(document)), composed(begun(hanging(2000), "belayed"))
+    assert refused(above) == [] and order(above) == ["escape-belay", "back-into-belay"]
+    assert not any("belayer" in name for one in above.steps for name in one.step.after.state.at)
+    gone = [
+        one.step.given.do for one in below.steps if one.step.given.do not in {row.step.given.do for row in above.steps}
+    ]
+    assert len(gone) == 1 and gone[0].startswith("Ground anchor")
+    ends = [next(one for one in rows.steps if one.step.given.do.startswith("Goes for help")) for rows in (above, below)]
+    assert ends[0].step.after.on == ends[1].step.after.on
+    assert ends[0].step.after.alone == ends[1].step.after.alone
+
+
 @pytest.mark.parametrize(("people", "haulers", "first"), [(2, 2, "after-arrest"), (1, 0, "after-arrest-alone")])
 def test_after_an_arrest_whoever_is_there_decides_how(people, haulers, first):
     document = begun(on_snow(), "arrested").model_dump(mode="json")

@@ -181,9 +181,10 @@ class LacksReport(Told):
 
 
 class OperationReport(Told):
-    """`begins`: the rig that it finds; `arranged`: whether the leader put the sections in order, or they are as composed; `may_begin`: what fits first."""
+    """`begins`: the rig that it finds, `belay` what a belay hangs on; `arranged`: whether the leader put the sections in order, or they are as composed; `may_begin`: what fits first."""
 
     begins: str
+    belay: str
     arranged: bool
     may_begin: list[Choice]
     sections: list[SectionReport]
@@ -198,6 +199,7 @@ def operation_report(plan: Plan, operation: Operation, say: Wording | None = Non
     teller, times = Teller(plan, say or Wording()), timing(plan, operation)
     return OperationReport(
         begins=operation.begins,
+        belay=plan.operation.belay,
         arranged=plan.operation.sections is not None,
         may_begin=list(_fitting(operation.finds, operation)),
         sections=[teller.section(one, times, operation) for one in operation.sections],

@@ -18,7 +18,7 @@ from rigging.telling.work.operation import Teller
 from rigging.telling.work.timing import Told
 
 
-class WayReport(Told):
+class HowReport(Told):
     """One way in which a thing may lie: `edits` say it."""
 
     label: str
@@ -32,7 +32,7 @@ class ThingReport(Told):
     part: str
     name: str
     now: str
-    ways: list[WayReport]
+    ways: list[HowReport]
 
 
 class OtherwiseReport(Told):
@@ -40,7 +40,7 @@ class OtherwiseReport(Told):
 
     key: str
     things: list[ThingReport]
-    brings: list[WayReport]
+    brings: list[HowReport]
 
 
 def otherwise_report(operation: Operation, key: str, say: Wording | None = None) -> OtherwiseReport:
@@ -87,5 +87,5 @@ def _given(operation: Operation, section: Section) -> ProcedureGiven | None:
     return operation.own.get(section.procedure) or known().get(section.procedure)
 
 
-def _way(label: str, edit: Edit) -> WayReport:
-    return WayReport(label=upper_first(label), edits=[{edit.verb: edit.part, **edit.values}])
+def _way(label: str, edit: Edit) -> HowReport:
+    return HowReport(label=upper_first(label), edits=[{edit.verb: edit.part, **edit.values}])

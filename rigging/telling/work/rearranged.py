@@ -13,7 +13,7 @@ if TYPE_CHECKING:
     from rigging.telling.work.changed import Change
 
 BEGUN = {
-    "ground": "the load on the ground", "hanging": "the load hanging", "arrested": "an arrest on snow", "belayed": "a belayer's harness",
+    "ground": "the load on the ground", "hanging": "the load hanging", "arrested": "an arrest on snow", "belayed": "a belay",
     "tension-line": "a tension line",
 }  # fmt: skip
 
@@ -21,6 +21,8 @@ BEGUN = {
 def of_operation(change: Change) -> str:
     if change.last == "begins":
         return f"operation begins with {BEGUN[change.new]}, not with {BEGUN[change.old]}"
+    if change.last == "belay":
+        return f"belay from the {change.new}, not from the {change.old}"
     if change.new is None:
         return "operation as it is composed"
     if change.old is None:

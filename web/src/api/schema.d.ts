@@ -914,6 +914,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/run/otherwise": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Otherwise
+         * @description How the rig may lie otherwise than the plan has it at the step that is now, and what would bring that step if it does not go.
+         */
+        get: operations["otherwise"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/operation": {
         parameters: {
             query?: never;
@@ -3262,8 +3282,9 @@ export interface components {
         };
         /**
          * Course
-         * @description Where the operation begins: the load on the ground, hanging on what the plan has, in somebody's arrest on snow, on a belayer's harness,
-         *     or by a tension line; and its sections, None where they are as composed for that.
+         * @description Where the operation begins: the load on the ground, hanging on what the plan has, in somebody's arrest on snow, on a belay,
+         *     or by a tension line; what a belay hangs on: the belayer's harness, or the anchor of its line; and its sections, None where they are as
+         *     composed for that.
          */
         Course: {
             /**
@@ -3272,6 +3293,12 @@ export interface components {
              * @enum {string}
              */
             begins: "ground" | "hanging" | "arrested" | "belayed" | "tension-line";
+            /**
+             * Belay
+             * @default harness
+             * @enum {string}
+             */
+            belay: "harness" | "anchor";
             /** Sections */
             sections?: components["schemas"]["SectionGiven"][] | null;
         };
@@ -3894,6 +3921,7 @@ export interface components {
             /**
              * @default {
              *       "begins": "ground",
+             *       "belay": "harness",
              *       "sections": null
              *     }
              */
@@ -5400,11 +5428,13 @@ export interface components {
         };
         /**
          * OperationReport
-         * @description `begins`: the rig that it finds; `arranged`: whether the leader put the sections in order, or they are as composed; `may_begin`: what fits first.
+         * @description `begins`: the rig that it finds, `belay` what a belay hangs on; `arranged`: whether the leader put the sections in order, or they are as composed; `may_begin`: what fits first.
          */
         OperationReport: {
             /** Begins */
             begins: string;
+            /** Belay */
+            belay: string;
             /** Arranged */
             arranged: boolean;
             /** May Begin */
@@ -5542,7 +5572,7 @@ export interface components {
         /**
          * StepReport
          * @description One step. `moves_text`: how far the load goes in it, empty where it stays; `refused`: an edit that does not go on this plan, with the
-         *     reason and what would be right; `questions`: what comes on an anchor made in passing, where that may be more than it holds; `begins_min`: after so many minutes, and `left_min` from then on until the load is up (None: outside
+         *     reason and what would be right; `lies`: what was found before it, or done besides; `questions`: what comes on an anchor made in passing, where that may be more than it holds; `begins_min`: after so many minutes, and `left_min` from then on until the load is up (None: outside
          *     the operation).
          */
         StepReport: {
@@ -5569,6 +5599,11 @@ export interface components {
             edits: string[];
             /** Refused */
             refused: string[];
+            /**
+             * Lies
+             * @default []
+             */
+            lies: string[];
             holds: components["schemas"]["HoldsNow"];
             hands: components["schemas"]["HandsReport"] | null;
             /** Lacks */
@@ -6229,7 +6264,7 @@ export interface components {
              * Act
              * @enum {string}
              */
-            act: "begin" | "done" | "back" | "skip" | "stop" | "why" | "go" | "contingency" | "return" | "here" | "relieve" | "look" | "reading" | "procedure" | "enter" | "end" | "settle";
+            act: "begin" | "done" | "back" | "skip" | "stop" | "why" | "go" | "contingency" | "return" | "here" | "relieve" | "look" | "reading" | "procedure" | "enter" | "otherwise" | "end" | "settle";
             /**
              * At
              * @default
@@ -6280,6 +6315,45 @@ export interface components {
         BeforeOut: {
             /** Text */
             text: string;
+        };
+        /**
+         * HowReport
+         * @description One way in which a thing may lie: `edits` say it.
+         */
+        HowReport: {
+            /** Label */
+            label: string;
+            /** Edits */
+            edits: {
+                [key: string]: unknown;
+            }[];
+        };
+        /**
+         * OtherwiseReport
+         * @description What can be said of the rig before a step; `brings`: what could be done first so that a step that does not go then goes.
+         */
+        OtherwiseReport: {
+            /** Key */
+            key: string;
+            /** Things */
+            things: components["schemas"]["ThingReport"][];
+            /** Brings */
+            brings: components["schemas"]["HowReport"][];
+        };
+        /**
+         * ThingReport
+         * @description Something on the ropes: what it is called, how it lies as the plan has it (empty: it is not there), how else it may lie; `part` is its mark on the
+         *     drawing.
+         */
+        ThingReport: {
+            /** Part */
+            part: string;
+            /** Name */
+            name: string;
+            /** Now */
+            now: string;
+            /** Ways */
+            ways: components["schemas"]["HowReport"][];
         };
         /**
          * Arranged
@@ -12756,6 +12830,109 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BeforeOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    otherwise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OtherwiseReport"];
                 };
             };
             /** @description Bad Request */

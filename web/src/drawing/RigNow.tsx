@@ -40,7 +40,17 @@ function first(marks: RigMark[]): [number, number] | null {
   return one ? [one.x_m, one.z_m] : null;
 }
 
-export function RigNow({ step, line }: { step: Step; line: string }) {
+interface Props {
+  step: Step;
+  line: string;
+  /** Where things can be touched: what is said of one, and which is chosen. */
+  onTouch?: (id: string) => void;
+  chosen?: string | null;
+  /** Things that can be. */
+  touchable?: Set<string>;
+}
+
+export function RigNow({ step, line, onTouch, chosen, touchable }: Props) {
   const [ref, { width }] = useSize<HTMLDivElement>();
   const at = measure(step, line);
   const mine = (id: string) => id.replace("tie of ", "").startsWith(`${line}:`);
@@ -104,7 +114,8 @@ export function RigNow({ step, line }: { step: Step; line: string }) {
         {marks.map((one, index) => {
           const own = mine(one.id);
           const far = at(one.x_m, one.z_m);
-          if (one.kind === "anchor" || one.kind === "open") return null;
+          const touched = onTouch && touchable?.has(one.id);
+          if ((one.kind === "anchor" || one.kind === "open") && !touched) return null;
           const lane = laneAt(
             far,
             own ? strands : beside.filter((row) => row.of.id.startsWith(`${one.id.split(":")[0]}:`)),
@@ -116,7 +127,23 @@ export function RigNow({ step, line }: { step: Step; line: string }) {
           const above = index % 2 === 0;
           const [mx, my] = [x(far) + (twice ? 40 : 0), y(lane)];
           return (
-            <g key={one.id}>
+            <g
+              key={one.id}
+              onClick={touched ? () => onTouch(one.id) : undefined}
+              className={touched ? "cursor-pointer" : undefined}
+              data-mark={one.id}
+            >
+              {touched ? (
+                <rect
+                  x={mx - 28}
+                  y={my - 24}
+                  width={56}
+                  height={48}
+                  rx={4}
+                  fill={chosen === one.id ? "var(--tint)" : "transparent"}
+                  stroke={chosen === one.id ? "var(--over)" : "var(--line)"}
+                />
+              ) : null}
               <Sign kind={one.kind} x={mx} y={my} bears={one.bears} />
               <text
                 x={mx}

@@ -284,7 +284,7 @@ export function begun(given: Given, kindName: string): Document {
   const rope = roped ? [bareRope("main", given.rope!, given.ropeLength!)] : [];
   return {
     schema_version: 4,
-    operation: { begins: "ground", sections: null },
+    operation: { begins: "ground", belay: "harness", sections: null },
     title: given.title.trim(),
     place: "",
     day: { state: null },

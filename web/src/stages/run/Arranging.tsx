@@ -20,13 +20,20 @@ export const FIXED = ["set-up", "check", "edge", "derig"];
 
 export type Arrange = (operation: Course) => void;
 
-const BEGINS: [NonNullable<Course["begins"]>, string][] = [
-  ["ground", "on the ground"],
-  ["hanging", "hanging"],
-  ["arrested", "in an arrest on snow"],
-  ["belayed", "on a belayer"],
-  ["tension-line", "by a tension line"],
+type From = Pick<Course, "begins" | "belay">;
+
+const BEGINS: [From, string][] = [
+  [{ begins: "ground", belay: "harness" }, "on the ground"],
+  [{ begins: "hanging", belay: "harness" }, "hanging"],
+  [{ begins: "arrested", belay: "harness" }, "in an arrest on snow"],
+  [{ begins: "belayed", belay: "harness" }, "on a belay from the harness"],
+  [{ begins: "belayed", belay: "anchor" }, "on a belay from the anchor above"],
+  [{ begins: "tension-line", belay: "harness" }, "by a tension line"],
 ];
+
+function named({ begins, belay }: From): string {
+  return belay === "anchor" ? `${begins}:anchor` : begins;
+}
 
 /** Where the operation begins, and back to what is composed for that. */
 export function Beginning({ operation, onArrange }: { operation: Operation; onArrange: Arrange }) {
@@ -36,23 +43,21 @@ export function Beginning({ operation, onArrange }: { operation: Operation; onAr
         <span className="font-semibold whitespace-nowrap">The load is</span>
         <select
           className="field"
-          value={operation.begins}
-          onChange={(event) => onArrange({ begins: event.target.value as Course["begins"], sections: null })}
+          value={named(from(operation))}
+          onChange={(event) =>
+            onArrange({ ...BEGINS.find(([one]) => named(one) === event.target.value)![0], sections: null })
+          }
           data-testid="begins"
         >
-          {BEGINS.map(([id, name]) => (
-            <option key={id} value={id}>
+          {BEGINS.map(([one, name]) => (
+            <option key={name} value={named(one)}>
               {name}
             </option>
           ))}
         </select>
       </label>
       {operation.arranged ? (
-        <button
-          type="button"
-          className="button"
-          onClick={() => onArrange({ begins: begins(operation), sections: null })}
-        >
+        <button type="button" className="button" onClick={() => onArrange({ ...from(operation), sections: null })}>
           As composed
         </button>
       ) : null}
@@ -60,8 +65,8 @@ export function Beginning({ operation, onArrange }: { operation: Operation; onAr
   );
 }
 
-function begins(operation: Operation): Course["begins"] {
-  return operation.begins as Course["begins"];
+function from(operation: Operation): From {
+  return { begins: operation.begins, belay: operation.belay } as From;
 }
 
 interface Props {
@@ -78,7 +83,7 @@ export function Arranging({ place, out, onArrange, onProcedure, onBeginHere }: P
   const [first, last] = [rows[0]!, rows.at(-1)!];
   const [choosing, choose] = useState<"after" | "instead" | null>(null);
   const sections = given(operation);
-  const put = (next: SectionGiven[]) => onArrange({ begins: begins(operation), sections: next });
+  const put = (next: SectionGiven[]) => onArrange({ ...from(operation), sections: next });
   const going = out.run !== null && out.run.status !== "ended";
   return (
     <div className="flex flex-wrap gap-2 pb-3">

@@ -252,7 +252,13 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
       ) : null}
       {takingOver && step ? (
         <TakeOver
+          plan={plan}
           step={step}
+          operation={out.operation}
+          onSay={(said, text) => {
+            live.act({ act: "otherwise", at: step.key, text, data: { ...said } });
+            takeOver(false);
+          }}
           onTake={(act, text) => {
             live.act({ act, at: step.key, text, data: { anyway: true } });
             takeOver(false);

@@ -60,6 +60,15 @@ export function StepNow(props: Props) {
       {narrow ? <Spoken step={step} /> : null}
       {narrow ? null : wrong}
       {narrow ? null : <Holds step={step} />}
+      {step.lies?.map((one) => (
+        <p
+          key={one}
+          className="mt-1 border-l-4 border-ink bg-film px-3 py-1 text-body font-semibold"
+          data-testid="lies"
+        >
+          ◇ {one}
+        </p>
+      ))}
       {step.refused.map((one) => (
         <p
           key={one}
