@@ -11,7 +11,13 @@ from operations.models import LogEntry, Run
 from rigging.procedures.run import known
 from rigging.quantities.faults import Refused, refuse
 
-_SAY = {"done": "Done: ", "back": "Back from: ", "skip": "Skipped: ", "otherwise": "The rig is otherwise at: ", "stop": "STOP"}
+_SAY = {
+    "done": "Done: ",
+    "back": "Back from: ",
+    "skip": "Skipped: ",
+    "otherwise": "The rig is otherwise at: ",
+    "stop": "STOP",
+}
 # What moves a run, or may be why something no longer fits.
 _MOVES = ("run", "step", "stop", "go", "contingency", "plan")
 

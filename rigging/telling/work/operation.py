@@ -287,15 +287,22 @@ class Teller:
 
     def made(self, step: Step, rests: Asked | None = None) -> dict[str, Any]:
         """A step's edits and the rig after it; what it bears is asked with the load where it then `rests`."""
-        state = step.after.state
         refused = [
             f"{upper_first(one.edit.words)}: {fault.problem}. {upper_first(fault.right)}."
             for one in step.made for fault in one.refused
         ]  # fmt: skip
-        lying = state.lying()
         return {
-            "edits": [one.edit.words.strip() for one in step.made], "refused": refused, "holds": self.holds(step.after, rests or step.after),
-            "stretches": list(self._stretches(step.after, lying)), "marks": list(self._marks(step.after, lying)),
+            "edits": [one.edit.words.strip() for one in step.made],
+            "refused": refused,
+            **self.lying(step.after, rests),
+        }
+
+    def lying(self, asked: Asked, rests: Asked | None = None) -> dict[str, Any]:
+        """What holds in a rig, and its drawing; what it bears is asked with the load where it then `rests`."""
+        lying = asked.state.lying()
+        return {
+            "holds": self.holds(asked, rests or asked), "stretches": list(self._stretches(asked, lying)),
+            "marks": list(self._marks(asked, lying)),
         }  # fmt: skip
 
     def holds(self, asked: Asked, rests: Asked) -> HoldsNow:

@@ -14,7 +14,7 @@ from rigging.quantities.faults import refuse
 from rigging.quantities.units import Wording
 from rigging.telling.words.names import upper_first
 from rigging.telling.words.otherwise import how, now, said
-from rigging.telling.work.operation import Teller
+from rigging.telling.work.operation import HoldsNow, Mark, Stretch, Teller
 from rigging.telling.work.timing import Told
 
 
@@ -36,9 +36,12 @@ class ThingReport(Told):
 
 
 class OtherwiseReport(Told):
-    """What can be said of the rig before a step; `brings`: what could be done first so that a step that does not go then goes."""
+    """What can be said of the rig that a step finds, with its drawing; `brings`: what could be done first so that a step that does not go then goes."""
 
     key: str
+    holds: HoldsNow
+    stretches: list[Stretch]
+    marks: list[Mark]
     things: list[ThingReport]
     brings: list[HowReport]
 
@@ -65,7 +68,7 @@ def otherwise_report(operation: Operation, key: str, say: Wording | None = None)
         would_bring(bound, planned.step.given, before, given.steps if given else []) if planned.step.refused else []
     )
     return OtherwiseReport(
-        key=key, things=list(things.values()), brings=[_way(said(teller.part, before.state, [one]), one) for one in brings]
+        key=key, **teller.lying(before), things=list(things.values()), brings=[_way(said(teller.part, before.state, [one]), one) for one in brings]
     )  # fmt: skip
 
 

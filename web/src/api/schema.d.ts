@@ -6330,11 +6330,16 @@ export interface components {
         };
         /**
          * OtherwiseReport
-         * @description What can be said of the rig before a step; `brings`: what could be done first so that a step that does not go then goes.
+         * @description What can be said of the rig that a step finds, with its drawing; `brings`: what could be done first so that a step that does not go then goes.
          */
         OtherwiseReport: {
             /** Key */
             key: string;
+            holds: components["schemas"]["HoldsNow"];
+            /** Stretches */
+            stretches: components["schemas"]["Stretch"][];
+            /** Marks */
+            marks: components["schemas"]["Mark"][];
             /** Things */
             things: components["schemas"]["ThingReport"][];
             /** Brings */

@@ -22,7 +22,7 @@ interface Strand {
 }
 
 /** Signed distance of a place from the working point along the line: the order of things, not their scale. */
-function measure(step: Step, line: string) {
+function measure(step: Drawn, line: string) {
   const cord = step.stretches.find((one) => one.cord && one.id.replace("tie of ", "").startsWith(`${line}:`));
   const anchor = cord?.points.at(-1) ?? first(step.marks.filter((one) => one.kind === "anchor")) ?? [0, 0];
   const load = step.marks.find((one) => one.kind === "load");
@@ -40,8 +40,11 @@ function first(marks: RigMark[]): [number, number] | null {
   return one ? [one.x_m, one.z_m] : null;
 }
 
+/** What of a step, or of a rig that was found, is drawn. */
+export type Drawn = Pick<Step, "stretches" | "marks" | "holds">;
+
 interface Props {
-  step: Step;
+  step: Drawn;
   line: string;
   /** Where things can be touched: what is said of one, and which is chosen. */
   onTouch?: (id: string) => void;
@@ -78,7 +81,27 @@ export function RigNow({ step, line, onTouch, chosen, touchable }: Props) {
   const marks = step.marks.filter(
     (one) => one.kind !== "edge" && one.kind !== "load" && (mine(one.id) || beside.length),
   );
-  const seen = new Set<string>();
+  const seen = new Map<string, boolean>();
+  const spots = marks.flatMap((one, index) => {
+    const touched = Boolean(onTouch && touchable?.has(one.id));
+    if ((one.kind === "anchor" || one.kind === "open") && !touched) return [];
+    // Hands that hold nothing are no mark on the ground.
+    if (one.kind === "open" && one.id.endsWith(":hands")) return [];
+    const far = at(one.x_m, one.z_m);
+    const rows = mine(one.id) ? strands : beside.filter((row) => row.of.id.startsWith(`${one.id.split(":")[0]}:`));
+    const lane = laneAt(far, rows);
+    // Two things in one place are drawn side by side.
+    const spot = `${Math.round(x(far) / 8)},${lane}`;
+    const twice = seen.has(spot);
+    const above = twice ? !seen.get(spot) : index % 2 === 0;
+    seen.set(spot, above);
+    return [{ one, touched, above, mx: x(far) + (twice ? 40 : 0), my: y(lane) }];
+  });
+  // What is touched has as much room as lies between it and the next; each is a button below, too.
+  const placed = spots.map((row) => {
+    const near = spots.filter((other) => other !== row && Math.abs(other.my - row.my) < LANE);
+    return { ...row, room: Math.min(56, ...near.map((other) => Math.abs(other.mx - row.mx))) };
+  });
   return (
     <div ref={ref} className="w-full min-w-0 bg-film" data-testid="rig-now">
       <svg width={width} height={height} role="img" aria-label={spoken(step)}>
@@ -111,34 +134,20 @@ export function RigNow({ step, line, onTouch, chosen, touchable }: Props) {
             />
           );
         })}
-        {marks.map((one, index) => {
-          const own = mine(one.id);
-          const far = at(one.x_m, one.z_m);
-          const touched = onTouch && touchable?.has(one.id);
-          if ((one.kind === "anchor" || one.kind === "open") && !touched) return null;
-          const lane = laneAt(
-            far,
-            own ? strands : beside.filter((row) => row.of.id.startsWith(`${one.id.split(":")[0]}:`)),
-          );
-          // Two things in one place are drawn side by side.
-          const spot = `${Math.round(x(far) / 8)},${lane}`;
-          const twice = seen.has(spot);
-          seen.add(spot);
-          const above = index % 2 === 0;
-          const [mx, my] = [x(far) + (twice ? 40 : 0), y(lane)];
+        {placed.map(({ one, touched, above, mx, my, room }) => {
           return (
             <g
               key={one.id}
-              onClick={touched ? () => onTouch(one.id) : undefined}
+              onClick={touched ? () => onTouch?.(one.id) : undefined}
               className={touched ? "cursor-pointer" : undefined}
               data-mark={one.id}
             >
               {touched ? (
                 <rect
-                  x={mx - 28}
-                  y={my - 24}
-                  width={56}
-                  height={48}
+                  x={mx - room / 2}
+                  y={my - 22}
+                  width={room}
+                  height={44}
                   rx={4}
                   fill={chosen === one.id ? "var(--tint)" : "transparent"}
                   stroke={chosen === one.id ? "var(--over)" : "var(--line)"}
@@ -227,7 +236,7 @@ function Sign({ kind, x, y, bears }: { kind: RigMark["kind"]; x: number; y: numb
   return <circle cx={x} cy={y} r={8} {...common} />;
 }
 
-function spoken(step: Step): string {
+function spoken(step: Drawn): string {
   const { on_text, behind_text, hands_off_text } = step.holds;
   return `Holds on ${on_text.toLowerCase()}; behind it ${behind_text.toLowerCase()}; hands off: ${hands_off_text.toLowerCase()}`;
 }

@@ -254,7 +254,6 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
         <TakeOver
           plan={plan}
           step={step}
-          operation={out.operation}
           onSay={(said, text) => {
             live.act({ act: "otherwise", at: step.key, text, data: { ...said } });
             takeOver(false);

@@ -5,9 +5,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { components } from "../../api/schema";
-import type { Operation, Step } from "../../api/types";
+import type { Step } from "../../api/types";
 import { answered, api } from "../../device/client";
-import { RigNow } from "../../drawing/RigNow";
+import { RigNow, type Drawn } from "../../drawing/RigNow";
 import { upperFirst } from "../../ui/format";
 import { Because } from "./Because";
 
@@ -18,13 +18,12 @@ export type Said = { edits: Way["edits"]; done: boolean };
 interface Props {
   plan: string;
   step: Step;
-  operation: Operation;
   onSay: (said: Said, reason: string) => void;
   onTake: (act: "done" | "skip", reason: string) => void;
   onClose: () => void;
 }
 
-export function TakeOver({ plan, step, operation, onSay, onTake, onClose }: Props) {
+export function TakeOver({ plan, step, onSay, onTake, onClose }: Props) {
   const asked = useQuery({
     queryKey: ["run", plan, "otherwise", step.key, step.lies?.length ?? 0],
     queryFn: async () =>
@@ -45,7 +44,6 @@ export function TakeOver({ plan, step, operation, onSay, onTake, onClose }: Prop
     setFirst(null);
     setLies(({ [part]: had, ...rest }) => (had?.label === way.label ? rest : { ...rest, [part]: way }));
   };
-  const before = found(step, operation);
   const does: [string, (reason: string) => void][] = [
     ["It is done", (reason) => onTake("done", reason)],
     ["Leave it out", (reason) => onTake("skip", reason)],
@@ -76,8 +74,8 @@ export function TakeOver({ plan, step, operation, onSay, onTake, onClose }: Prop
         <>
           <p className="mt-2 text-answer">Before this step. Touch what lies otherwise:</p>
           <RigNow
-            step={before}
-            line={lineOf(before)}
+            step={there}
+            line={lineOf(there)}
             onTouch={touch}
             chosen={touched}
             touchable={new Set(there.things.map((one) => one.part))}
@@ -128,13 +126,6 @@ function Choice({ on, onClick, children }: { on: boolean; onClick: () => void; c
   );
 }
 
-/** The step that left the rig which this one finds, where it is of the same section. */
-function found(step: Step, operation: Operation): Step {
-  const index = operation.steps.findIndex((one) => one.key === step.key);
-  const before = operation.steps[index - 1];
-  return before?.section === step.section ? before : step;
-}
-
-function lineOf(step: Step): string {
+function lineOf(step: Drawn): string {
   return step.stretches.find((one) => !one.cord)?.id.split(":")[0] ?? "main";
 }
