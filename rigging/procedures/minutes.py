@@ -62,9 +62,15 @@ def _seconds(one: Planned, still: Range, takes_s: Takes) -> Range:
         return still
     # A pull of some metres lasts as long as its rope; giving the word for it, as a step by hand does at the least.
     through = one.step.hands.ideal if one.step.hands else 1.0
-    moving = added(_times(takes_s("lower"), one.down_m + one.across_m), _times(takes_s("haul"), one.up_m * through))
+    runs = {"lower": one.down_m + one.across_m, "haul": one.up_m}
+    moving = added(*(_times(takes_s(id), far_m * (through if _of_rope(id) else 1.0)) for id, far_m in runs.items()))
     least = takes_s(_HAND).low
     return Range(max(moving.low, least), max(moving.expected, least), max(moving.high, least))
+
+
+def _of_rope(id: str) -> bool:
+    """Whether it is reckoned by the rope through the hands, and not by the way of the load."""
+    return catalogue().minutes[id].each == "rope-metre"
 
 
 def _times(one: Range, count: float) -> Range:

@@ -1,5 +1,6 @@
 """The rig said as it is at the step that is now: found otherwise than the plan has it, or something done besides."""
 
+from contextlib import suppress
 from dataclasses import replace
 from typing import Any
 
@@ -22,14 +23,31 @@ from rigging.telling.work.otherwise import step_of
 
 def otherwise_ahead(plan: Plan, act: Act) -> list[dict[str, Any]] | None:
     """What will be known of a run's rig once an act has said it."""
-    going = current(plan)
-    if act.act != "otherwise" or going is None or going.status == Run.Status.ENDED:
+    going, data = current(plan), act.data or {}
+    if going is None or going.status == Run.Status.ENDED:
         return None
-    data = act.data or {}
-    return [
-        *brought_by(plan, going)["otherwise"],
-        {"at": going.at, "edits": data.get("edits"), "done": bool(data.get("done"))},
-    ]
+    said = None
+    if act.act == "otherwise":
+        said = {"at": going.at, "edits": data.get("edits"), "done": bool(data.get("done"))}
+    elif act.act == "done" and data.get("anyway"):
+        with suppress(Refused):
+            made = composed_of(plan, going.revision, going)
+            said = as_taken(made, act.at or going.at, made.after(going.at))
+    return None if said is None else [*brought_by(plan, going)["otherwise"], said]
+
+
+def as_taken(made: Composed, key: str, at: str) -> dict[str, Any] | None:
+    """How the rig lies at a step, once one before it that does not go as planned was done all the same: as its edits would have left it, where that can
+    be; None where that says nothing."""
+    _, planned = step_of(made.operation, key)
+    left, edits = planned.step.after, list[dict[str, Any]]()
+    for one in planned.step.made:
+        row = {one.edit.verb: one.edit.part, **one.edit.values}
+        if one.asked is None:
+            with suppress(Refused):
+                left = found(left, Otherwise(at=at, edits=[row]))
+                edits.append(row)
+    return {"at": at, "edits": edits, "done": False} if edits else None
 
 
 def say_otherwise(plan: Plan, run: Run, user: Any, act: Act) -> Said:
