@@ -28,15 +28,17 @@ from rigging.lines.whole_way import Travel, whole_way
 from rigging.mechanics.holds import Lying, Piece, drop
 from rigging.mechanics.holds import study as questioned
 from rigging.mechanics.legs import hang
+from rigging.procedures.compose import composed
 from rigging.telling.anchors.report import study
 from rigging.telling.sheet.report import analyse
 from rigging.telling.sheet.way import way_report
+from rigging.telling.work.operation import operation_report
 from tests.anchors import leg, plan_of, tree
 from tests.browser.conftest import CHROMIUM, FLAGS, Person
 from tests.conftest import Server
 from tests.hindrances import stop_rows
 from tests.live_bench import run_rows
-from tests.plans import DEMO, ROOT, demo_document
+from tests.plans import DEMO, ROOT, deep, demo_document
 from tests.reference.test_anchor_schemes import by_finite_elements
 from tests.server.test_durability import Caller
 
@@ -246,6 +248,17 @@ def way_rows(plan: Plan, slide: float) -> list[tuple[str, float, str, float | No
     ]
 
 
+def operation_rows(plan: Plan) -> list[tuple[str, float, str, float | None]]:
+    """The demo's operation composed, and the longest: 60 m, two joins, twelve hauls; and each told."""
+    found: list[tuple[str, float, str, float | None]] = []
+    for name, one, most in (("the demo's operation", plan, 500.0), ("60 m, two joins, twelve hauls", deep(), 1500.0)):
+        made = composed(one)
+        found.append((f"composed: {name}", median_ms(partial(composed, one), 9, 2), "ms", most))
+        told = median_ms(partial(operation_report, one, made), 7, 1)
+        found.append((f"told: {name}", told, "ms", None))
+    return found
+
+
 def main() -> None:
     document = demo_document()
     plan = Plan.model_validate(document)
@@ -293,6 +306,7 @@ def main() -> None:
         ("what holds: every part of it", median_ms(lambda: questioned(raising), runs=40, warm_up=10), "ms", 60.0),
     ]
     rows += way_rows(plan, slide)
+    rows += operation_rows(plan)
     rows += run
     for count in (21, 60, 120, 240, 399):
         rig = many_parts(count)

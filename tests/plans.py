@@ -99,6 +99,25 @@ def over_edges(load_n: float, *turns_deg: float, surface: str = "rough-rock", **
     return Plan.model_validate(changed(document, **paths))
 
 
+def deep() -> Plan:
+    """The demo's ravine made 60 m deep, its main rope of three pieces: two joins each way, twelve hauls."""
+    document = demo_document()
+    site, lip = document["site"], document["site"]["edges"][-1]
+    load = site["load_at"]
+    wide = 60 / math.hypot(load["x_m"] - lip["x_m"], load["z_m"] - lip["z_m"])
+
+    def deeper(spot: dict[str, Any]) -> dict[str, Any]:
+        if spot["x_m"] <= lip["x_m"]:
+            return spot
+        return {**spot, **{way: lip[way] + wide * (spot[way] - lip[way]) for way in ("x_m", "z_m")}}
+
+    site |= {"profile": [deeper(one) for one in site["profile"]], "load_at": deeper(load)}
+    for rope in document["ropes"]:
+        rope["length_m"] = 160
+    document["ropes"][0]["joins"] = [{"at_m": at_m, "knot": "flat-overhand"} for at_m in (40, 62)]
+    return Plan.model_validate(document)
+
+
 def on_snow() -> Plan:
     """One rope over a snow lip to a buried plate, from the one who fell in."""
     plate = {"id": "plate", "name": "Buried plate", "kind": "snow-deadman", "x_m": -3, "z_m": 0.2,
