@@ -70,7 +70,9 @@ def test_one_connection_tells_several_plans_apart(stops):
             answer.readline()
             found.append((of, json.loads(answer.readline()[6:])["decision"]))
     # The one from its beginning, the other from now on.
-    assert found == [(other.plan, "Run begun on revision 1"), (stops.plan, "here")]
+    begun, here = found
+    assert begun[0] == other.plan and begun[1].startswith("Run begun on revision 1, with ")
+    assert here == (stops.plan, "here")
     other.close()
     wire.close()
 
