@@ -194,7 +194,18 @@ def test_what_is_seen_read_and_photographed_is_in_the_log_and_put_right_there(so
     go_to(leader, plan, "lower/3")
     page = leader.page
     page.get_by_role("button", name="Saw").click()
+    page.get_by_role("button", name="at the load").click()
     page.get_by_role("button", name="stones moving").click()
+    expect(page.get_by_test_id("heard").get_by_text("stones moving, at the load")).to_be_visible()
+    page.get_by_role("button", name="Saw").click()
+    page.get_by_role("button", name="With a photograph").click()
+    with page.expect_file_chooser() as asked:
+        page.get_by_role("button", name="casualty talks").click()
+    picture = io.BytesIO()
+    Image.new("RGB", (900, 600), (90, 70, 60)).save(picture, "JPEG")
+    asked.value.set_files({"name": "talks.jpg", "mimeType": "image/jpeg", "buffer": picture.getvalue()})
+    seen = lambda: leader.call("GET", f"/plans/{plan}/log?kind=photo")["entries"]  # noqa: E731
+    leader.until(lambda: [one["decision"] for one in seen()] == ["casualty talks"])
     page.get_by_role("button", name="Reads").click()
     page.get_by_label("kN at the working point").fill("1.9")
     page.get_by_role("button", name="Write it").click()
@@ -202,7 +213,7 @@ def test_what_is_seen_read_and_photographed_is_in_the_log_and_put_right_there(so
     Image.new("RGB", (900, 600), (40, 70, 60)).save(out, "JPEG")
     chooser = page.locator("input[type=file]")
     chooser.set_input_files({"name": "lip.jpg", "mimeType": "image/jpeg", "buffer": out.getvalue()})
-    expect(page.get_by_test_id("heard").locator("img")).to_be_visible()
+    expect(page.get_by_test_id("heard").locator("img")).to_have_count(2)
     chooser.set_input_files({"name": "lip.jpg", "mimeType": "image/jpeg", "buffer": b"no picture"})
     expect(page.get_by_role("alert")).to_contain_text("can not be opened as a picture")
     expect(page.get_by_test_id("heard")).to_contain_text("Reads 1.90 kN at the working point")
@@ -337,3 +348,14 @@ def test_a_guarded_anchor_is_looked_at_and_its_guard_relieved_and_the_next_join_
     page.get_by_role("option").filter(has_text="Hazel").first.click()
     page.get_by_role("button", name="all of step raise:1/2").click()
     expect(page.get_by_test_id("found")).to_have_text("2 entries")
+
+
+def test_a_step_is_read_aloud_with_what_is_to_be_looked_at(someone):
+    leader = someone(**TABLET)
+    plan = leader.fresh_plan("check", base=demo_document)
+    page = leader.page
+    page.add_init_script("window.said = []; speechSynthesis.speak = (one) => window.said.push(one.text)")
+    go_to(leader, plan, "lower/8")
+    page.get_by_role("button", name="Read aloud").click()
+    (said,) = page.evaluate("window.said")
+    assert said.startswith("Stop: the brake hitch set") and "Look: " in said

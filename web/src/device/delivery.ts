@@ -217,6 +217,7 @@ async function sent(one: Waiting, aheadMs: number): Promise<Answer> {
   form.set("file", one.item.file, one.item.name);
   form.set("name", one.item.name);
   form.set("step", one.item.step);
+  form.set("text", one.item.text ?? "");
   form.set("device_time", one.made);
   form.set("device_ahead_ms", String(aheadMs));
   const answer = await fetch(`/api/plans/${one.plan}/photographs`, {

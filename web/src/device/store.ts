@@ -14,7 +14,7 @@ export interface Waiting {
   item:
     | { type: "act"; act: Omit<RunAct, "id" | "device_time" | "device_ahead_ms" | "kept"> }
     | { type: "entry"; entry: Omit<NewEntry, "id" | "device_time" | "device_ahead_ms"> }
-    | { type: "photo"; file: Blob; name: string; step: string };
+    | { type: "photo"; file: Blob; name: string; step: string; text?: string };
 }
 
 export type WaitingSave =

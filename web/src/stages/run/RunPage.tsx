@@ -101,6 +101,7 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
       acts={acts}
       leads={leads}
       onCells={cells ? () => showCells(true) : null}
+      places={placesOf(step)}
     />
   );
   return (
@@ -277,6 +278,19 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
       ) : null}
     </div>
   );
+}
+
+/** Where something can be seen, in the words of the step's own drawing. */
+function placesOf(step: Step | null | undefined): string[] {
+  const marks = step?.marks.filter((one) => one.kind === "anchor" || one.kind === "edge") ?? [];
+  const named = marks.filter((one) => one.kind === "anchor").map((one) => one.name);
+  return [
+    ...new Set([
+      ...(marks.length > named.length ? ["at the edge"] : []),
+      ...named.map((one) => `at the ${one}`),
+      "at the load",
+    ]),
+  ];
 }
 
 const STOP: Act = { act: "stop", at: "", text: "", data: {} };

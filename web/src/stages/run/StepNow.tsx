@@ -36,11 +36,22 @@ export function StepNow(props: Props) {
   return (
     <>
       <Sections operation={operation} step={step} place={place} count={count} />
-      <p className="mt-1.5 font-label text-body text-quiet">
-        {run.contingency ? "◇ Something else: " : ""}
-        {name}
-        {section?.text ? `, ${section.text}` : ""}, step {place} of {count}
-      </p>
+      <div className="mt-1.5 flex items-start justify-between gap-3 font-label text-body text-quiet">
+        <p>
+          {run.contingency ? "◇ Something else: " : ""}
+          {name}
+          {section?.text ? `, ${section.text}` : ""}, step {place} of {count}
+        </p>
+        {"speechSynthesis" in window ? (
+          <button
+            type="button"
+            className="-my-2.5 min-h-11 shrink-0 px-2 underline"
+            onClick={() => aloud([step.do, step.moves_text, step.look && `Look: ${step.look}`])}
+          >
+            Read aloud
+          </button>
+        ) : null}
+      </div>
       <h2
         className={`leading-[1.1] font-semibold ${step.do.length > 90 ? "text-loud" : "text-call"}`}
         data-testid="step"
@@ -161,6 +172,12 @@ export function StepNow(props: Props) {
       ) : null}
     </>
   );
+}
+
+/** What is to be done, spoken: whoever has both hands on a rope hears it. */
+function aloud(said: string[]) {
+  window.speechSynthesis.cancel();
+  window.speechSynthesis.speak(new SpeechSynthesisUtterance(said.filter(Boolean).join(" ")));
 }
 
 function People({ rows, role }: { rows: Step["who"]; role: string }) {

@@ -12,6 +12,8 @@ interface Props {
   acts: boolean;
   leads: boolean;
   onCells: (() => void) | null;
+  /** Where something can be seen. */
+  places: string[];
 }
 
 const SEEN = [
@@ -23,10 +25,17 @@ const SEEN = [
   "wind rising",
 ];
 
-export function Writing({ live, revision, step, acts, leads, onCells }: Props) {
+export function Writing({ live, revision, step, acts, leads, onCells, places }: Props) {
   const [open, show] = useState<"decided" | "saw" | "reads" | null>(null);
   const [fault, setFault] = useState<string | null>(null);
   const file = useRef<HTMLInputElement>(null);
+  // What the photograph that is being taken shows.
+  const shows = useRef("");
+  const picture = (text: string) => {
+    shows.current = text;
+    show(null);
+    file.current?.click();
+  };
   const write = (entry: Pick<NewEntry, "kind" | "decision"> & Partial<NewEntry>) => {
     live.put({ type: "entry", entry: { revision, reason: "", considered: "", corrects: null, step, ...entry } });
     show(null);
@@ -43,7 +52,7 @@ export function Writing({ live, revision, step, acts, leads, onCells }: Props) {
       <button type="button" className="button" onClick={() => show("reads")}>
         Reads …
       </button>
-      <button type="button" className="button" onClick={() => file.current?.click()}>
+      <button type="button" className="button" onClick={() => picture("")}>
         Photograph
       </button>
       {onCells ? (
@@ -60,9 +69,9 @@ export function Writing({ live, revision, step, acts, leads, onCells }: Props) {
         aria-label="Photograph"
         tabIndex={-1}
         onChange={(event) => {
-          const picture = event.target.files?.[0];
+          const taken = event.target.files?.[0];
           event.target.value = "";
-          if (picture) live.put({ type: "photo", file: picture, name: picture.name, step });
+          if (taken) live.put({ type: "photo", file: taken, name: taken.name, step, text: shows.current });
         }}
       />
       {fault ? <Wrong className="flex-1">{fault}</Wrong> : null}
@@ -76,21 +85,11 @@ export function Writing({ live, revision, step, acts, leads, onCells }: Props) {
         </button>
       ) : null}
       {open === "saw" ? (
-        <Sheet title="Seen" onClose={() => show(null)} wide>
-          <div className="grid gap-2 sm:grid-cols-2">
-            {SEEN.map((one) => (
-              <button
-                key={one}
-                type="button"
-                className="button min-h-14 text-answer"
-                onClick={() => write({ kind: "observation", decision: one })}
-              >
-                {one}
-              </button>
-            ))}
-          </div>
-          <Typed label="Seen" onSend={(text) => write({ kind: "observation", decision: text })} />
-        </Sheet>
+        <Seen
+          places={places}
+          onClose={() => show(null)}
+          onSeen={(text, photograph) => (photograph ? picture(text) : write({ kind: "observation", decision: text }))}
+        />
       ) : null}
       {open === "reads" ? (
         <Sheet title="Reading by hand" onClose={() => show(null)} wide>
@@ -119,6 +118,45 @@ export function Writing({ live, revision, step, acts, leads, onCells }: Props) {
         />
       ) : null}
     </div>
+  );
+}
+
+/** What was seen, where, and with a photograph if one is wanted: one entry of it. */
+function Seen({
+  places,
+  onSeen,
+  onClose,
+}: {
+  places: string[];
+  onSeen: (text: string, photograph: boolean) => void;
+  onClose: () => void;
+}) {
+  const [where, place] = useState("");
+  const [photograph, take] = useState(false);
+  const seen = (text: string) => onSeen(where ? `${text}, ${where}` : text, photograph);
+  return (
+    <Sheet title="Seen" onClose={onClose} wide>
+      <div className="mb-3 flex flex-wrap items-center gap-2" role="group" aria-label="Where">
+        <span className="text-answer font-semibold">where</span>
+        <Phrases rows={places} chosen={where} onChoose={(one) => place(one === where ? "" : one)} />
+        <button
+          type="button"
+          className={`button ml-auto ${photograph ? "button-main" : ""}`}
+          aria-pressed={photograph}
+          onClick={() => take(!photograph)}
+        >
+          With a photograph
+        </button>
+      </div>
+      <div className="grid gap-2 sm:grid-cols-2">
+        {SEEN.map((one) => (
+          <button key={one} type="button" className="button min-h-14 text-answer" onClick={() => seen(one)}>
+            {one}
+          </button>
+        ))}
+      </div>
+      <Typed label="Seen" onSend={seen} />
+    </Sheet>
   );
 }
 
