@@ -113,11 +113,18 @@ def run(leader: Person, browser: Browser, server: Server, shot: Callable[[Page, 
 
 
 def cell(leader: Person, browser: Browser, server: Server, shot: Callable[[Page, str], None]) -> None:
-    """A tablet without a connection; load cells on the haul, what they teach, a jam."""
+    """The rig said as it is; a device without a connection, for the debrief; load cells on the haul, what they teach, a jam."""
     plan = leader.fresh_plan("check", base=demo_document)
     page = leader.page
     page.set_viewport_size({"width": 1024, "height": 768})
     on_run(leader, plan)
+    go_to(leader, plan, "lower/8")
+    page.get_by_text("The rig is otherwise …").click()
+    page.locator("[role=dialog] [data-mark='main:brake']").click()
+    page.get_by_test_id("ways").get_by_role("button", name="Not on").click()
+    page.get_by_label("because").last.fill("nobody brought the cord")
+    shot(page, "run-otherwise")
+    page.get_by_role("button", name="Close").click()
     go_to(leader, plan, "raise:1/1")
     member = Person(browser, server, "ash", **OFFLINE)
     on_run(member, plan)
@@ -127,7 +134,6 @@ def cell(leader: Person, browser: Browser, server: Server, shot: Callable[[Page,
     see(member, "stones moving under the lip")
     step_on(member)
     member.page.locator("input[type=file]").first.set_input_files(picture(90))
-    shot(member.page, "run-offline")
     for place in ("at the load", "at the working point"):
         start_cell(leader, place)
     page.wait_for_timeout(45_000)
