@@ -13,7 +13,7 @@ from rigging.procedures.asked import Asked, ask
 from rigging.procedures.edits import VERBS, perform
 from rigging.procedures.edits.edit import Edit, name_of, there
 from rigging.procedures.operation import Lies
-from rigging.procedures.run import Bound, Step, StepGiven, edit_of, step_made
+from rigging.procedures.run import Bound, EditRow, Step, StepGiven, edit_of, step_made
 from rigging.procedures.state import Item, State
 from rigging.quantities.faults import Refused, refuse
 from rigging.quantities.ranges import Strict
@@ -30,7 +30,7 @@ class Otherwise(Strict):
     any step does."""
 
     at: Annotated[str, Field(max_length=160)]
-    edits: Annotated[list[dict[str, Any]], Field(min_length=1, max_length=20)]
+    edits: Annotated[list[EditRow], Field(min_length=1, max_length=20)]
     done: bool = False
 
 

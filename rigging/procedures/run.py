@@ -24,7 +24,7 @@ from rigging.procedures.edits import VERBS, perform
 from rigging.procedures.edits.edit import Edit
 from rigging.procedures.state import TRACKS, State, line_of, locks_itself
 from rigging.quantities.faults import Fault, Refused, faults_of, refuse
-from rigging.quantities.ranges import Strict
+from rigging.quantities.ranges import Strict, flat
 from rigging.site.conditions import sustained_n
 
 _HERE = Path(__file__).parent
@@ -69,6 +69,10 @@ When = Annotated[str, Field(max_length=200), AfterValidator(_asked)]
 Takes = Annotated[str, AfterValidator(lambda id: known_in("minutes", id) if id else "")]
 
 
+# An edit as it is written: its verb with its part, what else it says, things on a rope laid anew.
+EditRow = Annotated[dict[str, Any], flat(4)]
+
+
 class StepGiven(Strict):
     """A step as it is written: who (roles), what they do, what is looked at, the words called, what may go wrong, its edits;
     `when`: what must be so in the plan for it to be there; `pulls`: how the haul team is at work; `takes`: what the catalogue has for its
@@ -82,7 +86,7 @@ class StepGiven(Strict):
     when: When = ""
     pulls: Literal["", "haul", "join", "drop", "drop-six"] = ""
     takes: Takes = ""
-    edits: list[dict[str, Any]] = []
+    edits: list[EditRow] = []
 
 
 class ProcedureGiven(Strict):

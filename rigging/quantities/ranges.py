@@ -5,14 +5,33 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import AfterValidator, BaseModel, ConfigDict
 
 
 class Strict(BaseModel):
     """A value of the document or the catalogue: immutable, and unknown fields are refused."""
 
     model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False, defer_build=True)
+
+
+def flat(levels: int) -> AfterValidator:
+    """For what may be anything: lists and tables in it stand no deeper in one another than this, or it is refused."""
+
+    def checked(value: Any) -> Any:
+        if _deeper(value, levels):
+            raise ValueError(f"lists or tables stand in one another more than {levels} deep; give it flatter")
+        return value
+
+    return AfterValidator(checked)
+
+
+def _deeper(value: Any, levels: int) -> bool:
+    if not isinstance(value, dict | list):
+        return False
+    rows = value.values() if isinstance(value, dict) else value
+    return levels == 0 or any(_deeper(one, levels - 1) for one in rows)
 
 
 @dataclass(frozen=True, slots=True)

@@ -20,6 +20,9 @@ from rigging.telling.words.otherwise import said
 from rigging.telling.work.operation import Teller
 from rigging.telling.work.otherwise import step_of
 
+# So many things of one run's rig are kept; past them its plan is another.
+_MOST = 200
+
 
 def otherwise_ahead(plan: Plan, act: Act) -> list[dict[str, Any]] | None:
     """What will be known of a run's rig once an act has said it."""
@@ -28,7 +31,8 @@ def otherwise_ahead(plan: Plan, act: Act) -> list[dict[str, Any]] | None:
         return None
     said = None
     if act.act == "otherwise":
-        said = {"at": going.at, "edits": data.get("edits"), "done": bool(data.get("done"))}
+        with suppress(Refused):
+            said = _given(act, going.at).model_dump(mode="json")
     elif act.act == "done" and data.get("anyway"):
         with suppress(Refused):
             made = composed_of(plan, going.revision, going)
@@ -63,6 +67,8 @@ def say_otherwise(plan: Plan, run: Run, user: Any, act: Act) -> Said:
         raise refuse("act", "a contingency is under way", "go through it, or leave it, first")
     if not act.text.strip():
         raise refuse("text", "no reason is given", "say in a few words what you see")
+    if len(run.otherwise) >= _MOST:
+        raise refuse("act", f"{_MOST} things have been said of this rig", "put the plan right, or end the run")
     section, planned = step_of(made.operation, run.at)
     given = _given(act, run.at)
     try:

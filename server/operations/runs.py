@@ -399,8 +399,14 @@ def _return(plan: Plan, run: Run, user: Any, act: Act) -> Said:
     return LogEntry.Kind.CONTINGENCY, f"{name}: left, back to the step", {}
 
 
+def _word(act: Act, key: str) -> str:
+    """What an act says under a key; nothing where that is no text."""
+    said = (act.data or {}).get(key, "")
+    return said if isinstance(said, str) else ""
+
+
 def _here(plan: Plan, run: Run, user: Any, act: Act) -> Said:
-    role = str((act.data or {}).get("role", ""))
+    role = _word(act, "role")
     if not 0 < len(role) <= 30:
         raise refuse("data.role", f"{role!r} is no role", "for instance edge, belay, ratchet, main, haul, writer")
     run.here = {**run.here, user.get_username(): {"role": role, "at": clock.now().isoformat()}}
@@ -409,8 +415,7 @@ def _here(plan: Plan, run: Run, user: Any, act: Act) -> Said:
 
 def _relieve(plan: Plan, run: Run, user: Any, act: Act) -> Said:
     """A guard, a ratchet or a belay from one person to another, hand over hand."""
-    data = act.data or {}
-    what, to = str(data.get("what", ""))[:120], str(data.get("to", ""))[:120]
+    what, to = _word(act, "what")[:120], _word(act, "to")[:120]
     if not what or not to:
         raise refuse("data", "what is handed over, or to whom, is not said", "give what and to")
     return LogEntry.Kind.HERE, f"{to} has {what}, hand over hand", {"what": what, "to": to}

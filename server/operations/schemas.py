@@ -12,7 +12,7 @@ from rigging.document import Course, Pace
 from rigging.document import Plan as Document
 from rigging.document.words import Text
 from rigging.procedures.run import ProcedureGiven
-from rigging.quantities.ranges import Strict
+from rigging.quantities.ranges import Strict, flat
 from rigging.telling.work.operation import OperationReport, StepReport
 
 Kind = Literal[
@@ -120,7 +120,7 @@ class RunAct(Strict):
     act: ActName
     at: Annotated[str, Field(max_length=160)] = ""
     text: Text = ""
-    data: dict[str, Any] = {}
+    data: Annotated[dict[str, Any], flat(8)] = {}
     device_time: Moment | None = None
     device_ahead_ms: Annotated[int, Field(ge=-(10**10), le=10**10)] | None = None
     kept: bool = False

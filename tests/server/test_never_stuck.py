@@ -133,3 +133,19 @@ def test_what_was_found_is_handed_over_with_the_run_and_sealed_with_it(leader, p
     assert leader.get(f"/plans/{plan.id}/log/verified")[1]["broken"] == []
     Run.objects.filter(plan=plan).update(otherwise=[])
     assert leader.get(f"/plans/{plan.id}/log/verified")[1]["broken"] != []
+
+
+def test_what_is_nested_without_end_is_refused_by_its_field(leader, plan, no_brake):
+    """A hostile client: lists in lists, deeper than anything is read."""
+    for deep in (6, 100, 400):
+        nested: list = []
+        for _ in range(deep):
+            nested = [nested]
+        for name, data in (
+            ("otherwise", {"edits": [{"set": nested}]}),
+            ("otherwise", {"edits": [{"set": "main:brake", "cord_m": nested}], "done": True}),
+            ("procedure", {"given": {"id": "lower", "name": "x", "steps": [{"who": ["main"], "do": "x", "edits": [{"set": nested}]}]}}),
+            ("here", {"role": nested}),
+        ):  # fmt: skip
+            status, told = act(leader, plan, name, at="lower/6", text="as seen", **data)
+            assert status == 422 and told["faults"][0]["path"].startswith("data"), (deep, name, told)
