@@ -65,10 +65,13 @@ def ask(state: State) -> Asked:
 def _standing(state: State, lying: Lying, found: Drop) -> tuple[tuple[str, ...], Behind]:
     """What the load hangs on; and once that has let go, what takes it."""
     on = terminals(state, lying, found)
-    left = state.released().lying() if HANDS in on else lying
-    for part in () if HANDS in on else on.values():
-        if part in left.parts:
-            left = left.without(part)
+    if HANDS in on:
+        left = state.released().lying()
+    else:
+        left = lying
+        for part in on.values():
+            if part in left.parts:
+                left = left.without(part)
     there = drop(left)
     if there.drop_m is None or found.drop_m is None:
         return tuple(on), Behind((), None)

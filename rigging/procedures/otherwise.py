@@ -115,11 +115,8 @@ def standing_on(standing: Mapping[str, Edit], state: State, lies: Sequence[Lies]
 
 def ways(state: State, later: Sequence[StepGiven], bound: Mapping[str, Any]) -> Iterator[Way]:
     """How the things that are there may lie otherwise; and what later steps put on, as if it were on already."""
-    for _, one in state.items():
-        if one.to == LOAD or one.kind == "edge" or one.id == LOAD:
-            continue
-        for row in _how(one):
-            yield Way(one.id, one, edit_of(row, {}))
+    for one, edit in _lying(state):
+        yield Way(one.id, one, edit)
     for anchor, by in state.guards.items():
         row = {"leave guard": anchor} if by else {"guard": anchor, "by": "somebody"}
         if anchor not in state.unmade:
@@ -127,6 +124,13 @@ def ways(state: State, later: Sequence[StepGiven], bound: Mapping[str, Any]) -> 
     for edit in puts_on(later, bound):
         if edit.verb != "guard" and state.find(name_of(state, edit.part)) is None and _goes(state, edit):
             yield Way(name_of(state, edit.part), None, edit)
+
+
+def _lying(state: State) -> Iterator[tuple[Item, Edit]]:
+    """Everything on the ropes, each with every other way in which it may lie."""
+    for _, one in state.items():
+        if one.to != LOAD and one.id != LOAD and one.kind != "edge":
+            yield from ((one, edit_of(row, {})) for row in _how(one))
 
 
 def _how(one: Item) -> Iterator[dict[str, Any]]:
@@ -165,7 +169,7 @@ def _goes(state: State, edit: Edit) -> bool:
 def would_bring(bound: Bound, row: StepGiven, before: Asked, given: Sequence[StepGiven]) -> list[Edit]:
     """What could be done first, one thing, so that a step that does not go then goes: each an edit that goes itself."""
     rows: dict[str, Edit] = {}
-    for edit in (*_reached(before.state), *puts_on(given, bound.values)):
+    for edit in (*(edit for _, edit in _lying(before.state)), *puts_on(given, bound.values)):
         rows.setdefault(f"{edit.words} {edit.values}", edit)
     brings = []
     for edit in rows.values():
@@ -176,10 +180,3 @@ def would_bring(bound: Bound, row: StepGiven, before: Asked, given: Sequence[Ste
         if not step_made(bound, row, after).refused:
             brings.append(edit)
     return brings
-
-
-def _reached(state: State) -> Iterator[Edit]:
-    for _, one in state.items():
-        if one.to == LOAD or one.kind == "edge" or one.id == LOAD:
-            continue
-        yield from (edit_of(row, {}) for row in _how(one))

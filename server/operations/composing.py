@@ -1,7 +1,7 @@
 """The operation that a plan, the team and this run make together: its steps in order, and what became of a procedure changed."""
 
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from contextlib import suppress
 from datetime import datetime
 from functools import lru_cache
@@ -173,8 +173,14 @@ def checked(given: Any) -> ProcedureGiven:
 
 
 def worse(before: Composed, after: Composed) -> str | None:
+    return next((said for _, said in newly_refused(before, after)), None)
+
+
+def newly_refused(before: Composed, after: Composed, at: str = "") -> Iterator[tuple[StepReport, str]]:
+    """What is refused in an operation that was not before, each with its step; from a step on."""
     known_faults = {said for one in before.report.steps for said in one.refused}
-    return next((said for one in after.report.steps for said in one.refused if said not in known_faults), None)
+    rows = after.report.steps[after.index(at) :]
+    return ((one, said) for one in rows for said in one.refused if said not in known_faults)
 
 
 def same_step(made: Composed, step: StepReport) -> str:

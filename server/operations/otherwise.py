@@ -10,7 +10,7 @@ from storing import clock
 
 from operations.acts import Act, Said
 from operations.composed import Composed
-from operations.composing import brought_by, composed_of, current, same_step
+from operations.composing import brought_by, composed_of, current, newly_refused, same_step
 from operations.models import LogEntry, Run
 from rigging.procedures.otherwise import Otherwise, found
 from rigging.procedures.run import edit_of
@@ -46,12 +46,17 @@ def as_taken(made: Composed, key: str, at: str) -> dict[str, Any] | None:
     _, planned = step_of(made.operation, key)
     left, edits = planned.step.after, list[dict[str, Any]]()
     for one in planned.step.made:
-        row = {one.edit.verb: one.edit.part, **one.edit.values}
         if one.asked is None:
             with suppress(Refused):
-                left = found(left, Otherwise(at=at, edits=[row]))
-                edits.append(row)
+                left = found(left, Otherwise(at=at, edits=[one.edit.row]))
+                edits.append(one.edit.row)
     return {"at": at, "edits": edits, "done": False} if edits else None
+
+
+def keep(run: Run, said: dict[str, Any], user: Any, why: str) -> None:
+    """What is known of a run's rig, with who said it, and why."""
+    told = {"by": user.get_username(), "why": why, "when": clock.now().isoformat()}
+    run.otherwise = [*run.otherwise, said | told]
 
 
 def say_otherwise(plan: Plan, run: Run, user: Any, act: Act) -> Said:
@@ -77,12 +82,7 @@ def say_otherwise(plan: Plan, run: Run, user: Any, act: Act) -> Said:
         raise refuse("data.edits", refused.faults[0].problem, refused.faults[0].right) from refused
     teller, state = Teller(section.there, Wording()), planned.step.found.state
     words = said(teller.part, state, [edit_of(row, {}) for row in given.edits])
-    row = given.model_dump(mode="json") | {
-        "by": user.get_username(),
-        "why": act.text.strip(),
-        "when": clock.now().isoformat(),
-    }
-    run.otherwise = [*run.otherwise, row]
+    keep(run, given.model_dump(mode="json"), user, act.text.strip())
     here = made.step(run.at)
     after = composed_of(plan, run.revision, run)
     run.at = same_step(after, here)
@@ -104,7 +104,5 @@ def _given(act: Act, at: str) -> Otherwise:
 
 def _now_impossible(before: Composed, after: Composed, at: str) -> str:
     """What can not be done any more as the rig is, in words."""
-    known = {said for one in before.report.steps for said in one.refused}
-    rows = after.report.steps[after.index(at) :]
-    gone = [f"{one.do} {text}" for one in rows for text in one.refused if text not in known]
-    return f"; now impossible: {gone[0]}" if gone else ""
+    gone = next((f"{one.do} {text}" for one, text in newly_refused(before, after, at)), "")
+    return f"; now impossible: {gone}" if gone else ""

@@ -31,7 +31,7 @@ from operations.composing import (
 )
 from operations.following import enter, entered_ahead
 from operations.models import LogEntry, Run
-from operations.otherwise import as_taken, otherwise_ahead, say_otherwise
+from operations.otherwise import as_taken, keep, otherwise_ahead, say_otherwise
 from operations.paces import took
 from operations.services import append
 from rigging.document import Plan as Document
@@ -231,8 +231,7 @@ def _done(plan: Plan, run: Run, user: Any, act: Act) -> Said:
     if key == run.at:
         run.at, run.since = _onward(run, made), clock.now()
     if over and (lies := as_taken(made, key, run.at)):
-        told = {"by": user.get_username(), "why": act.text, "when": clock.now().isoformat()}
-        run.otherwise = [*run.otherwise, lies | told]
+        keep(run, lies, user, act.text)
     held = measured | {"key": step.key, "holds": step.holds.on_text, "behind": step.holds.behind_text}
     return LogEntry.Kind.STEP, said, held | ({"over": step.refused[0]} if over else {})
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, field_validator
@@ -69,6 +70,11 @@ class Edit(Strict):
     def words(self) -> str:
         return f"{self.verb} {self.part}".strip()
 
+    @property
+    def row(self) -> dict[str, Any]:
+        """As it is written."""
+        return {self.verb: self.part, **self.values}
+
 
 def name_of(state: State, part: str, line: str | None = None) -> str:
     """A part's name in full: within its line, or as it stands."""
@@ -96,13 +102,13 @@ def anchor_of(state: State, edit: Edit, key: str = "to", making: bool = False) -
     for name in (to, anchor_node(to), name_of(state, to)):
         if name in state.anchors or name in state.guards or name in state.at:
             if name in state.unmade and not making:
-                raise refuse(f"{edit.words}, {key}", f"the {_plainly(name)} is not made yet", "drive or dig it first")
+                raise refuse(f"{edit.words}, {key}", f"the {plainly(name)} is not made yet", "drive or dig it first")
             return name
-    known = ", ".join(sorted(_plainly(one) for one in (*state.anchors, *state.guards)))
+    known = ", ".join(sorted(plainly(one) for one in (*state.anchors, *state.guards)))
     raise refuse(f"{edit.words}, {key}", f"there is no anchor {to!r}", f"one of {known}")
 
 
-def _plainly(node: str) -> str:
+def plainly(node: str) -> str:
     return node.partition(":")[2]
 
 
@@ -120,6 +126,14 @@ def bearing(state: State, item: Item) -> bool:
     found = state.find(item.id)
     own = f"rope:{found[0]}" if found else ""
     return any(item.id in one.route[1:-1] or (item.id in one.ends and one.rope != own) for one in pieces)
+
+
+def goes_m(state: State, then: State) -> float:
+    """How far the load goes down by a change of its rig: endless where it falls, nothing where nothing held it before."""
+    before, after = drop(state.lying()).drop_m, drop(then.lying()).drop_m
+    if before is None:
+        return 0.0
+    return math.inf if after is None else after - before
 
 
 def lets_go(item: Item) -> bool:

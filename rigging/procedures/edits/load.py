@@ -10,7 +10,7 @@ from rigging.lines.rig import LOAD
 from rigging.mechanics.holds import HANDS, Lying, drop
 from rigging.mechanics.vectors import plus
 from rigging.procedures.asked import ask, terminals
-from rigging.procedures.edits.edit import STAYS_M, Edit, anchor_of, bearing, lets_go, metres, there
+from rigging.procedures.edits.edit import STAYS_M, Edit, anchor_of, bearing, goes_m, lets_go, metres, there
 from rigging.procedures.state import Cord, Item, State, line_of
 from rigging.quantities.faults import refuse
 
@@ -123,10 +123,10 @@ def hands(on: bool) -> Callable[[State, Edit], State]:
 
 def _goes_far(state: State, edit: Edit, done: State) -> None:
     """Refuses where the load would go far by its own weight before something holds it."""
-    before, after = drop(state.lying()).drop_m, drop(done.lying()).drop_m
-    if before is not None and after is not None and after - before > _FAR_M:
+    far_m = goes_m(state, done)
+    if _FAR_M < far_m < math.inf:
         raise refuse(
-            edit.words, f"the load would go {after - before:.2f} m before something holds it",
+            edit.words, f"the load would go {far_m:.2f} m before something holds it",
             "lock the device, set the hitch or take the slack in first",
         )  # fmt: skip
 

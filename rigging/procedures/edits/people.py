@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 
 from rigging.lines.rig import anchor_node
 from rigging.procedures.asked import ask
-from rigging.procedures.edits.edit import STAYS_M, Edit, anchor_of, bearing, name_of, there
+from rigging.procedures.edits.edit import STAYS_M, Edit, anchor_of, bearing, goes_m, name_of, plainly, there
 from rigging.procedures.state import Cord, State
 from rigging.quantities.faults import refuse
 
@@ -53,10 +54,10 @@ def leave_guard(state: State, edit: Edit) -> State:
 
 def _nothing_on(state: State, edit: Edit, left: State, anchor: str) -> None:
     """Refuses where the load hangs on an anchor that is left alone, and would go before something else holds it."""
-    held, then = ask(state).holds.drop_m, ask(left).holds.drop_m
-    if held is None or (then is not None and then - held <= STAYS_M):
+    far_m = goes_m(state, left)
+    if far_m <= STAYS_M:
         return
-    far = "it would fall" if then is None else f"it would go {then - held:.2f} m before anything else holds it"
+    far = "it would fall" if math.isinf(far_m) else f"it would go {far_m:.2f} m before anything else holds it"
     right = "have the guard relieved hand over hand, or bring the load onto something else first"
     raise refuse(edit.words, f"the load hangs on the {anchor}: unguarded that counts for nothing, and {far}", right)
 
@@ -75,7 +76,7 @@ def to_lip(state: State, edit: Edit) -> State:
     if not state.people.get(edit.part):
         raise refuse(edit.words, f"{edit.part} is tied in to nothing", "tie in first")
     for anchor in (one for one, by in state.guards.items() if by == edit.part):
-        _nothing_on(state, edit, replace(state, guards={**state.guards, anchor: ""}), anchor.partition(":")[2])
+        _nothing_on(state, edit, replace(state, guards={**state.guards, anchor: ""}), plainly(anchor))
     return replace(state, at_lip=state.at_lip | {edit.part})
 
 

@@ -11,7 +11,7 @@ from rigging.mechanics.holds import bears, drop
 from rigging.mechanics.vectors import Point3
 from rigging.procedures.asked import ask
 from rigging.procedures.begin import Ground
-from rigging.procedures.edits.edit import STAYS_M, Edit, anchor_of, bearing, lets_go, metres, name_of, there
+from rigging.procedures.edits.edit import STAYS_M, Edit, anchor_of, bearing, goes_m, lets_go, metres, name_of, there
 from rigging.procedures.forces import borne_n
 from rigging.procedures.state import Cord, Item, State, line_of
 from rigging.quantities.faults import refuse
@@ -46,21 +46,15 @@ def put_on(state: State, edit: Edit) -> State:
     item = Item(id, kind, values.get("what", ""), to, engaged, values.get("before_m", 0.0), cords)
     at, place = None if to else _spot(state, edit, line_of(rope)), _place(state, edit, rope)
     done = state.put(rope, item, place, at)
-    if kind != "tie" or not item.before_m or state.grounded or not _goes(state, done):
+    if kind != "tie" or not item.before_m or state.grounded or goes_m(state, done) <= STAYS_M:
         return done
     # In the loose end below the hand that holds, it may be tied at any time.
     below = state.put(rope, item, place + 1, at)
-    if not state.ropes[rope][place:] or state.ropes[rope][place].kind != "hands" or _goes(state, below):
+    if not state.ropes[rope][place:] or state.ropes[rope][place].kind != "hands" or goes_m(state, below) > STAYS_M:
         raise refuse(
             edit.words, "that strand is tight: it bears the load", "ease the load onto what is before it first"
         )
     return below
-
-
-def _goes(state: State, then: State) -> bool:
-    """Whether the load goes down by an edit, or falls."""
-    before, after = drop(state.lying()).drop_m, drop(then.lying()).drop_m
-    return before is not None and (after is None or after - before > STAYS_M)
 
 
 def _place(state: State, edit: Edit, rope: str) -> int:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 
-from rigging.procedures.edits.edit import Edit
+from rigging.procedures.edits.edit import Edit, name_of
 from rigging.procedures.operation import Lies
 from rigging.procedures.state import Item, State
 from rigging.telling.words.names import listed
@@ -38,15 +38,9 @@ def now(item: Item | None, state: State, part: str) -> str:
     return "tied" if item.kind == "tie" else "on"
 
 
-def part_of(state: State, edit: Edit) -> str:
-    """The part that an edit is about, by its name in full."""
-    known = ":" in edit.part or edit.part in state.at
-    return edit.part if known else f"{next(iter(state.ropes))}:{edit.part}"
-
-
 def said(named: Named, state: State, edits: Iterable[Edit]) -> str:
     """In words, how things lie: brake hitch not on."""
-    return listed(f"{named(state, part_of(state, one))} {how(one)}" for one in edits)
+    return listed(f"{named(state, name_of(state, one.part))} {how(one)}" for one in edits)
 
 
 def lies_text(named: Named, state: State, one: Lies) -> str:

@@ -91,4 +91,4 @@ def _given(operation: Operation, section: Section) -> ProcedureGiven | None:
 
 
 def _way(label: str, edit: Edit) -> HowReport:
-    return HowReport(label=upper_first(label), edits=[{edit.verb: edit.part, **edit.values}])
+    return HowReport(label=upper_first(label), edits=[edit.row])

@@ -45,7 +45,6 @@ export type Drawn = Pick<Step, "stretches" | "marks" | "holds">;
 
 interface Props {
   step: Drawn;
-  line: string;
   /** Where things can be touched: what is said of one, and which is chosen. */
   onTouch?: (id: string) => void;
   chosen?: string | null;
@@ -53,7 +52,9 @@ interface Props {
   touchable?: Set<string>;
 }
 
-export function RigNow({ step, line, onTouch, chosen, touchable }: Props) {
+export function RigNow({ step, onTouch, chosen, touchable }: Props) {
+  // The line that is worked on: that of the first rope.
+  const line = step.stretches.find((one) => !one.cord)?.id.split(":")[0] ?? "main";
   const [ref, { width }] = useSize<HTMLDivElement>();
   const at = measure(step, line);
   const mine = (id: string) => id.replace("tie of ", "").startsWith(`${line}:`);

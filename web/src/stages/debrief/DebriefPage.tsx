@@ -39,7 +39,6 @@ function Gone({ plan, whole, session }: { plan: string; whole: Whole; session: S
   const [at, setAt] = useState(from);
   const step = stepAt(whole, at);
   const before = entries.filter((one) => Date.parse(one.time) <= at && Date.parse(one.time) > at - NEAR_MS).slice(-6);
-  const line = step?.stretches.find((one) => !one.cord)?.id.split(":")[0] ?? "main";
   const alarms = entries.filter((one) => one.kind === "alarm").length;
   const stops = entries.filter((one) => one.kind === "stop" && one.decision === "STOP").length;
   return (
@@ -61,7 +60,7 @@ function Gone({ plan, whole, session }: { plan: string; whole: Whole; session: S
         </span>
         {step?.do ?? "Done"}
       </h2>
-      {step ? <RigNow step={step} line={line} /> : null}
+      {step ? <RigNow step={step} /> : null}
       <div className="grid grid-cols-[minmax(0,1fr)] gap-x-6 roomy:grid-cols-[minmax(0,1.3fr)_minmax(0,1fr)]">
         <section aria-label="The rig as it stood" data-testid="stood" data-key={step?.key ?? ""}>
           {step ? (

@@ -31,7 +31,6 @@ export function StepNow(props: Props) {
   const place = section ? section.steps.indexOf(step.key) + 1 : (run.contingency?.place ?? 0) + 1;
   const count = section?.steps.length ?? run.contingency?.steps.length ?? 1;
   const name = section?.name ?? run.contingency?.name ?? "";
-  const line = step.stretches.find((one) => !one.cord)?.id.split(":")[0] ?? "main";
   const wrong = step.wrong ? <p className="text-body leading-snug text-quiet">What goes wrong: {step.wrong}</p> : null;
   return (
     <>
@@ -100,7 +99,7 @@ export function StepNow(props: Props) {
       ))}
       {narrow ? null : (
         <div className="mt-2">
-          <RigNow step={step} line={line} />
+          <RigNow step={step} />
         </div>
       )}
       <div className="sticky bottom-0 z-10 mt-2 grid grid-cols-[minmax(0,2fr)_minmax(0,1fr)_minmax(0,1fr)] gap-3 bg-sheet pt-1 max-sm:grid-cols-2 narrow:static">

@@ -7,7 +7,7 @@ import { useState } from "react";
 import type { components } from "../../api/schema";
 import type { Step } from "../../api/types";
 import { answered, api } from "../../device/client";
-import { RigNow, type Drawn } from "../../drawing/RigNow";
+import { RigNow } from "../../drawing/RigNow";
 import { upperFirst } from "../../ui/format";
 import { Because } from "./Because";
 
@@ -75,7 +75,6 @@ export function TakeOver({ plan, step, onSay, onTake, onClose }: Props) {
           <p className="mt-2 text-answer">Before this step. Touch what lies otherwise:</p>
           <RigNow
             step={there}
-            line={lineOf(there)}
             onTouch={touch}
             chosen={touched}
             touchable={new Set(there.things.map((one) => one.part))}
@@ -124,8 +123,4 @@ function Choice({ on, onClick, children }: { on: boolean; onClick: () => void; c
       {children}
     </button>
   );
-}
-
-function lineOf(step: Drawn): string {
-  return step.stretches.find((one) => !one.cord)?.id.split(":")[0] ?? "main";
 }
