@@ -17,6 +17,7 @@ from rigging.mechanics.dynamics import catch
 from rigging.mechanics.legs import Hangs, hang_all
 from rigging.mechanics.sliding import slide_all
 from rigging.mechanics.vectors import Array
+from rigging.quantities.kept import kept
 from rigging.quantities.ranges import Range
 
 _GRID = np.concatenate([[0.01], np.linspace(0.1, 2.0, 10), np.geomspace(2.5, 14.0, 7)])
@@ -32,7 +33,8 @@ class Peak:
     on_legs: tuple[Range, ...]
 
 
-def peaks(rig: AnchorRig, pulling: Pulling, removals: list[int]) -> dict[int, Peak]:
+@kept(2_000)
+def peaks(rig: AnchorRig, pulling: Pulling) -> dict[int, Peak]:
     """The peak for each leg that may go, over every corner of pull, rope and slip, and legs soft or stiff together or one against
     the others.
 
@@ -46,7 +48,7 @@ def peaks(rig: AnchorRig, pulling: Pulling, removals: list[int]) -> dict[int, Pe
     curve = weights[2] * _GRID
     before = _places(rig, None, levels, np.array(weights), pulling.unit)[0]
     answer = {}
-    for gone in removals:
+    for gone in rig.removable:
         points, forces = _places(rig, gone, levels, curve, pulling.unit)
         # What pushes and comes down under more is no stay: up to there it is asked, and if that is less than the pull, not at all.
         comes_down = np.isnan(forces).any(axis=(0, 2))

@@ -35,6 +35,11 @@ class Asked:
     def expected(self) -> Array:
         return self.force_n.expected * self.unit
 
+    @property
+    def every_number(self) -> tuple[object, ...]:
+        """What tells it from any other."""
+        return self.force_n, self.unit.tobytes(), self.ends.shape, self.ends.tobytes()
+
 
 @dataclass(frozen=True)
 class Pulling:
@@ -49,6 +54,11 @@ class Pulling:
     @property
     def force_n(self) -> Range:
         return self.asked.force_n
+
+    @property
+    def every_number(self) -> tuple[object, ...]:
+        """What tells it from any other."""
+        return self.asked.every_number, self.rope_n_per_m, self.slip_n
 
     @property
     def unit(self) -> Array:

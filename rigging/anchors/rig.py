@@ -154,6 +154,21 @@ class AnchorRig:
     def count(self) -> int:
         return len(self.lines)
 
+    @cached_property
+    def every_number(self) -> tuple[object, ...]:
+        """What tells its states from any other's."""
+        lines = tuple(
+            (one.feature.model_dump_json(), one.toward.tobytes(), one.spans_m, one.ea_kn, one.tied_m)
+            for one in self.lines
+        )
+        arrangement, rubs = self.arrangement.model_dump_json(), self.slider_eta if self.slides else None
+        return arrangement, lines, self.point.tobytes(), rubs, self.front_m, self.head_kn_per_m
+
+    @property
+    def slider_eta(self) -> Range:
+        """Share of the tension that the slider passes on."""
+        return catalogue().bends[self.arrangement.slider].eta
+
     @property
     def removable(self) -> list[int]:
         """Legs that are asked to go, each by itself: not a lone one, nor any of a frame, which falls over as one thing."""

@@ -19,13 +19,13 @@ from numpy.typing import NDArray
 
 from rigging.anchors.pull import Asked, crossed, turned_to
 from rigging.anchors.rig import LEVELS, AnchorRig
-from rigging.catalogue import catalogue
 from rigging.mechanics.bounds import beyond, chosen_corners, ends_and_middles, every_corner
 from rigging.mechanics.built import follow
 from rigging.mechanics.legs import Hangs, hang_all
 from rigging.mechanics.sliding import held_on_line, shares_of, slide_all
 from rigging.mechanics.vectors import Array
 from rigging.quantities.faults import refuse
+from rigging.quantities.kept import kept
 from rigging.quantities.ranges import Range
 
 SWEEP = 61
@@ -147,11 +147,15 @@ def all_states(
     Refused
         If a state finds no balance.
     """
-    wanted: list[int | None] = [None, *rig.removable] if removals is None else removals
+    wanted = (None, *rig.removable) if removals is None else tuple(removals)
+    return [_states(rig, one, swing, wanted) for one in asked]
+
+
+@kept(5_000)
+def _states(rig: AnchorRig, asked: Asked, swing: Swing, wanted: tuple[int | None, ...]) -> States:
     if rig.slides:
-        return [_sliding(rig, one, swing, wanted) for one in asked]
-    made_at = _resting(rig)
-    return [_Hanging(rig, one, swing, wanted, made_at).states() for one in asked]
+        return _sliding(rig, asked, swing, wanted)
+    return _Hanging(rig, asked, swing, wanted, _resting(rig)).states()
 
 
 def alone(rig: AnchorRig, asked: Asked, swing: Swing) -> States:
@@ -194,7 +198,7 @@ def _shares(forces: Array, loads: Array, corner: NDArray[np.bool_]) -> Array:
 class _Hanging:
     """An anchor of elastic legs under one pull."""
 
-    def __init__(self, rig: AnchorRig, asked: Asked, swing: Swing, wanted: list[int | None], made_at: Array):
+    def __init__(self, rig: AnchorRig, asked: Asked, swing: Swing, wanted: tuple[int | None, ...], made_at: Array):
         self.rig, self.asked, self.swing, self.made_at = rig, asked, swing, made_at
         self.shapes = [rig.without(gone) for gone in wanted]
         self.beyond = [rig.reaches_on_m(gone) for gone in wanted]
@@ -355,16 +359,13 @@ class _Hanging:
         return np.asarray(np.fmax(straight, np.nanmax(plain, axis=1)))
 
 
+@kept(500)
 def prop_force(rig: AnchorRig, asked: Asked) -> Range:
     """What the pole under the point bears in newtons, wherever stiffness and pull are in their ranges."""
-    return _Hanging(rig, asked, STEADY, [None], _resting(rig)).pushed()
+    return _Hanging(rig, asked, STEADY, (None,), _resting(rig)).pushed()
 
 
-def slider_eta(rig: AnchorRig) -> Range:
-    return catalogue().bends[rig.arrangement.slider].eta
-
-
-def _sliding(rig: AnchorRig, asked: Asked, swing: Swing, wanted: list[int | None]) -> States:
+def _sliding(rig: AnchorRig, asked: Asked, swing: Swing, wanted: tuple[int | None, ...]) -> States:
     """Equal tension first, to see which way the slider runs as the pull swings; then with friction, run either way."""
     unit, offsets = asked.unit, swing.offsets_rad
     ways = _cone(unit, swing.rad)
@@ -397,7 +398,7 @@ def _slid_over(
 ) -> tuple[Array, Array, Array]:
     """Forces (d, c, n) in newtons, points (d, c, 3) and pulls (d, c, 3) in newtons along each direction: as expected, then every end of pull and stiffness
     with the slider run either way."""
-    to, eta, count = rig.whole.to[: rig.count], slider_eta(rig), rig.count
+    to, eta, count = rig.whole.to[: rig.count], rig.slider_eta, rig.count
     there = np.array([0.0 if index == gone else 1.0 for index in range(count)])
     # A loop round fewer legs is as long as before: the legs left share what the lost one gives up.
     cords, stiff = [rig.slack_cord_m(gone, level) for level in LEVELS], rig.whole.ea_kn[:, :count].mean(axis=1)

@@ -79,7 +79,7 @@ def legs_gone(plan: Plan, anchor: Anchor, judged: AnchorState, solved: Solved) -
             return
         if not rig.removable:
             return
-        found = peaks(rig, pull, rig.removable)
+        found = peaks(rig, pull)
     except Refused:
         return
     for leg in judged.legs:

@@ -10,7 +10,7 @@ import numpy as np
 
 from rigging.anchors.chain import drum_m
 from rigging.anchors.rig import AnchorRig, LegLine, at
-from rigging.anchors.states import States, slider_eta
+from rigging.anchors.states import States
 from rigging.anchors.wraps import (
     FULL_STRENGTH_RATIO,
     bend_round,
@@ -127,7 +127,7 @@ def _goes_slack(rig: AnchorRig, states: States) -> Iterator[Finding]:
 def _never_equal(rig: AnchorRig, states: States) -> Finding:
     kind = catalogue().bends[rig.arrangement.slider]
     text = f"It adjusts but never shares equally: on a {kind.name.lower()} one leg may carry {states.uneven:.1f} times another."
-    better = slider_eta(rig).low < catalogue().bends["ball-bearing-pulley"].eta.low
+    better = rig.slider_eta.low < catalogue().bends["ball-bearing-pulley"].eta.low
     return Finding("never-equal", "note", text, "A pulley as slider brings them closer." if better else "", "point")
 
 

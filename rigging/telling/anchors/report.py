@@ -11,7 +11,7 @@ from rigging.anchors.failure import Peak, peaks
 from rigging.anchors.gather import gather, gathered_n
 from rigging.anchors.pull import Pulling
 from rigging.anchors.rig import AnchorRig, LegLine, at, check_pull, material_needs, rig_anchor
-from rigging.anchors.states import SWEEP, States, Swing, all_states, prop_force, slider_eta
+from rigging.anchors.states import SWEEP, States, Swing, all_states, prop_force
 from rigging.anchors.wraps import Need, assign, friction_of, method_of, tension_left, turns_of, what_would_reach
 from rigging.catalogue import catalogue
 from rigging.checks.anchors.made import Made
@@ -167,7 +167,7 @@ def _arrangement(
     try:
         check_pull(plan, rig, pull.unit)
         states = all_states(rig, [pull.asked], Swing(arrangement.swing_rad, directions))[0]
-        peak = peaks(rig, pull, rig.removable) if rig.removable else {}
+        peak = peaks(rig, pull) if rig.removable else {}
     except Refused as refused:
         return _not_there(arrangement, _why(refused))
     force = trace.figure("pull", pull.force_n, "N", lambda: Told("Pull on the working point", "the state's pull, the one planned for, or the arrangement's own", [symbol("F", "equilibrium of the line", pull.force_n, "N", "statics")]))  # fmt: skip
@@ -233,7 +233,7 @@ def _leg(
         symbol("r", "its length unloaded", rest, "m", "geometry"),
     ]
     if rig.slides:
-        eta = slider_eta(rig)
+        eta = rig.slider_eta
         symbols = [symbol("η", f"slider, half turn: {catalogue().bends[rig.arrangement.slider].name}", eta, "", "bend-eta"),
                    symbol("cord", "shared by the legs", rig.cord_m(), "m", "geometry")]  # fmt: skip
     shown = trace.figure(f"leg:{number}", on_leg, "N", lambda: Told(f"Pull on leg {number}, {name}", how, symbols, [step("balance of forces at the working point, all luck of stiffness and pull", on_leg, "N")]))  # fmt: skip

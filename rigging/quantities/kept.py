@@ -1,0 +1,42 @@
+"""Answers kept by what was asked: one place of the way after another, and one edit of something else, ask the same again."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import lru_cache, wraps
+from typing import Any, ParamSpec, TypeVar
+
+Given = ParamSpec("Given")
+T = TypeVar("T")
+
+
+class _Question:
+    """What a function is given, known by every number of it: things that can not be compared say theirs as `every_number`."""
+
+    def __init__(self, given: tuple[Any, ...]):
+        self.given = given
+        self._numbers = tuple(getattr(one, "every_number", one) for one in given)
+        self._hash = hash(self._numbers)
+
+    def __hash__(self) -> int:
+        return self._hash
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Question) and self._numbers == other._numbers
+
+
+def kept(count: int) -> Callable[[Callable[Given, T]], Callable[Given, T]]:
+    """For a function of nothing but what it is given: its last `count` answers, kept. Nobody may change them."""
+
+    def keeping(work: Callable[Given, T]) -> Callable[Given, T]:
+        @lru_cache(maxsize=count)
+        def answer(asked: _Question) -> T:
+            return work(*asked.given)  # type: ignore[call-arg]
+
+        @wraps(work)
+        def ask(*given: Given.args, **_: Given.kwargs) -> T:
+            return answer(_Question(given))
+
+        return ask
+
+    return keeping
