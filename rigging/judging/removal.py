@@ -61,6 +61,7 @@ class Standing:
         self.rig = rig.without(moment.gone) if moment.gone else rig
         lying = self.rig.lying()
         self.lying: Lying = lying.without(HANDS) if hands_off or moment.hands_off else lying
+        self._further: dict[str, float | None] = {}
 
     @cached_property
     def found(self) -> Drop:
@@ -162,7 +163,12 @@ class Standing:
         return self.further(HANDS) if HANDS in self.lying.parts else 0.0
 
     def further(self, part: str) -> float | None:
-        """How much further the load goes without a part."""
+        """How much further the load goes without a part; several checks ask."""
+        if part not in self._further:
+            self._further[part] = self._goes_without(part)
+        return self._further[part]
+
+    def _goes_without(self, part: str) -> float | None:
         if part.startswith("feature:") or any(self._for_hands(line, part) for line in self.rig.lines):
             there = drop(self.without(part)).drop_m
             return None if there is None or self.found.drop_m is None else max(0.0, there - self.found.drop_m)
