@@ -1,15 +1,12 @@
 """What stands open before a load comes on: stops that nobody mended or accepted, unknowns, and lines that no second person has signed."""
 
 from dataclasses import asdict, dataclass
-from functools import lru_cache
 
-from core import engine
 from plans.models import Plan, Revision
 
+from operations.checked import checked
 from operations.selectors import signed_lines
-from rigging.document import Plan as Document
 from rigging.quantities.faults import Refused
-from rigging.telling.check.sheet import check
 
 
 @dataclass(frozen=True)
@@ -34,19 +31,13 @@ class Before:
         return {"open": asdict(self)} if self.text else {}
 
 
-@lru_cache(maxsize=64)
-def _lines(document: str) -> tuple[int, int, dict[str, str]]:
-    """Stops and unknowns that are open, and the answer of every line that can be signed."""
-    found = engine.ask_long(check, Document.model_validate_json(document))
-    unknowns = sum(one.open and one.level == "unknown" for one in found.lines)
-    return found.stops, unknowns, {id: one["answer"] for id, one in found.signable().items()}
-
-
 def before(plan: Plan, revision: Revision) -> Before:
     """What is open in the check of a revision."""
     try:
-        stops, unknowns, answers = _lines(revision.document)
+        found = checked(revision.document)
     except Refused as refused:
         return Before(0, 0, 0, f"no check: {refused.faults[0].problem}")
+    unknowns = sum(one.open and one.level == "unknown" for one in found.lines)
     signed = {id: said["answer"] for id, (said, _) in signed_lines(plan).items()}
-    return Before(stops, unknowns, sum(signed.get(id) != answer for id, answer in answers.items()))
+    unsigned = sum(signed.get(id) != one["answer"] for id, one in found.signable().items())
+    return Before(found.stops, unknowns, unsigned)

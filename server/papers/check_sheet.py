@@ -1,12 +1,13 @@
 """The check of a plan on paper: what holds in every moment, every line with its answer, and who signed it."""
 
+from operations.checked import checked
 from operations.selectors import signed_lines
 from plans.models import Plan
 from reportlab.platypus import Flowable
 
 from papers.sheet import heading, pdf, said, table
 from rigging.document import Plan as Document
-from rigging.telling.check.sheet import CheckLine, CheckRow, check
+from rigging.telling.check.sheet import CheckLine, CheckRow
 
 _LEVELS = {"stop": "STOP", "unknown": "not known", "look": "look"}
 
@@ -15,7 +16,7 @@ def check_sheet(plan: Plan) -> bytes:
     """The check of the latest revision."""
     revision = plan.latest
     document = Document.model_validate_json(revision.document)
-    found = check(document)
+    found = checked(revision.document)
     signed = signed_lines(plan)
 
     def by(one: CheckLine | CheckRow) -> str:

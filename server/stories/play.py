@@ -14,6 +14,7 @@ from django.contrib.auth import get_user_model
 from gear.went_through import gear_of
 from operations import photos
 from operations.acts import Act
+from operations.checked import checked
 from operations.composing import begun, planned_now, under_way
 from operations.models import LogEntry
 from operations.runs import act_on
@@ -34,7 +35,6 @@ from rigging.quantities.ranges import Strict
 from rigging.readings.cell import HERTZ, Event, at_work, levels_of
 from rigging.readings.cell import Cell as Simulation
 from rigging.readings.places import place
-from rigging.telling.check.sheet import check
 from rigging.telling.work.gear import BECOMES
 
 # A bridge to a cell sends so much at once.
@@ -143,7 +143,7 @@ class _Playing:
     def signs(self, scene: Scene, user: Any) -> None:
         if scene.signs == "check":
             latest = self.plan.latest
-            lines = check(Document.model_validate_json(latest.document)).signable()
+            lines = checked(latest.document).signable()
             sign(self.plan, user, id=self.fresh(), revision=latest, lines=lines)
             return
         run = begun(self.plan)

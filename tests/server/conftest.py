@@ -2,13 +2,18 @@
 
 import json
 import uuid
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
 from typing import Any
 
 import pytest
 from accounts import attempts
 from accounts.models import Membership, Team
 from django.contrib.auth import get_user_model
+from django.db import transaction
 from django.test import Client
+from django.test.utils import override_settings
 from plans.models import Plan
 from plans.services import create_plan
 
@@ -75,6 +80,14 @@ def a_team() -> dict[str, Person]:
 
 def a_plan(leader: Person) -> Plan:
     return create_plan(Team.objects.get(), leader.user, Document.model_validate(demo_document()), uuid.uuid4())
+
+
+@contextmanager
+def made_once(unblocked: Any, var: Path) -> Iterator[None]:
+    """What is made of the database in here is there for all tests of a module, each of which leaves it as it was; its folder is `var`."""
+    with unblocked, override_settings(VAR=var, PASSWORD_HASHERS=QUICK_HASHERS), transaction.atomic():
+        yield
+        transaction.set_rollback(True)
 
 
 @pytest.fixture

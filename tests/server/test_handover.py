@@ -4,6 +4,7 @@ import csv
 import hashlib
 import io
 import json
+import shutil
 import uuid
 import zipfile
 from datetime import timedelta
@@ -12,7 +13,7 @@ import pytest
 from accounts.models import Membership, Team
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import call_command
-from django.db import connection, transaction
+from django.db import connection
 from django.test import Client
 from django.test.utils import override_settings
 from django.utils import timezone
@@ -27,15 +28,39 @@ from storing.canonical import canonical
 
 from tests.pictures import picture
 from tests.plans import changed, demo_document
-from tests.server.conftest import QUICK_HASHERS, Person, a_plan, a_team
+from tests.server.conftest import Person, a_plan, a_team, made_once
 from tests.server.test_readings import batch
 from tests.server.test_readings import send as send_readings
 from tests.server.test_run import act, go_to, send
 
 
+@pytest.fixture(scope="module")
+def made(django_db_setup, django_db_blocker, tmp_path_factory):
+    """A filled plan with its people and its folder, made once."""
+    var = tmp_path_factory.mktemp("made")
+    with made_once(django_db_blocker.unblock(), var):
+        people = a_team()
+        yield people, filled(people, a_plan(people["leader"])), var
+
+
 @pytest.fixture(autouse=True)
-def _own_folder(settings, tmp_path):
-    settings.VAR = tmp_path
+def _own_folder(settings, tmp_path, made):
+    settings.VAR = shutil.copytree(made[2], tmp_path / "var")
+
+
+@pytest.fixture
+def people(db, made):
+    return made[0]
+
+
+@pytest.fixture
+def whole(db, made):
+    return Plan.objects.get(pk=made[1].pk)
+
+
+@pytest.fixture
+def plan(whole):
+    return whole
 
 
 def filled(people, plan):
@@ -56,19 +81,16 @@ def filled(people, plan):
     return plan
 
 
-@pytest.fixture
-def whole(people, plan):
-    return filled(people, plan)
-
-
 @pytest.fixture(scope="module")
-def bundle(django_db_setup, django_db_blocker, tmp_path_factory):
-    """The bundle of such a plan out of another installation, made once."""
-    elsewhere = override_settings(VAR=tmp_path_factory.mktemp("elsewhere"), PASSWORD_HASHERS=QUICK_HASHERS)
-    with django_db_blocker.unblock(), elsewhere, transaction.atomic():
-        people = a_team()
-        content = bundle_of(filled(people, a_plan(people["leader"])))
-        transaction.set_rollback(True)
+def content(made):
+    with override_settings(VAR=made[2]):
+        return bundle_of(made[1])
+
+
+@pytest.fixture
+def bundle(content, whole, settings, tmp_path):
+    """Its bundle, in another installation."""
+    emptied(settings, tmp_path)
     return content
 
 

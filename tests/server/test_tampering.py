@@ -2,6 +2,7 @@
 
 import hashlib
 import json
+import shutil
 import uuid
 from datetime import UTC, datetime
 from io import StringIO
@@ -12,19 +13,41 @@ from django.core.management import CommandError, call_command
 from django.db import connection
 from operations.models import LogEntry
 from operations.services import append
+from plans.models import Plan
 from readings.models import ReadingBlock
 from sealing import heads
 from storing.canonical import sha256
 
 from tests.pictures import picture
+from tests.server.conftest import a_plan, a_team, made_once
 from tests.server.test_run import act, go_to, send
 
 TABLES = ("operations_logentry", "plans_revision", "operations_signature", "readings_readingblock")
 
 
+@pytest.fixture(scope="module")
+def made(django_db_setup, django_db_blocker, tmp_path_factory):
+    """Such a plan with its people and its folder, made once."""
+    var = tmp_path_factory.mktemp("made")
+    with made_once(django_db_blocker.unblock(), var):
+        people = a_team()
+        yield people, worked_on(people, a_plan(people["leader"])), var
+
+
 @pytest.fixture
-def worked(people, leader, plan, settings):
+def people(db, made):
+    return made[0]
+
+
+@pytest.fixture
+def plan(db, made, settings, tmp_path):
+    settings.VAR = shutil.copytree(made[2], tmp_path / "var")
+    return Plan.objects.get(pk=made[1].pk)
+
+
+def worked_on(people, plan):
     """A plan that was signed, saved again, run, read by a cell and photographed."""
+    leader = people["leader"]
     assert (
         people["member"].send(
             "POST", f"/plans/{plan.id}/sign", {"id": str(uuid.uuid4()), "revision": 1, "lines": None}
@@ -161,13 +184,13 @@ CHANGES = {
 
 
 @pytest.mark.parametrize(("change", "said"), CHANGES.values(), ids=CHANGES)
-def test_what_was_changed_past_the_program_is_named(worked, change, said):
-    change(worked)
+def test_what_was_changed_past_the_program_is_named(plan, change, said):
+    change(plan)
     with pytest.raises(CommandError, match=said):
         call_command("verify_log", stdout=StringIO())
 
 
-def test_a_whole_plan_taken_out_is_named(worked):
+def test_a_whole_plan_taken_out_is_named(plan):
     with connection.cursor() as cursor:
         for table, of in (
             ("operations_signature", ""), (LOG, ""), ("readings_readingblock", ""), ("readings_cell", ""), (RUN, ""), ("plans_revision", ""),
@@ -178,24 +201,24 @@ def test_a_whole_plan_taken_out_is_named(worked):
         call_command("verify_log", stdout=StringIO())
 
 
-def test_a_supply_that_failed_before_the_writing_was_settled_leaves_a_head_that_fits(worked, leader, monkeypatch):
+def test_a_supply_that_failed_before_the_writing_was_settled_leaves_a_head_that_fits(plan, leader, monkeypatch):
     """The head is written first, with the one before; the one before leaves it when what was written is settled."""
     write = heads._write
     monkeypatch.setattr(heads, "_write", lambda plan, state, was: write(plan, state, was) if was else None)
-    append(worked, leader.user, id=uuid.uuid4(), revision=worked.latest, kind="decision", decision="Lost")
-    assert list(heads.broken(worked)) == []
-    run_sql(f"DELETE FROM {LOG} WHERE decision = 'Lost'")(worked)
-    assert list(heads.broken(worked)) == []
+    append(plan, leader.user, id=uuid.uuid4(), revision=plan.latest, kind="decision", decision="Lost")
+    assert list(heads.broken(plan)) == []
+    run_sql(f"DELETE FROM {LOG} WHERE decision = 'Lost'")(plan)
+    assert list(heads.broken(plan)) == []
     # And one that is older still is named.
-    run_sql(f"DELETE FROM {LOG} WHERE decision = 'The last word'")(worked)
-    assert "gone" in next(heads.broken(worked))
+    run_sql(f"DELETE FROM {LOG} WHERE decision = 'The last word'")(plan)
+    assert "gone" in next(heads.broken(plan))
 
 
-def test_what_was_changed_is_named_whatever_is_written_after_it(worked, leader):
+def test_what_was_changed_is_named_whatever_is_written_after_it(plan, leader):
     """A head is not made anew of what stands in the database: what nobody wrote to is as it was kept."""
-    run_sql("UPDATE operations_run SET status = 'ended'", "UPDATE readings_cell SET place = 'belay'")(worked)
-    append(worked, leader.user, id=uuid.uuid4(), revision=worked.latest, kind="decision", decision="On with it")
-    assert sorted(said.split(", ")[1].split(" ")[0] for said in heads.broken(worked)) == ["readings", "run"]
+    run_sql("UPDATE operations_run SET status = 'ended'", "UPDATE readings_cell SET place = 'belay'")(plan)
+    append(plan, leader.user, id=uuid.uuid4(), revision=plan.latest, kind="decision", decision="On with it")
+    assert sorted(said.split(", ")[1].split(" ")[0] for said in heads.broken(plan)) == ["readings", "run"]
 
 
 def test_times_with_another_zone_are_sealed_as_they_are_read_back(leader, plan):

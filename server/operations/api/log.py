@@ -7,7 +7,6 @@ from typing import Annotated
 from accounts.models import Role
 from accounts.permissions import team_of
 from answering.faults import REFUSED
-from core import engine
 from django.db.models import Q
 from django.http import HttpRequest
 from ninja import Router
@@ -20,13 +19,13 @@ from plans.services import create_plan
 from pydantic import Field
 from storing.writing import writing
 
+from operations.checked import checked
 from operations.models import LogEntry
 from operations.schemas import Bundle, EntryOut, ImportPlan, LogOut, NewEntry, SignCheck, SignedLine
 from operations.selectors import signed_lines
 from operations.services import append, sign
 from rigging.document import Plan as Document
 from rigging.quantities.faults import refuse
-from rigging.telling.check.sheet import check
 
 router = Router()
 PAGE = 100
@@ -120,7 +119,7 @@ def sign_check(request: HttpRequest, plan_id: uuid.UUID, body: SignCheck) -> lis
         raise refuse(
             "id", f"you saved revision {latest.number} yourself", "a second person signs, under their own sign-in"
         )
-    can = engine.ask_long(check, Document.model_validate_json(latest.document)).signable()
+    can = checked(latest.document).signable()
     wanted = list(can) if body.lines is None else body.lines
     for number, line in enumerate(wanted):
         if line not in can:
