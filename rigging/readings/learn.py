@@ -120,6 +120,28 @@ class Lesson:
         ]  # fmt: skip
 
 
+@dataclass(frozen=True)
+class _EachNewton:
+    """What each newton that the load asks of its rope brings on every anchor, by id, and at the hands."""
+
+    on_anchors: dict[str, float]
+    hand: float
+
+
+def _each_newton(line: LineForces, keeps: list[float]) -> _EachNewton:
+    """A line at work, with the share that each of its passes keeps given outright."""
+    running = line.running
+    assert running is not None
+    tensions, gains = solve_rows(line.network, running.motion, np.array([keeps]), 1 if running.rising else -1)
+    one, levels = exactly(1.0), np.zeros((1, len(keeps)))
+    same = replace(running, gains=gains, scale=one)
+    found = LineForces(
+        line.network, tensions / gains[:, None], one, rig=line.rig, levels=levels, at_load=one, running=same
+    )
+    pulls = {anchor: pull.size.expected for anchor, pull in found.on_anchors.items()}
+    return _EachNewton(pulls, same.hand.expected)
+
+
 class Learner:
     """What a plan is unsure of, and what cells would read if it were so."""
 
@@ -177,38 +199,41 @@ class Learner:
         solved = self.states.get(motion)
         if solved is None or not solved.lines:
             return None
-        line = self._line(solved, values)
+        asked = self._asked_of(solved, values)
         if where.at == "load":
-            return line.at_load.expected
-        anchor = where.anchor or line.rig.line.anchor
-        pulls = line.on_anchors.get(anchor)
+            return asked
+        anchor = where.anchor or solved.lines[0].rig.line.anchor
+        pulls = self._each_newton(solved, values).on_anchors.get(anchor)
         if where.at == "belay" or pulls is None:
             return None
-        return pulls.size.expected * self._share(where, motion)
+        return pulls * asked * self._share(where, motion)
 
     def hand(self, motion: Motion, values: dict[str, float]) -> float | None:
         solved = self.states.get(motion)
-        running = self._line(solved, values).running if solved and solved.lines else None
-        return running.hand.expected if running else None
+        if solved is None or not solved.lines or solved.lines[0].running is None:
+            return None
+        return self._each_newton(solved, values).hand * self._asked_of(solved, values)
 
-    def _line(self, solved: Solved, values: dict[str, float]) -> LineForces:
-        """The line at work with every value given outright."""
-        line = solved.lines[0]
-        running = line.running
-        assert running is not None
-        keeps = []
+    def _each_newton(self, solved: Solved, values: dict[str, float]) -> _EachNewton:
+        """The line at work with every value given outright; who turns one value asks the others again."""
+        line, keeps = solved.lines[0], []
         for one in line.network.passes:
             crossing = line.rig.crossings.get(one.id)
             value = values.get(_id(crossing)) if crossing else None
             keeps.append(one.eta.expected if crossing is None or value is None else rule_of(crossing)(value))
-        tensions, gains = solve_rows(line.network, running.motion, np.array([keeps]), 1 if running.rising else -1)
-        load = self.predictor.solver.load_on(line.rig)
-        asked = exactly(self._asked(load, values, None, running.rising))
-        same = replace(running, gains=gains, scale=asked)
-        levels = np.zeros((1, len(keeps)))
-        return LineForces(
-            line.network, tensions / gains[:, None], asked, rig=line.rig, levels=levels, at_load=asked, running=same
-        )
+        key = solved.id, tuple(keeps)
+        if key not in self._worked_out:
+            self._worked_out[key] = _each_newton(line, keeps)
+        return self._worked_out[key]
+
+    @cached_property
+    def _worked_out(self) -> dict[tuple[str, tuple[float, ...]], _EachNewton]:
+        return {}
+
+    def _asked_of(self, solved: Solved, values: dict[str, float]) -> float:
+        line = solved.lines[0]
+        assert line.running is not None
+        return self._asked(self.predictor.solver.load_on(line.rig), values, None, line.running.rising)
 
     def _asked(self, load: Resting, values: dict[str, float], mu: float | None, rising: bool) -> float:
         """What the load asks of the rope, were its mass, its friction on the ground and the ground's slope these."""
