@@ -158,10 +158,11 @@ class AnchorRig:
     def every_number(self) -> tuple[object, ...]:
         """What tells its states from any other's."""
         lines = tuple(
-            (one.feature.model_dump_json(), one.toward.tobytes(), one.spans_m, one.ea_kn, one.tied_m)
+            (at(one.feature).tobytes(), kind_of(one.feature).pushes, one.toward.tobytes(), one.spans_m, one.ea_kn, one.tied_m, one.leg.pretension_n)
             for one in self.lines
-        )
-        arrangement, rubs = self.arrangement.model_dump_json(), self.slider_eta if self.slides else None
+        )  # fmt: skip
+        arrangement = self.arrangement.model_dump_json(exclude={"id", "name", "legs"})
+        rubs = self.slider_eta if self.slides else None
         return arrangement, lines, self.point.tobytes(), rubs, self.front_m, self.head_kn_per_m
 
     @property

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from functools import lru_cache, wraps
 from typing import Any, ParamSpec, TypeVar
 
 Given = ParamSpec("Given")
 T = TypeVar("T")
+_keeping: list[Any] = []
 
 
 class _Question:
@@ -37,6 +39,17 @@ def kept(count: int) -> Callable[[Callable[Given, T]], Callable[Given, T]]:
         def ask(*given: Given.args, **_: Given.kwargs) -> T:
             return answer(_Question(given))
 
+        _keeping.append(answer)
         return ask
 
     return keeping
+
+
+@contextmanager
+def forgotten() -> Iterator[None]:
+    """Nothing is kept from before, nor of what is asked meanwhile."""
+    for one in _keeping:
+        one.cache_clear()
+    yield
+    for one in _keeping:
+        one.cache_clear()

@@ -1,0 +1,94 @@
+"""What is kept is what would be worked out anew: no two questions that differ in a number share an answer."""
+
+import random
+
+import numpy as np
+import pytest
+from pydantic import ValidationError
+
+from rigging.anchors.failure import peaks
+from rigging.anchors.rig import rig_anchor
+from rigging.anchors.states import Swing, all_states
+from rigging.catalogue import catalogue
+from rigging.document import Plan
+from rigging.judging.pulls import pulling
+from rigging.lines.every_state import solve_all
+from rigging.lines.solve import Solved
+from rigging.quantities.faults import Refused
+from rigging.quantities.kept import forgotten
+from tests.drawn import drawn_catalogue
+from tests.engine.test_random_plans import changed_at_random
+from tests.frames import STANDS
+from tests.plans import changed, demo_document
+
+
+def answers(plan: Plan) -> list[str]:
+    """All that is kept of a plan's anchors under a load that is raised, as text to its last digit."""
+    solved = solve_all(plan)[1].get("raising")
+    found = []
+    for anchor in plan.anchors if isinstance(solved, Solved) else []:
+        arrangement = anchor.arrangement
+        try:
+            rig = rig_anchor(plan, arrangement)
+            pull = pulling(plan, anchor, arrangement, solved)
+            if pull is not None and rig.count > 1:
+                found.append(repr((all_states(rig, [pull.asked], Swing(arrangement.swing_rad)), peaks(rig, pull))))
+        except Refused as refused:
+            found.append(str(refused.faults))
+    return found
+
+
+def afresh(plan: Plan) -> list[str]:
+    with forgotten():
+        return answers(plan)
+
+
+def turned(luck: random.Random, count: int) -> list[Plan]:
+    found: list[Plan] = []
+    while len(found) < count:
+        try:
+            found.append(Plan.model_validate(changed_at_random(luck)))
+        except ValidationError:
+            continue
+    return found
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_plans_changed_at_random_are_answered_as_if_nobody_had_asked_before(seed):
+    """Many that differ in one number, one after another: what was kept of one is never told of the next."""
+    luck, compared = random.Random(seed), 0
+    with np.printoptions(threshold=10_000, precision=17):
+        for plan in turned(luck, 12):
+            try:
+                now = answers(plan)
+            except Refused:
+                continue
+            assert now == afresh(plan)
+            compared += len(now)
+    assert compared > 10
+
+
+def test_each_number_of_an_anchor_counts():
+    """One thing changed at a time, of an anchor with everything: each gives another answer than the last."""
+    base = Plan.model_validate(demo_document())
+    first = answers(base)
+    here = "anchors__0__alternatives__0__"
+    for change in (
+        {here + "swing_rad": 0.4}, {here + "legs__0__pretension_n": 300}, {here + "legs__0__length_m": 9.0},
+        {here + "point__x_m": -0.7}, {"load__items__0__mass_kg": 90.0}, {"features__0__z_m": 0.9},
+    ):  # fmt: skip
+        assert answers(Plan.model_validate(changed(demo_document(), **change))) != first, change
+    assert answers(base) == first
+
+
+def test_a_catalogue_of_other_values_is_another_question():
+    frame = Plan.model_validate(STANDS)
+    demo = Plan.model_validate(
+        changed(demo_document(), anchors__0__alternatives__0__scheme="self-adjusting", anchors__0__alternatives__0__limit_m=None)
+    )  # fmt: skip
+    luck = random.Random(4)
+    for plan in (demo, frame):
+        first = answers(plan)
+        with drawn_catalogue(luck):
+            assert answers(plan) == afresh(plan) != first
+        assert answers(plan) == first and catalogue()
