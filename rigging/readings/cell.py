@@ -9,7 +9,7 @@ from __future__ import annotations
 import math
 import random
 from collections.abc import Iterator, Sequence
-from dataclasses import astuple, dataclass
+from dataclasses import dataclass
 from typing import Literal
 
 from rigging.quantities.ranges import Range
@@ -43,7 +43,7 @@ class Levels:
 
     def nearer(self, other: Levels, share: float) -> Levels:
         """A share of the way to others."""
-        return Levels(*(a + (b - a) * share for a, b in zip(astuple(self), astuple(other), strict=True)))
+        return Levels(*(a + (b - a) * share for a, b in zip(vars(self).values(), vars(other).values(), strict=True)))
 
 
 def levels_of(predictor: Predictor, where: Place, chance: random.Random) -> Levels:
