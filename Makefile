@@ -75,7 +75,7 @@ lint: setup-test check-types
 test: setup-test lint build
 	$(PY) server/manage.py makemigrations --check --dry-run
 	cd web && npm run -s test
-	$(PY) -m pytest --numprocesses 3 --dist loadfile --durations 10 --doctest-modules rigging/mechanics rigging/site tests
+	$(PY) -m pytest --numprocesses 2 --dist loadfile --no-loadscope-reorder --durations 10 --doctest-modules rigging/mechanics rigging/site tests
 
 bench: setup-test build
 	$(PY) -m tests.bench
