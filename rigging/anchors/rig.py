@@ -158,7 +158,7 @@ class AnchorRig:
     def every_number(self) -> tuple[object, ...]:
         """What tells its states from any other's."""
         lines = tuple(
-            (at(one.feature).tobytes(), kind_of(one.feature).pushes, one.toward.tobytes(), one.spans_m, one.ea_kn, one.tied_m, one.leg.pretension_n)
+            (at(one.feature).tobytes(), kind_of(one.feature).pushes, one.toward.tobytes(), one.ea_kn, one.tied_m, one.leg.pretension_n)
             for one in self.lines
         )  # fmt: skip
         arrangement = self.arrangement.model_dump_json(exclude={"id", "name", "legs"})

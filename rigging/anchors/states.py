@@ -11,7 +11,7 @@ sees most on its rim or, if it lies inside, along its own line; both are asked."
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -135,10 +135,8 @@ def _nearest_in_cone(unit: Array, rad: float, ways: Array) -> Array:
     return tilted(unit, across[:, 0], across[:, 1])
 
 
-def all_states(
-    rig: AnchorRig, asked: list[Asked], swing: Swing, removals: list[int | None] | None = None
-) -> list[States]:
-    """Every state of an anchor under each of several pulls.
+def all_states(rig: AnchorRig, asked: Asked, swing: Swing, removals: Sequence[int | None] | None = None) -> States:
+    """Every state of an anchor under a pull.
 
     `removals` limits which legs are asked to go (None: the anchor whole). What can not be removed is not asked.
 
@@ -147,8 +145,7 @@ def all_states(
     Refused
         If a state finds no balance.
     """
-    wanted = (None, *rig.removable) if removals is None else tuple(removals)
-    return [_states(rig, one, swing, wanted) for one in asked]
+    return _states(rig, asked, swing, (None, *rig.removable) if removals is None else tuple(removals))
 
 
 @kept(5_000)

@@ -103,7 +103,7 @@ def _asked(plan: Plan, rig: AnchorRig, id: str, asked: Asked, legs: tuple[LegStr
         check_pull(plan, rig, asked.unit)
         # A lone leg carries all of each pull, wherever it swings.
         lone = arrangement.scheme == "single" and not arrangement.prop
-        states = alone(rig, asked, swing) if lone else all_states(rig, [asked], swing, [None])[0]
+        states = alone(rig, asked, swing) if lone else all_states(rig, asked, swing, [None])
     except Refused as refused:
         if arrangement.heading_rad is not None:
             # A pull that the leader turned this way is theirs to turn back.

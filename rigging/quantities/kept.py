@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from functools import lru_cache, wraps
-from typing import Any, ParamSpec, TypeVar
+from typing import Any, TypeVar, TypeVarTuple
 
-Given = ParamSpec("Given")
+Given = TypeVarTuple("Given")
 T = TypeVar("T")
 _keeping: list[Any] = []
 
@@ -27,16 +27,16 @@ class _Question:
         return isinstance(other, _Question) and self._numbers == other._numbers
 
 
-def kept(count: int) -> Callable[[Callable[Given, T]], Callable[Given, T]]:
+def kept(count: int) -> Callable[[Callable[[*Given], T]], Callable[[*Given], T]]:
     """For a function of nothing but what it is given: its last `count` answers, kept. Nobody may change them."""
 
-    def keeping(work: Callable[Given, T]) -> Callable[Given, T]:
+    def keeping(work: Callable[[*Given], T]) -> Callable[[*Given], T]:
         @lru_cache(maxsize=count)
         def answer(asked: _Question) -> T:
-            return work(*asked.given)  # type: ignore[call-arg]
+            return work(*asked.given)
 
         @wraps(work)
-        def ask(*given: Given.args, **_: Given.kwargs) -> T:
+        def ask(*given: *Given) -> T:
             return answer(_Question(given))
 
         _keeping.append(answer)

@@ -69,7 +69,7 @@ def test_forces_balance_within_a_newton_for_every_direction_and_removal():
     to = np.array([at(line.feature) for line in rig.lines])
     for heading in np.linspace(-0.26, 0.26, 9):
         unit = np.array([0.97 * math.cos(heading), 0.97 * math.sin(heading), -0.243])
-        states = all_states(rig, [Asked.straight(force, unit)], Swing(0.26))[0]
+        states = all_states(rig, Asked.straight(force, unit), Swing(0.26))
         away = states.points[:, None, :] - to
         pulls = (states.expected_n[..., None] * away / np.linalg.norm(away, axis=-1)[..., None]).sum(axis=-2)
         assert np.abs(pulls - 3000 * unit).max() < 1
@@ -111,7 +111,7 @@ def test_a_pull_that_may_be_nothing_at_all_has_its_answer(scheme):
     plan = SCHEMES[scheme]
     rig = rig_anchor(plan, plan.anchors[0].alternatives[1])
     asked = Asked.straight(Range(low=0, expected=800, high=2000), np.array([0.97, 0.0, -0.243]))
-    states = all_states(rig, [asked], Swing(0.26))[0]
+    states = all_states(rig, asked, Swing(0.26))
     for forces in (states.low_n, states.expected_n, states.high_n):
         assert np.all(np.isfinite(forces)), forces
     assert np.all(states.low_n <= states.expected_n + 1e-6)

@@ -166,7 +166,7 @@ def _arrangement(
         return _not_there(arrangement, f"{why}: nothing pulls on it")
     try:
         check_pull(plan, rig, pull.unit)
-        states = all_states(rig, [pull.asked], Swing(arrangement.swing_rad, directions))[0]
+        states = all_states(rig, pull.asked, Swing(arrangement.swing_rad, directions))
         peak = peaks(rig, pull) if rig.removable else {}
     except Refused as refused:
         return _not_there(arrangement, _why(refused))
