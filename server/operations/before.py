@@ -4,7 +4,7 @@ from dataclasses import asdict, dataclass
 
 from plans.models import Plan, Revision
 
-from operations.checked import checked
+from operations.checked import check_of
 from operations.selectors import signed_lines
 from rigging.quantities.faults import Refused
 
@@ -34,7 +34,7 @@ class Before:
 def before(plan: Plan, revision: Revision) -> Before:
     """What is open in the check of a revision."""
     try:
-        found = checked(revision.document)
+        found = check_of(revision.document)
     except Refused as refused:
         return Before(0, 0, 0, f"no check: {refused.faults[0].problem}")
     unknowns = sum(one.open and one.level == "unknown" for one in found.lines)

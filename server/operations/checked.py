@@ -10,7 +10,7 @@ from rigging.telling.check.sheet import CheckReport, check
 _made: Answers[CheckReport] = Answers(64, lambda _: 1)
 
 
-def checked(document: str) -> CheckReport:
+def check_of(document: str) -> CheckReport:
     """The check of a document, in the words that are signed.
 
     Raises

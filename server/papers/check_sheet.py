@@ -1,6 +1,6 @@
 """The check of a plan on paper: what holds in every moment, every line with its answer, and who signed it."""
 
-from operations.checked import checked
+from operations.checked import check_of
 from operations.selectors import signed_lines
 from plans.models import Plan
 from reportlab.platypus import Flowable
@@ -16,7 +16,7 @@ def check_sheet(plan: Plan) -> bytes:
     """The check of the latest revision."""
     revision = plan.latest
     document = Document.model_validate_json(revision.document)
-    found = checked(revision.document)
+    found = check_of(revision.document)
     signed = signed_lines(plan)
 
     def by(one: CheckLine | CheckRow) -> str:

@@ -14,7 +14,7 @@ from django.contrib.auth import get_user_model
 from gear.went_through import gear_of
 from operations import photos
 from operations.acts import Act
-from operations.checked import checked
+from operations.checked import check_of
 from operations.composing import begun, planned_now, under_way
 from operations.models import LogEntry
 from operations.runs import act_on
@@ -143,7 +143,7 @@ class _Playing:
     def signs(self, scene: Scene, user: Any) -> None:
         if scene.signs == "check":
             latest = self.plan.latest
-            lines = checked(latest.document).signable()
+            lines = check_of(latest.document).signable()
             sign(self.plan, user, id=self.fresh(), revision=latest, lines=lines)
             return
         run = begun(self.plan)

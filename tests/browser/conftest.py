@@ -59,7 +59,6 @@ class Person:
         self.page: Page = self.context.new_page()
         # As whoever works with it leaves it: the load path open, the bench up. How it is at first sight is asked apart.
         self.page.add_init_script(f"localStorage['outrigger.settings'] ??= {json.dumps(json.dumps(LEFT))}")
-        self.token: str | None = None
         self.errors: list[str] = []
         self.page.on("pageerror", lambda error: self.errors.append(str(error)))
         if self.page.request.get(f"{server.url}/api/session").json()["username"] == name:
@@ -73,19 +72,14 @@ class Person:
         server.signed_in[name] = self.context.storage_state()
 
     def call(self, method: str, path: str, content: Any = None) -> Any:
-        for _ in range(2):
-            if self.token is None:
-                self.token = self.page.request.get(f"{self.server.url}/api/session").json()["csrf_token"]
-            headers, options = {"X-CSRFToken": self.token}, dict[str, Any]()
-            if content is not None:
-                options, headers = {"data": json.dumps(content)}, headers | {"Content-Type": "application/json"}
-            url = f"{self.server.url}/api{path}"
-            answer = self.page.request.fetch(url, method=method, headers=headers, **options)
-            if answer.status != 403:
-                break
-            # Whoever signed in again since has another one.
-            self.token = None
-        return answer.json()
+        token = next(one["value"] for one in self.context.cookies() if one["name"].endswith("csrftoken"))
+        options: dict[str, Any] = {"method": method, "headers": {"X-CSRFToken": token}}
+        if content is not None:
+            options |= {
+                "data": json.dumps(content),
+                "headers": options["headers"] | {"Content-Type": "application/json"},
+            }
+        return self.page.request.fetch(f"{self.server.url}/api{path}", **options).json()
 
     def fresh_plan(self, stage: str = "lines", base: Any = one_rope_document, **changes: Any) -> str:
         """A new plan, from the demo's main line alone unless another `base` is given, opened at a stage; its id."""

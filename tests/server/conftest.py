@@ -2,7 +2,7 @@
 
 import json
 import uuid
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
@@ -83,10 +83,13 @@ def a_plan(leader: Person) -> Plan:
 
 
 @contextmanager
-def made_once(unblocked: Any, var: Path) -> Iterator[None]:
-    """What is made of the database in here is there for all tests of a module, each of which leaves it as it was; its folder is `var`."""
+def made_once(unblocked: Any, var: Path, fill: Callable[[dict[str, Person], Plan], Any]) -> Iterator[Any]:
+    """People, a plan of theirs, filled, and its folder, for all tests of a module, each of which leaves the database as it was."""
     with unblocked, override_settings(VAR=var, PASSWORD_HASHERS=QUICK_HASHERS), transaction.atomic():
-        yield
+        people = a_team()
+        plan = a_plan(people["leader"])
+        fill(people, plan)
+        yield people, plan, var
         transaction.set_rollback(True)
 
 

@@ -28,7 +28,7 @@ from storing.canonical import canonical
 
 from tests.pictures import picture
 from tests.plans import changed, demo_document
-from tests.server.conftest import Person, a_plan, a_team, made_once
+from tests.server.conftest import Person, made_once
 from tests.server.test_readings import batch
 from tests.server.test_readings import send as send_readings
 from tests.server.test_run import act, go_to, send
@@ -37,10 +37,8 @@ from tests.server.test_run import act, go_to, send
 @pytest.fixture(scope="module")
 def made(django_db_setup, django_db_blocker, tmp_path_factory):
     """A filled plan with its people and its folder, made once."""
-    var = tmp_path_factory.mktemp("made")
-    with made_once(django_db_blocker.unblock(), var):
-        people = a_team()
-        yield people, filled(people, a_plan(people["leader"])), var
+    with made_once(django_db_blocker.unblock(), tmp_path_factory.mktemp("made"), filled) as made:
+        yield made
 
 
 @pytest.fixture(autouse=True)
@@ -58,11 +56,6 @@ def whole(db, made):
     return Plan.objects.get(pk=made[1].pk)
 
 
-@pytest.fixture
-def plan(whole):
-    return whole
-
-
 def filled(people, plan):
     """A plan with everything that can be in one: two revisions, a run, decisions, something signed, a photograph, readings."""
     leader, cell = people["leader"], str(uuid.uuid4())
@@ -78,7 +71,6 @@ def filled(people, plan):
     assert leader.send("POST", f"/plans/{plan.id}/gear", {"id": str(uuid.uuid4()), "lines": [line]})[0] == 200
     call_command("verify_log", stdout=io.StringIO())
     watching._watched.clear()
-    return plan
 
 
 @pytest.fixture(scope="module")

@@ -19,7 +19,7 @@ from sealing import heads
 from storing.canonical import sha256
 
 from tests.pictures import picture
-from tests.server.conftest import a_plan, a_team, made_once
+from tests.server.conftest import made_once
 from tests.server.test_run import act, go_to, send
 
 TABLES = ("operations_logentry", "plans_revision", "operations_signature", "readings_readingblock")
@@ -28,10 +28,8 @@ TABLES = ("operations_logentry", "plans_revision", "operations_signature", "read
 @pytest.fixture(scope="module")
 def made(django_db_setup, django_db_blocker, tmp_path_factory):
     """Such a plan with its people and its folder, made once."""
-    var = tmp_path_factory.mktemp("made")
-    with made_once(django_db_blocker.unblock(), var):
-        people = a_team()
-        yield people, worked_on(people, a_plan(people["leader"])), var
+    with made_once(django_db_blocker.unblock(), tmp_path_factory.mktemp("made"), worked_on) as made:
+        yield made
 
 
 @pytest.fixture
@@ -78,7 +76,6 @@ def worked_on(people, plan):
             for verb in ("update", "delete"):
                 cursor.execute(f"DROP TRIGGER IF EXISTS {table}_no_{verb}")
         cursor.execute("PRAGMA defer_foreign_keys = ON")
-    return plan
 
 
 def run_sql(*statements):

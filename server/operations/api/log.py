@@ -19,7 +19,7 @@ from plans.services import create_plan
 from pydantic import Field
 from storing.writing import writing
 
-from operations.checked import checked
+from operations.checked import check_of
 from operations.models import LogEntry
 from operations.schemas import Bundle, EntryOut, ImportPlan, LogOut, NewEntry, SignCheck, SignedLine
 from operations.selectors import signed_lines
@@ -119,7 +119,7 @@ def sign_check(request: HttpRequest, plan_id: uuid.UUID, body: SignCheck) -> lis
         raise refuse(
             "id", f"you saved revision {latest.number} yourself", "a second person signs, under their own sign-in"
         )
-    can = checked(latest.document).signable()
+    can = check_of(latest.document).signable()
     wanted = list(can) if body.lines is None else body.lines
     for number, line in enumerate(wanted):
         if line not in can:
