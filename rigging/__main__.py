@@ -168,6 +168,19 @@ def _check(options: argparse.Namespace) -> Any:
     return check(Plan.model_validate(read_file(options.plan))).model_dump(mode="json")
 
 
+def _best(options: argparse.Namespace) -> Any:
+    from concurrent.futures import ProcessPoolExecutor
+
+    from rigging.document import Plan
+    from rigging.telling.sheet.rigs import rigs_json
+
+    plan = Plan.model_validate(read_file(options.plan))
+    if options.people is not None and not 0 <= options.people <= 100:
+        raise refuse("--people", f"{options.people} is out of range", "give 0 to 100")
+    with ProcessPoolExecutor(os.cpu_count() or 1) as pool:
+        return rigs_json(plan, options.without, options.people, pool)
+
+
 def _way(options: argparse.Namespace) -> Any:
     from rigging.document import Plan
     from rigging.lines.whole_way import JOBS, whole_way
@@ -280,6 +293,13 @@ def _parser() -> argparse.ArgumentParser:
     sheet = commands.add_parser("check", help="every part of a plan questioned: what holds, what would mend it")
     sheet.add_argument("plan", help="a plan document")
     sheet.set_defaults(run=_check)
+    rigs = commands.add_parser(
+        "best", help="the best whole rigs out of the bags: none is bettered in everything, none is stopped for"
+    )
+    rigs.add_argument("plan", help="a plan document")
+    rigs.add_argument("--without", default=None, metavar="BAG", help="were this bag not there")
+    rigs.add_argument("--people", type=int, default=None, metavar="N", help="were there so many to haul")
+    rigs.set_defaults(run=_best)
     way = commands.add_parser("way", help="the whole way of a line: every place of the load, and what comes to what")
     way.add_argument("plan", help="a plan document")
     way.add_argument("--line", default=None, help="id of a line or a tension line; left out, the main line")

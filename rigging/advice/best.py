@@ -319,7 +319,7 @@ class _Trial:
         lowering = seen.jobs.get("lowering")
         brakes = [one.running.hand for one in lowering.lines if one.running] if lowering else []
         hand = raising.running.hand if raising and raising.running else None
-        resets, minutes = _hauling(plan, raising) if raising else (None, None)
+        resets, minutes = hauling(plan, raising) if raising else (None, None)
         parts = [one for one in seen.weakest.values() if one is not None]
         return Effect(
             hand, max(brakes, key=lambda one: one.high, default=None),
@@ -353,7 +353,7 @@ def _solved(solver: Solver, plan: Plan, jobs: list[Job] | tuple[Job, ...]) -> di
     return {job: one for job, one in found.items() if isinstance(one, Solved)}
 
 
-def _hauling(plan: Plan, line: LineForces) -> tuple[int | None, float | None]:
+def hauling(plan: Plan, line: LineForces) -> tuple[int | None, float | None]:
     """Resets over the whole rise, and the minutes that rope through the hands and resets take."""
     assert line.running is not None
     rise = line.rig.way.rise_m

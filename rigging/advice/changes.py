@@ -162,7 +162,7 @@ def _haul(plan: Plan, number: int, line: Line, now: Haul) -> Iterator[Change]:
         for bend in _bends(plan, here):
             chosen = {**now.bends, place.id: bend.id}
             yield put("bend", _in(now, bends=chosen), what=bend.name, at=place.id, now=catalogue().bends[here].name)
-    for system in _systems(now.system):
+    for system in systems_beside(now.system):
         yield from _to_system(plan, put, now, system)
     for hitch in catalogue().hitches.values():
         if plan.in_bags("hitches", hitch.id):
@@ -184,7 +184,7 @@ def _haul(plan: Plan, number: int, line: Line, now: Haul) -> Iterator[Change]:
 Put = Callable[..., Change]
 
 
-def _systems(now: HaulSystem) -> Iterator[tuple[str, HaulSystem]]:
+def systems_beside(now: HaulSystem) -> Iterator[tuple[str, HaulSystem]]:
     """Every other system, the same with another stacked on its haul strand, with and without a last redirect."""
     for system in catalogue().systems.values():
         if system.id != now.id:

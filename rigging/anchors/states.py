@@ -166,6 +166,30 @@ def alone(rig: AnchorRig, asked: Asked, swing: Swing) -> States:
     )  # fmt: skip
 
 
+def at_least(rig: AnchorRig, asked: Asked, swing: Swing) -> States:
+    """What each leg bears at its most, or less, and quickly: no leg's stiffness otherwise than expected, or without its swing.
+
+    Raises
+    ------
+    Refused
+        If that finds no balance.
+    """
+    if rig.arrangement.scheme == "single" and not rig.arrangement.prop:
+        return alone(rig, asked, swing)
+    if rig.slides or np.any(rig.whole.acts < 0):
+        return all_states(rig, asked, STEADY, [None])
+    loads, elements = turned_to(asked.ends, asked.unit, _cone(asked.unit, swing.rad)).reshape(-1, 3), rig.whole
+    ea, rest = (np.repeat(one[1:2], len(loads), axis=0) for one in (elements.ea_kn, elements.rest_m))
+    found = hang_all(elements.to, ea, rest, loads / 1000, np.broadcast_to(_resting(rig), loads.shape), elements.acts)
+    forces = rig.bears(elements, found.tensions)
+    ends = np.stack([forces.min(axis=0), forces.max(axis=0)])
+    plain, still = forces[:1], Range(0.0, 0.0, 0.0)
+    return States(
+        np.zeros(1), asked.unit, plain, ends[:1], plain, ends[1:], ends, np.zeros(rig.count), rig.point[None], (still,), rig.point,
+        np.ones((3, rig.count)),
+    )  # fmt: skip
+
+
 def _resting(rig: AnchorRig) -> Array:
     """Where the point lies with the legs tied and nothing on it: where it was tied, unless pretension moves it. What pushes is
     held where it is built until the load is on."""

@@ -16,11 +16,11 @@ from rigging.document.lines import (
     Rope,
     TensionLine,
 )
-from rigging.document.plan import Bags, Pace, Person, Plan, Rules, Team
+from rigging.document.plan import TABLES, Bag, Bags, Pace, Person, Plan, Rules, Table, Team
 from rigging.document.site import Day, Edge, Frame, Load, LoadItem, Point, Site
 
 __all__ = [
-    "Anchor", "Arrangement", "Bags", "Belay", "Course", "Damage", "Day", "Edge", "Feature", "Frame", "Haul", "HitchMade", "Instead", "Join", "KitItem", "Leg", "Line",
+    "TABLES", "Anchor", "Arrangement", "Bag", "Bags", "Belay", "Course", "Damage", "Day", "Edge", "Feature", "Frame", "Haul", "HitchMade", "Instead", "Join", "KitItem", "Leg", "Line",
     "Load", "LoadItem", "Lowering", "OwnPiece", "Pace", "Person", "Place3", "Plan", "Point", "Prop", "Pull", "Redirect", "Rope", "Rules",
-    "Scheme", "SectionGiven", "Site", "Span", "Team", "TensionLine", "TieOff", "Verdict",
+    "Scheme", "SectionGiven", "Site", "Span", "Table", "Team", "TensionLine", "TieOff", "Verdict",
 ]  # fmt: skip

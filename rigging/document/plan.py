@@ -4,6 +4,7 @@ x out along the fall line, y to the right looking out, z up; origin at the main 
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator
 from typing import Annotated, Any, Literal
 
@@ -61,8 +62,12 @@ class Team(Strict):
     paces: Annotated[list[Pace], Field(max_length=40)] = []
 
 
-class Bags(Strict):
-    """What is in the bags besides material to tie with: how many of each, by kind; a list left out is not said."""
+Table = Literal["bends", "devices", "hitches", "protections", "ropes"]
+TABLES: tuple[Table, ...] = ("bends", "devices", "hitches", "protections", "ropes")
+
+
+class Held(Strict):
+    """How many of each kind there are; a list left out is not said."""
 
     bends: dict[str, Annotated[int, Field(ge=0, le=200)]] | None = None
     devices: dict[str, Annotated[int, Field(ge=0, le=50)]] | None = None
@@ -71,13 +76,41 @@ class Bags(Strict):
     ropes: dict[str, Annotated[int, Field(ge=0, le=50)]] | None = None
 
     @model_validator(mode="after")
-    def _all_known(self) -> Bags:
+    def _all_known(self) -> Held:
         for table in ("bends", "devices", "hitches", "ropes"):
             for id in getattr(self, table) or {}:
                 known(table, id)
         for id in self.protections or {}:
             known("surfaces", id)
         return self
+
+
+class Bag(Held):
+    """One bag, by the name on it, with who carries it (None: not said)."""
+
+    name: Name
+    carried_by: Name | None = None
+
+
+class Bags(Held):
+    """What is there besides material to tie with: what lies loose or was not said to be in which bag, and the bags."""
+
+    packed: Annotated[list[Bag], Field(max_length=20)] = []
+
+    @model_validator(mode="after")
+    def _each_once(self) -> Bags:
+        names = [one.name for one in self.packed]
+        for number, name in enumerate(names):
+            if name in names[:number]:
+                raise misfits(
+                    [Fault(f"packed[{number}].name", f"two bags have the name {name!r}", "give each its own")]
+                )
+        return self
+
+    def there(self, table: Table) -> Counter[str] | None:
+        """How many of each kind there are in all; None where nobody said."""
+        said = [counts for one in (self, *self.packed) if (counts := getattr(one, table)) is not None]
+        return sum((Counter(one) for one in said), Counter[str]()) if said else None
 
 
 class Rules(Strict):
@@ -155,15 +188,40 @@ class Plan(Strict):
             raise misfits(faults)
         return self
 
-    def in_bags(self, table: Literal["bends", "devices", "hitches", "protections", "ropes"], id: str) -> bool:
+    def in_bags(self, table: Table, id: str) -> bool:
         """Whether one more of a kind is in the bags, besides those the plan already uses; where nobody said, it may be."""
-        there: dict[str, int] | None = getattr(self.bags, table)
-        return there is None or there.get(id, 0) > _used(self, table, id)
+        there = self.bags.there(table)
+        return there is None or there[id] > self.used(table)[id]
 
-    def offers(self, table: Literal["bends", "devices", "hitches", "protections", "ropes"], entry: Entry) -> bool:
+    def offers(self, table: Table, entry: Entry) -> bool:
         """Whether a kind may be offered: in the bags; where nobody said what is in them, only if it is nothing special."""
-        said = getattr(self.bags, table) is not None
+        said = self.bags.there(table) is not None
         return self.in_bags(table, entry.id) and (said or not entry.special)
+
+    def used(self, table: Table) -> Counter[str]:
+        """How many of each kind the plan uses."""
+        if table == "protections":
+            return Counter(edge.protection for edge in self.site.edges if edge.protection)
+        if table == "ropes":
+            return Counter(rope.kind for rope in self.ropes)
+        found: list[str | None] = []
+        for line in self.lines:
+            haul, lowering, belay = line.haul, line.lowering, line.belay
+            if table == "bends":
+                found += [one.bend for one in line.redirects]
+                found += [*haul.bends.values(), *(one.bend for one in haul.redirects)] if haul else []
+            elif table == "devices":
+                found += [
+                    lowering.device if lowering else None,
+                    belay.what if belay and belay.holds == "device" else None,
+                ]
+            else:
+                found += [haul.grab if haul.grabs else None, haul.capture] if haul else []
+                found += [
+                    lowering.brake_hitch if lowering else None,
+                    belay.what if belay and belay.holds == "hitch" else None,
+                ]
+        return Counter(one for one in found if one)
 
     def found_of(self, of: str, kind: str, name: str = "") -> Range | None:
         """What readings say of something; None where they say nothing of it as it is now."""
@@ -203,26 +261,6 @@ class Plan(Strict):
 
     def path_of(self, arrangement: Arrangement) -> str:
         return next(path for path, _, one in self.arrangements() if one is arrangement)
-
-
-def _used(plan: Plan, table: str, id: str) -> int:
-    """How many of a kind the plan uses."""
-    if table == "protections":
-        return sum(edge.protection == id for edge in plan.site.edges)
-    if table == "ropes":
-        return sum(rope.kind == id for rope in plan.ropes)
-    found: list[str | None] = []
-    for line in plan.lines:
-        haul, lowering, belay = line.haul, line.lowering, line.belay
-        if table == "bends":
-            found += [one.bend for one in line.redirects]
-            found += [*haul.bends.values(), *(one.bend for one in haul.redirects)] if haul else []
-        elif table == "devices":
-            found += [lowering.device if lowering else None, belay.what if belay else None]
-        else:
-            found += [haul.grab, haul.capture] if haul else []
-            found += [lowering.brake_hitch if lowering else None, belay.what if belay else None]
-    return found.count(id)
 
 
 def _twice(plan: Plan) -> Iterator[Fault]:

@@ -42,7 +42,7 @@ def line_parts(plan: Plan, solved: Solved, line: LineForces) -> Iterator[Part]:
     yield _rope(plan, line)
     yield from _bent(plan, line)
     yield from _own_piece(line)
-    yield from _grabs(plan, line)
+    yield from grab_parts(plan, line)
     yield from _turning(plan, line, at_load=False)
     yield from _holding(plan, solved, line)
 
@@ -213,7 +213,8 @@ def _held_by(plan: Plan, line: LineForces, place: Place) -> HitchHold:
     return hitch_hold(here.hitch, here.made, rope)
 
 
-def _grabs(plan: Plan, line: LineForces) -> Iterator[Part]:
+def grab_parts(plan: Plan, line: LineForces) -> Iterator[Part]:
+    """What a haul system grabs the rope with, at each place."""
     haul = line.rig.line.haul
     if haul is None or not haul.grabs or line.rig.mode != "hauling":
         return

@@ -15,7 +15,7 @@ from rigging.quantities.faults import Fault, Refused
 from rigging.quantities.progress import Tell, silent
 from rigging.study.place import AtPlace, Row
 
-_TENTHS = 10
+TENTHS = 10
 
 
 @dataclass(frozen=True)
@@ -61,9 +61,9 @@ class Study:
             return []
         travel = Travel(self.plan, at_work(self.plan))
         found: list[AtPlace | Unasked] = []
-        for tenth in range(1, _TENTHS + 1):
-            self.tell(tenth, _TENTHS)
-            up_m = travel.far_m * tenth / _TENTHS
+        for tenth in range(1, TENTHS + 1):
+            self.tell(tenth, TENTHS)
+            up_m = travel.far_m * tenth / TENTHS
             there = travel.moved(up_m)
             try:
                 found.append(AtPlace(judge(there), up_m))
