@@ -12,6 +12,7 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
+from concurrent.futures import ProcessPoolExecutor
 from functools import partial
 from pathlib import Path
 
@@ -19,6 +20,8 @@ import numpy as np
 from playwright.sync_api import sync_playwright
 
 from rigging.advice.best import best
+from rigging.advice.rigs.asked import asked
+from rigging.advice.rigs.search import search
 from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.judging.judged import judge
@@ -248,6 +251,35 @@ def way_rows(plan: Plan, slide: float) -> list[tuple[str, float, str, float | No
     ]
 
 
+def rigs_rows(plan: Plan) -> list[tuple[str, float, str, float | None]]:
+    """The best whole rigs out of the demo's bags, out of fewer and out of more, on two processes; the same without a bag."""
+    found: list[tuple[str, float, str, float | None]] = []
+    few = {"bends": {"ball-bearing-pulley": 2, "carabiner": 2}, "devices": {}, "hitches": {"prusik-8": 2}}
+    more = {"bends": {"ball-bearing-pulley": 3, "bushing-pulley": 2, "carabiner": 9}, "hitches": {"prusik-8": 4, "klemheist-8": 2, "french-8": 2, "tandem-prusik-8": 1},
+            "devices": {"super-munter": 1, "rack-6": 1, "self-locking": 1, "munter": 1}}  # fmt: skip
+    with ProcessPoolExecutor(2) as pool:
+        list(pool.map(abs, range(2)))
+        for name, one in (
+            ("the demo's bags", plan),
+            ("few", bagged(plan, few)),
+            ("more", bagged(plan, more)),
+            ("without Bag 3", asked(plan, without="Bag 3")[0]),
+        ):
+            began, first = time.perf_counter(), None
+            for each in search(one, executor=pool):
+                first = first or (time.perf_counter() - began if each.rigs else None)
+            tried, whole = each.tried, time.perf_counter() - began
+            found += [
+                (f"the best out of {name}: {tried} rigs", 1000 * whole, "ms", 5000.0),
+                (f"of {name}: the first that may be taken", 1000 * (first or whole), "ms", 1000.0),
+            ]
+    return found
+
+
+def bagged(plan: Plan, bags: dict[str, object]) -> Plan:
+    return Plan.model_validate({**plan.model_dump(mode="json"), "bags": bags})
+
+
 def operation_rows(plan: Plan) -> list[tuple[str, float, str, float | None]]:
     """The demo's operation composed, and the longest: 60 m, two joins, twelve hauls; and each told."""
     found: list[tuple[str, float, str, float | None]] = []
@@ -306,6 +338,7 @@ def main() -> None:
         ("what holds: every part of it", median_ms(lambda: questioned(raising), runs=40, warm_up=10), "ms", 60.0),
     ]
     rows += way_rows(plan, slide)
+    rows += rigs_rows(plan)
     rows += operation_rows(plan)
     rows += run
     for count in (21, 60, 120, 240, 399):

@@ -1,10 +1,12 @@
 """Questions to the core: a document in, an answer out, no state."""
 
 from collections.abc import Callable
+from functools import partial
 from typing import Annotated, Any
 from uuid import UUID
 
 from answering.faults import REFUSED
+from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from pydantic import BaseModel, Field
@@ -12,6 +14,7 @@ from pydantic import BaseModel, Field
 from core import engine
 from core.answers import answers, asked_as, content_of, question_of
 from core.schemas import AskDecided, AskHolds, AskWorking, CatalogueOut, Doing, StackSystems
+from core.searching import rigs_by
 from rigging.advice.best import Goal
 from rigging.advice.choices import What
 from rigging.anchors.states import SWEEP
@@ -32,6 +35,7 @@ from rigging.telling.sheet.choices import ChoicesReport, choices
 from rigging.telling.sheet.leading import LeadReport, lead
 from rigging.telling.sheet.moment import MomentReport, moment_report
 from rigging.telling.sheet.report import analyse, working_of
+from rigging.telling.sheet.rigs import RigsReport
 from rigging.telling.sheet.way import WayReport, moved, way_report
 from rigging.telling.work.decided import DecidedReport, DiffersReport, decided, differs
 
@@ -197,6 +201,21 @@ def what_buys_most(
 ) -> HttpResponse:
     say = Wording(force_unit, length_unit)
     return _kept(request, body, best_report, goal, most, say)
+
+
+@router.post("/rigs", response={200: RigsReport, **REFUSED}, operation_id="rigs")
+def best_rigs(
+    request: HttpRequest,
+    body: Document,
+    without: str | None = None,
+    people: Annotated[int, Field(ge=0, le=100)] | None = None,
+    no_good: str | None = None,
+    one_more: str | None = None,
+    force_unit: ForceUnit = "kN",
+    length_unit: LengthUnit = "m",
+) -> HttpResponse:
+    say = Wording(force_unit, length_unit)
+    return _kept(request, body, partial(rigs_by, settings.CLUSTER), without, people, no_good, one_more, say)
 
 
 @router.post("/asks", response={200: AsksReport, **REFUSED}, operation_id="asks")

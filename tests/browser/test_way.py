@@ -163,7 +163,7 @@ def test_what_is_tied_is_entered_and_comes_up_in_the_check(someone):
 
 def test_only_what_is_counted_in_the_bags_is_tried(someone):
     leader = someone()
-    leader.fresh_plan("size-up", base=demo_document)
+    leader.fresh_plan("size-up", base=demo_document, bags={})
     page = leader.page
     page.get_by_role("tab", name="Bags").click()
     page.get_by_role("button", name="Pulleys and carabiners: not counted").click()

@@ -190,6 +190,16 @@ def test_the_same_whoever_works_it_out() -> None:
     assert [one.figures for one in shared.rigs] == [one.figures for one in best_rigs(plan).rigs]
 
 
+def test_the_same_from_a_cluster_of_two(offered: tuple[Plan, dict]) -> None:
+    """The scheduler and two workers as processes of their own, behind the same executor."""
+    from distributed import Client, LocalCluster
+
+    plan, given = offered
+    with LocalCluster(n_workers=2, threads_per_worker=1, dashboard_address=None) as cluster, Client(cluster) as client:
+        found = rigs_json(plan, executor=client.get_executor())
+    assert found["rigs"] == given["rigs"]
+
+
 @pytest.mark.usefixtures("in_two_places")
 def test_a_bag_left_at_home_can_only_make_it_worse() -> None:
     """The pulleys are in the one bag: without it the least pull is greater, and bare carabiners are what is left."""

@@ -25,6 +25,10 @@ def test_every_member_may_ask_and_nobody_else(people, path):
         ("/lead?state=nowhere&line=main", "state"),
         ("/analyse?run_m=-1", "run_m"),
         ("/choices?what=hats", "what"),
+        ("/rigs?without=Bag%209", "without"),
+        ("/rigs?no_good=oak", "no_good"),
+        ("/rigs?one_more=block", "one_more"),
+        ("/rigs?people=101", "people"),
     ],
 )
 def test_a_wrong_question_is_refused_by_its_field(leader, path, field):

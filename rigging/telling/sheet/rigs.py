@@ -282,14 +282,8 @@ def _apart(goal: Goal, apart: float) -> str:
 
 
 def _kind_name(table: Table, id: str) -> str:
-    found: dict[str, str] = {
-        "bends": lambda: catalogue().bends[id].name,
-        "devices": lambda: catalogue().devices[id].name,
-        "hitches": lambda: catalogue().hitches[id].name,
-        "protections": lambda: catalogue().surfaces[id].name,
-        "ropes": lambda: catalogue().ropes[id].name,
-    }[table]()  # type: ignore[assignment]
-    return lower_first(str(found))
+    shelf = getattr(catalogue(), "surfaces" if table == "protections" else table)
+    return lower_first(str(shelf[id].name))
 
 
 def _left(plan: Plan, rig: Plan) -> Iterator[tuple[Table, str, int, int]]:
@@ -298,6 +292,10 @@ def _left(plan: Plan, rig: Plan) -> Iterator[tuple[Table, str, int, int]]:
     for table in TABLES:
         for id, count in (plan.bags.there(table) or {}).items():
             yield table, id, used[table][id], count - used[table][id]
+
+
+def _times(count: int, name: str) -> str:
+    return name if count == 1 else f"{count} × {name}"
 
 
 def _used_up(plan: Plan, rig: Plan) -> Iterator[str]:
@@ -309,7 +307,7 @@ def _used_up(plan: Plan, rig: Plan) -> Iterator[str]:
 def _stays(plan: Plan, rig: Plan) -> Iterator[str]:
     for table, id, _, left in _left(plan, rig):
         if left > 0:
-            yield f"{left} {_kind_name(table, id)}"
+            yield _times(left, _kind_name(table, id))
 
 
 def _carried(plan: Plan, rig: Plan) -> Iterator[Carried]:
@@ -324,7 +322,7 @@ def _carried(plan: Plan, rig: Plan) -> Iterator[Carried]:
             for id, count in (getattr(bag, table) or {}).items():
                 taken = min(count, left[table, id])
                 left[table, id] -= taken
-                things += [f"{taken} {_kind_name(table, id)}"] if taken else []
+                things += [_times(taken, _kind_name(table, id))] if taken else []
         if things:
             yield Carried(bag.name, bag.carried_by or "", listed(things))
 

@@ -480,6 +480,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rigs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Best Rigs */
+        post: operations["rigs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/asks": {
         parameters: {
             query?: never;
@@ -3216,8 +3233,38 @@ export interface components {
             pull?: components["schemas"]["Pull"] | null;
         };
         /**
+         * Bag
+         * @description One bag, by the name on it, with who carries it (None: not said).
+         */
+        Bag: {
+            /** Bends */
+            bends?: {
+                [key: string]: number;
+            } | null;
+            /** Devices */
+            devices?: {
+                [key: string]: number;
+            } | null;
+            /** Hitches */
+            hitches?: {
+                [key: string]: number;
+            } | null;
+            /** Protections */
+            protections?: {
+                [key: string]: number;
+            } | null;
+            /** Ropes */
+            ropes?: {
+                [key: string]: number;
+            } | null;
+            /** Name */
+            name: string;
+            /** Carried By */
+            carried_by?: string | null;
+        };
+        /**
          * Bags
-         * @description What is in the bags besides material to tie with: how many of each, by kind; a list left out is not said.
+         * @description What is there besides material to tie with: what lies loose or was not said to be in which bag, and the bags.
          */
         Bags: {
             /** Bends */
@@ -3240,6 +3287,11 @@ export interface components {
             ropes?: {
                 [key: string]: number;
             } | null;
+            /**
+             * Packed
+             * @default []
+             */
+            packed: components["schemas"]["Bag"][];
         };
         /**
          * Belay
@@ -3893,7 +3945,8 @@ export interface components {
              *       "devices": null,
              *       "hitches": null,
              *       "protections": null,
-             *       "ropes": null
+             *       "ropes": null,
+             *       "packed": []
              *     }
              */
             bags: components["schemas"]["Bags"];
@@ -5069,6 +5122,98 @@ export interface components {
              * @enum {string}
              */
             better: "better" | "same" | "worse";
+        };
+        /**
+         * Against
+         * @description Why a rig and not another one.
+         */
+        Against: {
+            /** Letter */
+            letter: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * Carried
+         * @description What a rig takes out of one bag, and who carries it.
+         */
+        Carried: {
+            /** Bag */
+            bag: string;
+            /** Carried By */
+            carried_by: string;
+            /** Things */
+            things: string;
+        };
+        /**
+         * RigReport
+         * @description A whole rig: what it is, what it asks and gives, its edits, the line for the log.
+         */
+        RigReport: {
+            /** Letter */
+            letter: string;
+            /** Text */
+            text: string;
+            /** Figures */
+            figures: components["schemas"]["Told"][];
+            /** Best In */
+            best_in: string;
+            /** Why */
+            why: components["schemas"]["Against"][];
+            /** Uses Up */
+            uses_up: string;
+            /** Stays */
+            stays: string;
+            /** Carried */
+            carried: components["schemas"]["Carried"][];
+            /** Edits */
+            edits: components["schemas"]["EditOut"][];
+            /** Log */
+            log: string;
+            /** Now */
+            now: boolean;
+        };
+        /**
+         * RigsReport
+         * @description Rigs out of the bags that none betters in everything; how many were tried in how long; the best by every goal; where there is none, what
+         *     stands in the way.
+         */
+        RigsReport: {
+            /** Tried */
+            tried: number;
+            /** Checked */
+            checked: number;
+            /** Seconds */
+            seconds: number;
+            /** Whole */
+            whole: boolean;
+            /** Rigs */
+            rigs: components["schemas"]["RigReport"][];
+            /** Best */
+            best: components["schemas"]["Told"][];
+            /** Unsaid */
+            unsaid: string[];
+            /** Nothing */
+            nothing: string[];
+            /** Bags */
+            bags: string[];
+        };
+        /**
+         * Told
+         * @description One figure of a rig, or the best of all rigs by it: in words, and its size where it is drawn.
+         */
+        Told: {
+            /**
+             * Goal
+             * @enum {string}
+             */
+            goal: "margin" | "haulers" | "hand_n" | "resets" | "minutes" | "pieces";
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+            /** Size */
+            size: number;
         };
         /**
          * AskReport
@@ -9996,6 +10141,118 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BestReport"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    rigs: {
+        parameters: {
+            query?: {
+                without?: string | null;
+                people?: number | null;
+                no_good?: string | null;
+                one_more?: string | null;
+                force_unit?: "kN" | "kgf" | "lbf";
+                length_unit?: "m" | "ft";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Plan"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigsReport"];
                 };
             };
             /** @description Bad Request */

@@ -25,6 +25,7 @@ import { useSheet, type OnSheet, type SheetProps } from "./useSheet";
 // What is opened comes when it is opened.
 const AnchorsStage = later(async () => (await import("../stages/anchors/AnchorsStage")).AnchorsStage);
 const CheckPage = later(async () => (await import("../stages/check/CheckPage")).CheckPage);
+const BestPage = later(async () => (await import("../stages/best/BestPage")).BestPage);
 const LogPage = later(async () => (await import("../stages/log/LogPage")).LogPage);
 const PathOpened = later(async () => (await import("./PathOpened")).PathOpened);
 const Inspector = later(async () => (await import("../stages/lines/Inspector")).Inspector, null);
@@ -59,6 +60,7 @@ export function Sheet(props: SheetProps) {
     s: () => to("size-up"),
     a: () => to("anchors"),
     l: () => to("lines"),
+    o: () => to("best"),
     c: () => to("check"),
     w: sheet.turnWay,
     b: () => showBest(!bestShown),
@@ -73,7 +75,7 @@ export function Sheet(props: SheetProps) {
     ...Object.fromEntries(GROUPS.map((one) => [one.key, () => sheet.showGroup(one.id)])),
   });
   const taps = useTaps({ 2: () => open.undo?.(), 3: () => open.redo?.() });
-  const drawn = stage !== "log" && stage !== "check";
+  const drawn = !["log", "check", "best"].includes(stage);
   return (
     <FaultContext value={open.faults}>
       <WorkingContext value={sheet.about}>
@@ -81,7 +83,7 @@ export function Sheet(props: SheetProps) {
           <div className="flex h-full min-h-[480px] flex-col bg-sheet" {...taps}>
             <SheetHead
               open={open}
-              group={stage === "log" || sheet.alone ? null : (state?.group ?? "raise")}
+              group={stage === "log" || stage === "best" || sheet.alone ? null : (state?.group ?? "raise")}
               onGroup={sheet.showGroup}
               onMore={() => lay("more")}
             />
@@ -94,6 +96,10 @@ export function Sheet(props: SheetProps) {
               {stage === "log" ? (
                 <Region name="The log" of={open.document}>
                   <LogPage open={open} />
+                </Region>
+              ) : stage === "best" ? (
+                <Region name="The best rigs" of={open.document}>
+                  <BestPage open={open} onMade={decided.consider} onCheck={() => to("check")} />
                 </Region>
               ) : stage === "check" ? (
                 <Region name="The check" of={sheet.found}>

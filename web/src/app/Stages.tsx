@@ -7,6 +7,7 @@ const STAGES = [
   ["size-up", "Size-up"],
   ["anchors", "Anchors"],
   ["lines", "Lines"],
+  ["best", "Best"],
   ["check", "Check"],
   ["run", "Run"],
   ["log", "Log"],

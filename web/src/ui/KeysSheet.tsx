@@ -12,7 +12,7 @@ const LIST: [string, string][] = [
   ["b", "What buys most, and back to the load path"],
   ["q", "Ask the plan: what everybody asks the leader, for the moment that is shown"],
   ["p", "The load path opened, and back to its margin"],
-  ["s, a, l, c, r, g", "Size-up, Anchors, Lines, Check, Run, Log"],
+  ["s, a, l, o, c, r, g", "Size-up, Anchors, Lines, the best rigs out of the bags, Check, Run, Log"],
   ["Enter, Backspace, e, x", "On the run: step done, step back, something else happened, STOP"],
   ["Tab", "From part to part of the drawing and the load path"],
   ["Enter or Space", "Open the part: what it is, what it carries, what can be done there"],

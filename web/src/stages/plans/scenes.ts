@@ -313,7 +313,7 @@ export function begun(given: Given, kindName: string): Document {
     features,
     anchors,
     kit: [],
-    bags: {},
+    bags: { packed: [] },
     ropes: rope,
     lines: roped && !across ? [bareLine("main", "main", "main")] : [],
     tension_lines:
