@@ -262,6 +262,12 @@ def _operation(options: argparse.Namespace) -> Any:
     return operation(Plan.model_validate(read_file(options.plan)))
 
 
+def _knot(options: argparse.Namespace) -> Any:
+    from rigging.telling.learning.knots import knot_json
+
+    return knot_json(options.id)
+
+
 def _schema(options: argparse.Namespace) -> Any:
     from rigging.document import Plan
 
@@ -321,6 +327,11 @@ def _parser() -> argparse.ArgumentParser:
     anchors.add_argument("plan")
     anchors.add_argument("--state", default="raising", help="the moment of the work, as the report names it")
     anchors.set_defaults(run=_anchors)
+    drawn = commands.add_parser(
+        "knot", help="a knot's drawing: stages, faults, and the planar diagram code of its rope closed outside"
+    )
+    drawn.add_argument("id", help="its id; one that is not known is answered with all that are")
+    drawn.set_defaults(run=_knot)
     commands.add_parser("schema", help="JSON Schema of the plan document").set_defaults(run=_schema)
     return parser
 

@@ -28,18 +28,14 @@ def lines(leader: Person, plan: str, shot: Callable[[Page, str], None]) -> None:
 
 
 def first(leader: Person, shot: Callable[[Page, str], None]) -> None:
-    """The demo's operations, a plan begun from its scene, what everybody asks; the run of the year before gone through again."""
+    """The demo's operations, a knot, the best rigs out of the bags; the run of the year before gone through again."""
     page, url = leader.page, leader.server.url
     page.goto(f"{url}/plans")
     page.get_by_role("link", name=re.compile("^Otter Brook")).wait_for()
     shot(page, "plans")
-    page.get_by_role("button", name="New plan").click()
-    page.get_by_role("radio", name="Slope", exact=True).check()
-    page.get_by_label("What and where").fill("Quarry bank, rider with a broken leg")
-    for label, value in (("Working point to the brink", "4"), ("Slope", "35"), ("Length of the slope", "40")):
-        page.get_by_role("group", name=f"{label}, usually").get_by_role("button", name=value, exact=True).click()
-    shot(page, "new-plan")
-    page.keyboard.press("Escape")
+    page.goto(f"{url}/reference/prusik-8")
+    page.get_by_test_id("knot").wait_for()
+    shot(page, "reference")
     plans = {one["title"].partition(",")[2].strip(): one["id"] for one in leader.call("GET", "/plans")}
     year = plans["mushroom picker with an ankle injury"]
     page.goto(f"{url}/plans/{year}/debrief")

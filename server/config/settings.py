@@ -76,9 +76,9 @@ DATABASES = {
         },
     }
 }
-# Seconds that a simulated cell has already been reading for when it is started.
 # The scheduler of a cluster that the best rigs are searched on, for whoever has one; left out, they are searched here.
 CLUSTER = os.environ.get("OUTRIGGER_CLUSTER", "")
+# Seconds that a simulated cell has already been reading for when it is started.
 CELL_KEPT_S = float(os.environ.get("OUTRIGGER_CELL_KEPT_S", "0"))
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 # Scrypt costs an attacker memory, and the machine on the rim a third of a second where PBKDF2 costs more than one.

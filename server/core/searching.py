@@ -31,5 +31,5 @@ def _executor(cluster: str) -> Iterator[Executor | None]:
         raise refuse(
             "OUTRIGGER_CLUSTER", "the package `distributed` is not installed", "install it, or leave the setting out"
         ) from error
-    with Client(cluster, timeout=10) as client:
+    with Client(cluster, timeout=10) as client:  # type: ignore[no-untyped-call]
         yield client.get_executor()

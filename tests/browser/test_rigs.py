@@ -4,6 +4,7 @@ import re
 
 from playwright.sync_api import expect
 
+from tests.browser.test_access import violations
 from tests.plans import demo_document
 
 WORKED_OUT_MS = 150_000
@@ -29,6 +30,7 @@ def test_a_rig_out_of_the_bags_is_taken_and_taken_back(someone) -> None:
     assert marks.count() >= 2
     marks.last.click()
     expect(marks.last).to_have_attribute("aria-pressed", "true")
+    assert violations(page) == []
     page.get_by_role("button", name="Take this one").click()
     expect(page.get_by_test_id("taken")).to_contain_text("is in the plan now")
     expect(page.get_by_text("The plan has changed since these were worked out.")).to_be_visible()

@@ -250,6 +250,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/knots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Knots */
+        get: operations["knots"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/knots/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Read Knot */
+        get: operations["knot"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schema/plan": {
         parameters: {
             query?: never;
@@ -2723,6 +2757,91 @@ export interface components {
             softens_k: number;
             /** Slick Softens K */
             slick_softens_k: number;
+        };
+        /**
+         * KnotRow
+         * @description A knot in the list.
+         */
+        KnotRow: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Used */
+            used: string;
+        };
+        /**
+         * KnotsReport
+         * @description Every knot that is drawn.
+         */
+        KnotsReport: {
+            /** Knots */
+            knots: components["schemas"]["KnotRow"][];
+        };
+        /**
+         * KnotFault
+         * @description A way to get it wrong, and how to tell.
+         */
+        KnotFault: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Tell */
+            tell: string;
+            /** Strands */
+            strands: components["schemas"]["KnotStrand"][];
+        };
+        /**
+         * KnotReport
+         * @description A knot, hitch, bend or wrap: what it is for and not for, what it keeps or where it slips, what to look at, how it comes undone, drawn by stages
+         *     and with its faults.
+         */
+        KnotReport: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Used */
+            used: string;
+            /** Not Used */
+            not_used: string;
+            /** Keeps */
+            keeps: string;
+            /** Look */
+            look: string[];
+            /** Undone */
+            undone: string;
+            /** Pulled */
+            pulled: string[];
+            /** Stages */
+            stages: components["schemas"]["KnotStage"][];
+            /** Faults */
+            faults: components["schemas"]["KnotFault"][];
+        };
+        /**
+         * KnotStage
+         * @description A stage of tying.
+         */
+        KnotStage: {
+            /** Do */
+            do: string;
+            /** Strands */
+            strands: components["schemas"]["KnotStrand"][];
+        };
+        /**
+         * KnotStrand
+         * @description A strand as it is drawn: `path` x, y, z of each place; `solid`: what the rope goes round.
+         */
+        KnotStrand: {
+            /** Id */
+            id: string;
+            /** Path */
+            path: number[][];
+            /** Ends */
+            ends: string[];
+            /** Solid */
+            solid: boolean;
         };
         /**
          * AnchorPull
@@ -8729,6 +8848,212 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CatalogueOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    knots: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnotsReport"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    knot: {
+        parameters: {
+            query?: {
+                force_unit?: "kN" | "kgf" | "lbf";
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnotReport"];
                 };
             };
             /** @description Bad Request */

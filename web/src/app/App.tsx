@@ -18,6 +18,7 @@ import { useSettings } from "../ui/settings";
 const TeamPage = later(async () => (await import("../stages/team/TeamPage")).TeamPage);
 const JoinPage = later(async () => (await import("./JoinPage")).JoinPage);
 const LookPage = later(async () => (await import("./LookPage")).LookPage);
+const ReferencePage = later(async () => (await import("../stages/reference/ReferencePage")).ReferencePage);
 const HandoverPage = later(async () => (await import("../stages/debrief/HandoverPage")).HandoverPage);
 const GearPage = later(async () => (await import("../stages/debrief/GearPage")).GearPage);
 const DebriefPage = later(async () => (await import("../stages/debrief/DebriefPage")).DebriefPage);
@@ -95,6 +96,7 @@ export function App() {
       <Routes>
         <Route path="/team" element={<TeamPage session={session.data} />} />
         <Route path="/plans" element={<PlansPage {...shared} />} />
+        <Route path="/reference/:knot?" element={<ReferencePage caution={session.data.caution} />} />
         <Route path="/plans/:id/run" element={<RunPage session={session.data} />} />
         <Route path="/plans/:id/debrief" element={<DebriefPage session={session.data} />} />
         <Route path="/plans/:id/gear" element={<GearPage />} />

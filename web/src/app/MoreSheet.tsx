@@ -22,6 +22,7 @@ export function MoreSheet({ planId, caution, username, onKeys, onAsk, onClose }:
     ["Debrief", `/plans/${planId}/debrief`],
     ["Gear", `/plans/${planId}/gear`],
     ["Hand-over", `/plans/${planId}/handover`],
+    ["Reference", "/reference"],
   ];
   return (
     <Sheet title="More" onClose={onClose} wide>

@@ -58,7 +58,7 @@ export function FrontPlot({ rigs, chosen, onChoose }: Props) {
           strokeWidth={1.5}
         />
         <text x={LEFT + 8} y={TOP - 10} fontSize={15} fill="var(--ink)">
-          weakest margin, times the rule; beside each: how many haul
+          weakest margin, times the rule; under each: how many haul
         </text>
         <text x={width - RIGHT} y={height - 8} fontSize={15} textAnchor="end" fill="var(--ink)">
           minutes to set up and haul
@@ -101,7 +101,7 @@ export function FrontPlot({ rigs, chosen, onChoose }: Props) {
             <text x={at} y={up - 17} fontSize={17} fontWeight={600} textAnchor="middle" fill="var(--ink)">
               {rig.letter}
             </text>
-            <text x={at + 15} y={up + 5} fontSize={14} fill="var(--quiet)">
+            <text x={at} y={up + 27} fontSize={14} textAnchor="middle" fill="var(--quiet)">
               {haulersOf(rig)}
             </text>
           </g>

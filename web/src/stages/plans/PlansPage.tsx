@@ -84,6 +84,9 @@ export function PlansPage({ session, catalogue }: Props) {
     <main className="mx-auto max-w-5xl p-5">
       <header className="flex flex-wrap items-center gap-3 border-b-2 border-ink pb-4">
         <h1 className="mr-auto text-loud font-semibold">Plans</h1>
+        <Link to="/reference" className="button flex items-center">
+          Reference
+        </Link>
         <Link to="/team" className="button flex items-center">
           {team ? "People" : "My sign-in"}
         </Link>

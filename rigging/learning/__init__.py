@@ -1,0 +1,1 @@
+"""Knots and hitches as drawings that can be checked."""

@@ -1,0 +1,172 @@
+"""Knots, hitches and wraps drawn from a description of their rope's path: stages of tying, faults beside the right form, and a code by which the drawing
+can be checked."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import lru_cache
+from pathlib import Path
+from typing import Annotated, Any
+
+import yaml
+from pydantic import BaseModel, ConfigDict, Field
+
+from rigging.learning.curves import Code, Strand, code_of, cuts_itself, smooth
+from rigging.learning.shapes import (
+    bar,
+    barrel,
+    beside,
+    cut,
+    gripping,
+    on_a_bight,
+    rope_up,
+    through,
+    turned_half,
+    twisted,
+    wound,
+)
+from rigging.mechanics.vectors import Array
+from rigging.quantities.faults import refuse
+
+_FILES = Path(__file__).parent / "knots"
+Shape = Annotated[dict[str, Any], Field(min_length=1, max_length=1)]
+
+
+class _Given(BaseModel):
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+class StrandGiven(_Given):
+    """A rope or cord of a knot, or what it goes round (`solid`)."""
+
+    id: str
+    shape: Shape
+    ends: tuple[str, str] = ("", "")
+    solid: bool = False
+
+
+class StageGiven(_Given):
+    """A stage of tying: what is done, and how far along its way the end has then come."""
+
+    upto: Annotated[float, Field(gt=0, le=1)]
+    do: str
+
+
+class FaultGiven(_Given):
+    """A way to get it wrong: how to tell, and the strands that then lie otherwise."""
+
+    id: str
+    name: str
+    tell: str
+    shapes: dict[str, Shape]
+
+
+class Knot(_Given):
+    """A knot, hitch, bend or wrap: what it is for and not for, what to look at, how it comes undone, which of its ends bear (`pulled`)."""
+
+    id: str
+    name: str
+    used: str
+    not_used: str
+    undone: str
+    pulled: list[str]
+    look: list[str]
+    strands: list[StrandGiven]
+    stages: list[StageGiven]
+    faults: list[FaultGiven]
+
+    def drawn(self, upto: float = 1.0, fault: str | None = None) -> tuple[Strand, ...]:
+        """Its strands as they lie when the end has come so far; or as they lie with a fault.
+
+        Raises
+        ------
+        Refused
+            If there is no such fault.
+        """
+        wrong = next((one for one in self.faults if one.id == fault), None)
+        if fault is not None and wrong is None:
+            raise refuse(
+                "fault", f"{fault!r} is none of {self.name}", f"one of {', '.join(one.id for one in self.faults)}"
+            )
+        shapes = wrong.shapes if wrong else {}
+        return tuple(
+            Strand(one.id, _path(shapes.get(one.id, one.shape), 1.0 if one.solid else upto), one.ends, one.solid)
+            for one in self.strands
+        )
+
+    @property
+    def code(self) -> Code:
+        """The planar diagram code of its rope closed outside, what it goes round left out."""
+        return code_of(self.drawn())
+
+
+def _path(shape: Shape, upto: float = 1.0) -> Array:
+    ((kind, given),) = shape.items()
+    return _SHAPES[kind](given, upto)
+
+
+def _on_a_bight(given: dict[str, Any], upto: float) -> Array:
+    return on_a_bight(_path(given["of"], upto), given.get("crossed_at"))
+
+
+def _beside(given: dict[str, Any], upto: float) -> Array:
+    if not given.get("back"):
+        return beside(_path(given["of"], upto), given["by"])
+    # Followed from its far end.
+    return cut(beside(_path(given["of"]), given["by"])[::-1], upto)
+
+
+# How each shape that a file may name is made, as far as its end has come.
+_SHAPES: dict[str, Callable[[Any, float], Array]] = {
+    "through": lambda given, upto: cut(through(given), upto),
+    "twisted": lambda given, upto: cut(twisted(**given), upto),
+    "barrel": lambda given, upto: cut(barrel(**given), upto),
+    "gripping": lambda given, upto: cut(gripping(**given), upto),
+    "wound": lambda given, upto: cut(wound(**given), upto),
+    "on_a_bight": _on_a_bight,
+    "beside": _beside,
+    "turned": lambda given, upto: turned_half(_path(given["of"], upto)),
+    "bar": lambda given, upto: bar().path,
+    "rope_up": lambda given, upto: rope_up().path,
+}
+
+
+@lru_cache
+def knots() -> dict[str, Knot]:
+    """Every knot that is drawn, by id."""
+    found = [
+        Knot.model_validate(yaml.safe_load(file.read_text(encoding="utf-8"))) for file in sorted(_FILES.glob("*.yaml"))
+    ]
+    return {one.id: one for one in found}
+
+
+def knot(id: str) -> Knot:
+    """One of them.
+
+    Raises
+    ------
+    Refused
+        If there is no drawing of it.
+    """
+    if id not in knots():
+        raise refuse("id", f"there is no drawing of {id!r}", f"one of {', '.join(knots())}")
+    return knots()[id]
+
+
+def amiss(one: Knot) -> list[str]:
+    """What is wrong with a drawing: strands that run through one another at a stage or in the whole."""
+    found = []
+    for stage in one.stages:
+        cuts = cuts_itself(one.drawn(stage.upto))
+        if cuts:
+            found.append(f"{one.id}, as far as {stage.upto:g}: {cuts[0]} runs through {cuts[1]}")
+    for fault in one.faults:
+        cuts = cuts_itself(one.drawn(fault=fault.id))
+        if cuts:
+            found.append(f"{one.id}, {fault.id}: {cuts[0]} runs through {cuts[1]}")
+    return found
+
+
+def smoothed(strands: tuple[Strand, ...]) -> tuple[Strand, ...]:
+    """The strands as they are drawn."""
+    return tuple(Strand(one.id, smooth(one.path), one.ends, one.solid) for one in strands)

@@ -1,0 +1,44 @@
+"""Reference: a knot gone through stage by stage, its fault seen beside the right form, turned by hand and by keys."""
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.test_access import violations
+
+
+@pytest.mark.parametrize("night", [False, True], ids=["day", "night"])
+def test_a_knot_is_gone_through_by_stages_and_its_faults(someone, night) -> None:
+    leader = someone("ash")
+    page = leader.page
+    if night:
+        leader.left(night=True)
+        page.reload()
+    page.get_by_role("link", name="Reference").click()
+    page.get_by_label("knot, hitch, bend or wrap").select_option("prusik-8")
+    page.wait_for_url("**/reference/prusik-8")
+    drawing = page.get_by_test_id("knot")
+    expect(drawing).to_have_attribute("aria-label", "Prusik, stage 3 of 3")
+    page.get_by_role("button", name="Back", exact=False).first.click()
+    expect(drawing).to_have_attribute("aria-label", "Prusik, stage 2 of 3")
+    page.get_by_role("button", name="A wrap crossed").click()
+    expect(drawing).to_have_attribute("aria-label", "Prusik, wrong: A wrap crossed")
+    expect(page.get_by_role("heading", name="Wrong: A wrap crossed")).to_be_visible()
+    page.get_by_role("button", name="The right form").click()
+    before = drawing.get_attribute("data-turned")
+    drawing.focus()
+    page.keyboard.press("ArrowLeft")
+    expect(drawing).not_to_have_attribute("data-turned", before or "")
+    box = drawing.bounding_box()
+    assert box is not None
+    page.mouse.move(box["x"] + 100, box["y"] + 100)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 220, box["y"] + 130)
+    page.mouse.up()
+    assert drawing.get_attribute("data-turned") != before
+    assert violations(page) == []
+
+
+def test_a_knot_that_is_not_drawn_is_said(someone) -> None:
+    page = someone("ash").page
+    page.goto(f"{page.url.rsplit('/plans', 1)[0]}/reference/granny")
+    expect(page.get_by_text("there is no drawing of 'granny'")).to_be_visible()

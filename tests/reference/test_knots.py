@@ -1,0 +1,140 @@
+"""Drawn knots against an independent library of knots (spherogram, with knot Floer homology for what tells them apart): types, what falls to nothing,
+faults that are something else."""
+
+import dataclasses
+import json
+import subprocess
+import sys
+
+import numpy as np
+import pytest
+import spherogram
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from rigging.learning.curves import Strand, code_of, cuts_itself, smooth
+from rigging.learning.knots import Knot, amiss, knot, knots, smoothed
+from rigging.learning.shapes import twisted
+from rigging.quantities.faults import Refused
+
+# Genus, whether the complement fibers, and the rank of knot Floer homology, from memory of knot tables: they tell these from one another and from nothing.
+TYPES = {"3_1": (1, True, 3), "4_1": (1, True, 5), "5_1": (2, True, 5), "5_2": (1, False, 7)}
+# Tied in the bight, round a post, or to be pulled out: without the bight or the post nothing is left (any text on knots).
+NOTHING_LEFT = (
+    "overhand-loop", "figure-eight-loop", "figure-nine-loop", "butterfly-loop", "clove", "girth-hitch", "munter", "prusik-8", "french-8", "round-turn",
+)  # fmt: skip
+
+
+def type_of(code: list) -> tuple[int, bool, int] | None:
+    """What tells a knot from others; None for nothing at all."""
+    if not code:
+        return None
+    link = spherogram.Link(code)
+    link.simplify("global")
+    if not link.crossings:
+        return None
+    found = link.knot_floer_homology()
+    return found["seifert_genus"], found["fibered"], found["total_rank"]
+
+
+@pytest.mark.parametrize(
+    ("id", "name"), [("overhand", "3_1"), ("figure-eight", "4_1"), ("double-overhand", "5_1"), ("figure-nine", "5_2")]
+)
+def test_stoppers_are_the_knots_of_the_tables(id: str, name: str) -> None:
+    """Closed outside: an overhand is the trefoil, a figure-eight 4_1, a double overhand 5_1, a figure-nine 5_2 (from memory)."""
+    assert type_of(knot(id).code) == TYPES[name]
+
+
+@pytest.mark.parametrize("id", NOTHING_LEFT)
+def test_what_is_slipped_or_tied_round_a_post_falls_to_nothing(id: str) -> None:
+    assert type_of(knot(id).code) is None
+
+
+def test_a_bowline_needs_an_end_and_holds_by_its_collar() -> None:
+    """It can not be tied without an end, so it is a knot when closed; with the standing part in front of its collar it is none."""
+    assert type_of(knot("bowline").code) is not None
+    assert type_of(code_of(knot("bowline").drawn(fault="not-round"))) is None
+
+
+@pytest.mark.parametrize("id", ["water-knot", "figure-eight-bend", "flat-overhand", "double-fisherman"])
+def test_each_rope_of_a_bend_is_tied(id: str) -> None:
+    """One rope of a water knot or flat overhand is an overhand, of a figure-eight bend an eight, of a double fisherman a double overhand."""
+    alone = {"water-knot": "3_1", "flat-overhand": "3_1", "figure-eight-bend": "4_1", "double-fisherman": "5_1"}
+    for strand in knot(id).drawn():
+        assert type_of(code_of([strand])) == TYPES[alone[id]]
+    assert len(spherogram.Link(knot(id).code).link_components) == 2
+
+
+@pytest.mark.parametrize("one", knots().values(), ids=knots().keys())
+def test_a_drawing_is_whole(one: Knot) -> None:
+    """No strand runs through another at any stage or in any fault; smooth it crosses as its points do; seen from behind it is the same knot."""
+    assert amiss(one) == []
+    assert len(one.stages) >= 2 and one.stages[-1].upto == 1 and len(one.faults) >= 2
+    points, drawn = (
+        spherogram.Link(one.code or [(1, 1, 2, 2)]),
+        spherogram.Link(code_of(smoothed(one.drawn())) or [(1, 1, 2, 2)]),
+    )
+    for link in (points, drawn):
+        link.simplify("global")
+    assert len(points.crossings) == len(drawn.crossings)
+    behind = tuple(dataclasses.replace(strand, path=strand.path * np.array([-1, 1, -1])) for strand in one.drawn())
+    # A bowline's end lies inside its loop: led out of the drawing it passes before it, from whichever side.
+    if len([strand for strand in behind if not strand.solid]) == 1 and one.id != "bowline":
+        assert type_of(code_of(behind)) == type_of(one.code)
+
+
+@pytest.mark.parametrize("one", knots().values(), ids=knots().keys())
+def test_a_fault_is_drawn_otherwise_than_the_right_form(one: Knot) -> None:
+    codes = [code_of(one.drawn(fault=fault.id)) for fault in one.faults]
+    assert all(code != one.code for code in codes)
+    assert all(codes[a] != codes[b] for a in range(len(codes)) for b in range(a))
+
+
+def test_a_wrong_crossing_is_found() -> None:
+    """The end of a figure-eight laid over where it should go under: no longer the figure-eight."""
+    assert type_of(code_of([Strand("rope", twisted(2, [1.5, 1.5]))])) is None
+    assert type_of(code_of(knot("overhand").drawn(fault="other-side"))) is None
+
+
+def test_a_path_that_cuts_itself_is_found() -> None:
+    assert cuts_itself(
+        [Strand("rope", np.array([[-3, 0, 0], [3, 0, 0], [3, 3, 0], [0, 3, 0], [0, -3, 0.1]], dtype=float))]
+    ) == ("rope", "rope")
+    flat = [Strand("rope", np.array([[-3, 0, 0], [3, 0, 0], [3, 3, 0], [0, 3, 0], [0, -3, 0]], dtype=float))]
+    with pytest.raises(Refused, match="one height"):
+        code_of(flat)
+
+
+@given(st.integers(0, 10_000))
+@settings(max_examples=25)
+def test_any_curve_has_a_code_that_is_planar_and_moves_with_it(seed: int) -> None:
+    """Random closed tangles: the library takes the code as planar, and turning the drawing in its plane changes nothing of the knot."""
+    chosen = np.random.default_rng(seed)
+    path = chosen.uniform(-3, 3, (9, 3)) * np.array([1, 1, 2])
+    strand = Strand("rope", path, closed=True)
+    code = code_of([strand])
+    angle = chosen.uniform(0, 6)
+    turn = np.array([[np.cos(angle), -np.sin(angle), 0], [np.sin(angle), np.cos(angle), 0], [0, 0, 1]])
+    if code:
+        link = spherogram.Link(code)
+        assert len(link.crossings) == len(code)
+        assert type_of(code) == type_of(code_of([strand.turned(turn)]))
+
+
+def test_a_smooth_curve_goes_through_its_points() -> None:
+    path = np.array([[0, 0, 0], [1, 0, 0], [1, 1, 1], [0, 1, 0]], dtype=float)
+    curve = smooth(path)
+    assert all(np.linalg.norm(curve - point, axis=1).min() < 1e-9 for point in path)
+
+
+def test_the_command_line_prints_the_codes() -> None:
+    told = subprocess.run(
+        [sys.executable, "-m", "rigging", "knot", "figure-eight"], capture_output=True, text=True, check=True
+    )
+    found = json.loads(told.stdout)
+    assert type_of([tuple(one) for one in found["crossings"]]) == TYPES["4_1"]
+    assert {"name", "stages", "pulled", "faults"} <= set(found)
+    missing = subprocess.run(
+        [sys.executable, "-m", "rigging", "knot", "granny"], capture_output=True, text=True, check=False
+    )
+    assert missing.returncode == 2 and "bowline" in missing.stderr

@@ -1,0 +1,163 @@
+/** Reference: every knot, hitch, bend and wrap that is drawn: stage by stage, its faults beside the right form, what it is for and what it is not. */
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import type { Knot } from "../../api/types";
+import { answered, api } from "../../device/client";
+import { KnotDrawing } from "../../drawing/KnotDrawing";
+import { useSettings } from "../../ui/settings";
+import { wrongOf } from "../../ui/faults";
+
+export function ReferencePage({ caution }: { caution: string }) {
+  const { knot = "" } = useParams();
+  const navigate = useNavigate();
+  const list = useQuery({
+    queryKey: ["knots"],
+    queryFn: async () => answered(await api.GET("/api/knots")),
+    staleTime: Infinity,
+  });
+  const id = knot || list.data?.knots[0]?.id || "";
+  const one = useQuery({
+    queryKey: ["knot", id],
+    queryFn: async () => answered(await api.GET("/api/knots/{id}", { params: { path: { id } } })),
+    enabled: Boolean(id),
+    staleTime: Infinity,
+    retry: false,
+  });
+  return (
+    <div className="flex h-full min-h-[480px] flex-col bg-sheet">
+      <header className="flex flex-wrap items-center gap-3 border-b border-line px-4 py-1">
+        <Link to="/plans" className="button flex items-center px-3" aria-label="Back to the plans">
+          ‹
+        </Link>
+        <h1 className="text-head font-semibold">Reference</h1>
+        <label className="flex min-w-0 flex-1 items-center gap-2 font-label">
+          <span className="narrow:sr-only">knot, hitch, bend or wrap</span>
+          <select
+            className="field min-w-0 flex-1"
+            value={id}
+            onChange={(event) => void navigate(`/reference/${event.target.value}`)}
+          >
+            {(list.data?.knots ?? []).map((row) => (
+              <option key={row.id} value={row.id}>
+                {row.name}
+              </option>
+            ))}
+          </select>
+        </label>
+      </header>
+      {one.data ? (
+        <Told key={one.data.id} knot={one.data} />
+      ) : (
+        <main className="p-4 text-answer">{one.error ? `◆ ${wrongOf(one.error)}` : "Opening."}</main>
+      )}
+      <footer className="border-t border-line px-4 py-1 font-label text-mark text-quiet">{caution}</footer>
+    </div>
+  );
+}
+
+function Told({ knot }: { knot: Knot }) {
+  const [stage, setStage] = useState(knot.stages.length - 1);
+  const [fault, setFault] = useState<string | null>(null);
+  const [mirrored, mirror] = useState(false);
+  const [behind, turn] = useState(false);
+  const [{ night }] = useSettings();
+  const wrong = knot.faults.find((one) => one.id === fault);
+  const last = knot.stages.length - 1;
+  const whole = knot.stages[last]!.strands;
+  const shown = wrong?.strands ?? knot.stages[stage]!.strands;
+  const to = (number: number) => {
+    setFault(null);
+    setStage(Math.max(0, Math.min(last, number)));
+  };
+  return (
+    <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_clamp(320px,38%,520px)] narrow:block narrow:overflow-y-auto">
+      <main tabIndex={-1} className="flex min-h-0 min-w-0 flex-col p-3 narrow:h-[52vh]">
+        <KnotDrawing
+          strands={shown}
+          whole={[...whole, ...(wrong?.strands ?? [])]}
+          mirrored={mirrored}
+          behind={behind}
+          night={night}
+          label={wrong ? `${knot.name}, wrong: ${wrong.name}` : `${knot.name}, stage ${stage + 1} of ${last + 1}`}
+        />
+        <div className="mt-2 flex flex-wrap gap-2">
+          <button type="button" className="button px-3" aria-pressed={behind} onClick={() => turn(!behind)}>
+            {behind ? "From in front" : "From behind"}
+          </button>
+          <button type="button" className="button px-3" aria-pressed={mirrored} onClick={() => mirror(!mirrored)}>
+            {mirrored ? "This hand" : "Other hand"}
+          </button>
+          <p className="self-center font-label text-note text-quiet">Turn it with the finger or the arrow keys.</p>
+        </div>
+      </main>
+      <section
+        aria-label={knot.name}
+        className="min-h-0 overflow-y-auto border-l-2 border-line px-4 pt-2 pb-3 narrow:border-l-0"
+      >
+        <h2 className="text-head leading-tight font-semibold">{knot.name}</h2>
+        <p className="text-body">{knot.used}</p>
+        <p className="text-body">
+          <b>Not:</b> {knot.not_used}
+        </p>
+        {knot.keeps ? <p className="text-answer font-semibold text-over">{knot.keeps}</p> : null}
+        <div className="mt-2 border-t border-line pt-2">
+          {wrong ? (
+            <>
+              <h3 className="text-answer font-semibold text-over">◆ Wrong: {wrong.name}</h3>
+              <p className="text-body">{wrong.tell}</p>
+              <button type="button" className="button mt-1" onClick={() => setFault(null)}>
+                The right form
+              </button>
+            </>
+          ) : (
+            <>
+              <h3 className="text-answer font-semibold">
+                Stage {stage + 1} of {last + 1}
+              </h3>
+              <p className="min-h-14 text-answer leading-snug" aria-live="polite">
+                {knot.stages[stage]!.do}
+              </p>
+              <div className="mt-1 flex gap-2">
+                <button type="button" className="button" disabled={stage === 0} onClick={() => to(stage - 1)}>
+                  ◂ Back
+                </button>
+                <button
+                  type="button"
+                  className="button button-main"
+                  disabled={stage === last}
+                  onClick={() => to(stage + 1)}
+                >
+                  Next ▸
+                </button>
+              </div>
+            </>
+          )}
+        </div>
+        <h3 className="mt-3 font-semibold">Look at</h3>
+        <ul className="text-body">
+          {knot.look.map((one) => (
+            <li key={one}>■ {one}</li>
+          ))}
+        </ul>
+        <h3 className="mt-2 font-semibold">Goes wrong</h3>
+        <div className="flex flex-wrap gap-2">
+          {knot.faults.map((one) => (
+            <button
+              key={one.id}
+              type="button"
+              className="button h-auto px-3 py-1 text-left whitespace-normal"
+              aria-pressed={fault === one.id}
+              onClick={() => setFault(fault === one.id ? null : one.id)}
+            >
+              ◇ {one.name}
+            </button>
+          ))}
+        </div>
+        <p className="mt-2 text-body">
+          <b>Undone:</b> {knot.undone}
+        </p>
+      </section>
+    </div>
+  );
+}
