@@ -13,6 +13,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from rigging.learning.curves import Code, Strand, code_of, cuts_itself, smooth
 from rigging.learning.shapes import (
+    BESIDE,
     bar,
     barrel,
     beside,
@@ -20,6 +21,8 @@ from rigging.learning.shapes import (
     gripping,
     on_a_bight,
     rope_up,
+    scaled,
+    slipped,
     through,
     turned_half,
     twisted,
@@ -46,10 +49,12 @@ class StrandGiven(_Given):
 
 
 class StageGiven(_Given):
-    """A stage of tying: what is done, and how far along its way the end has then come."""
+    """A stage of tying: what is done, and how far along its way the end has then come; where a rope is tied without its end, how its strands then
+    lie (`shapes`)."""
 
     upto: Annotated[float, Field(gt=0, le=1)]
     do: str
+    shapes: dict[str, Shape] = {}
 
 
 class FaultGiven(_Given):
@@ -75,20 +80,28 @@ class Knot(_Given):
     stages: list[StageGiven]
     faults: list[FaultGiven]
 
-    def drawn(self, upto: float = 1.0, fault: str | None = None) -> tuple[Strand, ...]:
-        """Its strands as they lie when the end has come so far; or as they lie with a fault.
+    def drawn(self, fault: str | None = None) -> tuple[Strand, ...]:
+        """Its strands as they lie when it is tied; or as they lie with a fault.
 
         Raises
         ------
         Refused
             If there is no such fault.
         """
+        if fault is None:
+            return self._lying({}, 1.0)
         wrong = next((one for one in self.faults if one.id == fault), None)
-        if fault is not None and wrong is None:
+        if wrong is None:
             raise refuse(
                 "fault", f"{fault!r} is none of {self.name}", f"one of {', '.join(one.id for one in self.faults)}"
             )
-        shapes = wrong.shapes if wrong else {}
+        return self._lying(wrong.shapes, 1.0)
+
+    def at(self, stage: StageGiven) -> tuple[Strand, ...]:
+        """Its strands as they lie at a stage of tying."""
+        return self._lying(stage.shapes, 1.0 if stage.shapes else stage.upto)
+
+    def _lying(self, shapes: dict[str, Shape], upto: float) -> tuple[Strand, ...]:
         return tuple(
             Strand(one.id, _path(shapes.get(one.id, one.shape), 1.0 if one.solid else upto), one.ends, one.solid)
             for one in self.strands
@@ -106,7 +119,7 @@ def _path(shape: Shape, upto: float = 1.0) -> Array:
 
 
 def _on_a_bight(given: dict[str, Any], upto: float) -> Array:
-    return on_a_bight(_path(given["of"], upto), given.get("crossed_at"))
+    return on_a_bight(_path(given["of"], upto), given.get("crossed_at"), given.get("by", BESIDE))
 
 
 def _beside(given: dict[str, Any], upto: float) -> Array:
@@ -127,7 +140,10 @@ _SHAPES: dict[str, Callable[[Any, float], Array]] = {
     "beside": _beside,
     "turned": lambda given, upto: turned_half(_path(given["of"], upto)),
     "bar": lambda given, upto: bar().path,
-    "rope_up": lambda given, upto: rope_up().path,
+    "rope_up": lambda given, upto: rope_up(**given).path,
+    "slipped": lambda given, upto: cut(slipped(**given), upto),
+    "moved": lambda given, upto: _path(given["of"], upto) + through([given["by"]]),
+    "scaled": lambda given, upto: scaled(_path(given["of"], upto), given["by"]),
 }
 
 
@@ -138,6 +154,12 @@ def knots() -> dict[str, Knot]:
         Knot.model_validate(yaml.safe_load(file.read_text(encoding="utf-8"))) for file in sorted(_FILES.glob("*.yaml"))
     ]
     return {one.id: one for one in found}
+
+
+@lru_cache
+def drawn_ids() -> frozenset[str]:
+    """Ids of what is drawn, without reading any of it."""
+    return frozenset(file.stem for file in _FILES.glob("*.yaml"))
 
 
 def knot(id: str) -> Knot:
@@ -157,7 +179,7 @@ def amiss(one: Knot) -> list[str]:
     """What is wrong with a drawing: strands that run through one another at a stage or in the whole."""
     found = []
     for stage in one.stages:
-        cuts = cuts_itself(one.drawn(stage.upto))
+        cuts = cuts_itself(one.at(stage))
         if cuts:
             found.append(f"{one.id}, as far as {stage.upto:g}: {cuts[0]} runs through {cuts[1]}")
     for fault in one.faults:

@@ -11,7 +11,7 @@ from rigging.learning.curves import Strand
 from rigging.mechanics.vectors import Array
 
 # Rope beside rope.
-_BESIDE = 0.24
+BESIDE = 0.24
 
 
 def through(points: Iterable[Iterable[float]]) -> Array:
@@ -19,7 +19,7 @@ def through(points: Iterable[Iterable[float]]) -> Array:
     return np.array([[*one, 0.0][:3] for one in points], dtype=float)
 
 
-def twisted(half_turns: int, tucked: Sequence[int] | None = None) -> Array:
+def twisted(half_turns: int, tucked: Sequence[float] | None = None) -> Array:
     """A bight twisted by half turns, and the end tucked through it: one an overhand, two a figure-eight, three a figure-nine. `tucked`: over (1) or
     under (−1) where the end goes into the bight and out of it (left out, as it holds)."""
     low = -1.2 * (half_turns - 1)
@@ -81,10 +81,10 @@ def beside(path: Array, by: float) -> Array:
     return found
 
 
-def on_a_bight(path: Array, crossed_at: int | None = None) -> Array:
-    """The same knot with its rope doubled, the bight where the end was: from the standing part out, round, and back beside itself. `crossed_at`: a
-    point after which the two have changed sides."""
-    out, back = beside(path, _BESIDE), beside(path, -_BESIDE)
+def on_a_bight(path: Array, crossed_at: int | None = None, by: float = BESIDE) -> Array:
+    """The same knot with its rope doubled, the bight where the end was: from the standing part out, round, and back beside itself, each so far from
+    the middle. `crossed_at`: a point after which the two have changed sides."""
+    out, back = beside(path, by), beside(path, -by)
     if crossed_at is not None:
         out, back = (
             np.concatenate([out[:crossed_at], back[crossed_at:]]),
@@ -95,14 +95,23 @@ def on_a_bight(path: Array, crossed_at: int | None = None) -> Array:
     way = path[-1, :2] - path[-2, :2]
     way /= np.linalg.norm(way)
     left = np.array([-way[1], way[0]]) * (1 if crossed_at is None else -1)
-    eye = [
-        path[-1, :2] + 0.8 * way + 0.6 * left,
-        path[-1, :2] + 1.8 * way + 0.7 * left,
-        path[-1, :2] + 2.6 * way,
-        path[-1, :2] + 1.8 * way - 0.7 * left,
-        path[-1, :2] + 0.8 * way - 0.6 * left,
-    ]
-    return np.concatenate([out, through(eye), back[::-1]])
+    long, wide = 1 + 1.3 * (by - BESIDE), by + 0.46
+    eye = [(0.8, wide - 0.1), (1.8, wide), (2.6, 0.0), (1.8, -wide), (0.8, 0.1 - wide)]
+    return np.concatenate(
+        [out, through([path[-1, :2] + long * on * way + aside * left for on, aside in eye]), back[::-1]]
+    )
+
+
+def slipped(half_turns: int, tucked: Sequence[float] | None = None) -> Array:
+    """The end tucked through its bight as a bight of its own, so that one pull undoes it."""
+    path = twisted(half_turns, tucked)
+    side = float(np.sign(path[-9, 0]))
+    into, out = path[-5, 2], path[-3, 2]
+    back = [
+        (-3.1 * side, 1.55, 0), (-2.4 * side, 1.3, 0), (-1.05 * side, 1.22, out), (0, 1.27, (into + out) / 2), (1.0 * side, 1.17, into),
+        (2.0 * side, 0.9, 1.1), (3.2 * side, 0.7, 0.4), (4.6 * side, 0.5, 0),
+    ]  # fmt: skip
+    return np.concatenate([path[:-1], through(back)])
 
 
 def coil(
@@ -187,6 +196,11 @@ def wound(turns: int, begin: float, out: float = 5.0, crossed_at: int | None = N
 def bar(half: float = 3.0) -> Strand:
     """A level bar, or the back of a connector."""
     return Strand("bar", through([(-half, 0), (half, 0)]), solid=True)
+
+
+def scaled(path: Array, by: float) -> Array:
+    """So many times as large, and half as much more from behind to in front."""
+    return np.asarray(path * np.array([by, by, 1 + (by - 1) / 2]))
 
 
 def rope_up(half: float = 4.0) -> Strand:

@@ -29,7 +29,7 @@ from rigging.telling.check.holding import HoldsReport, holding
 from rigging.telling.check.sheet import CheckReport, check, check_here
 from rigging.telling.figures.shapes import Report
 from rigging.telling.figures.working import Working
-from rigging.telling.learning.knots import KnotReport, KnotsReport, knot_report, knots_report
+from rigging.telling.learning.knots import KnotsReport, knots_report
 from rigging.telling.sheet.asks import AsksReport, asks_report
 from rigging.telling.sheet.best import BestReport, best_report
 from rigging.telling.sheet.choices import ChoicesReport, choices
@@ -70,13 +70,8 @@ def read_catalogue(request: HttpRequest) -> CatalogueOut:
 
 
 @router.get("/knots", response={200: KnotsReport, **REFUSED}, operation_id="knots")
-def read_knots(request: HttpRequest) -> KnotsReport:
-    return knots_report()
-
-
-@router.get("/knots/{id}", response={200: KnotReport, **REFUSED}, operation_id="knot")
-def read_knot(request: HttpRequest, id: str, force_unit: ForceUnit = "kN") -> HttpResponse:
-    return _written(knot_report, id, Wording(force_unit))
+def read_knots(request: HttpRequest, force_unit: ForceUnit = "kN") -> HttpResponse:
+    return _written(knots_report, Wording(force_unit))
 
 
 @router.get("/schema/plan", response={200: dict[str, Any], **REFUSED}, operation_id="plan_schema")

@@ -41,4 +41,18 @@ def test_a_knot_is_gone_through_by_stages_and_its_faults(someone, night) -> None
 def test_a_knot_that_is_not_drawn_is_said(someone) -> None:
     page = someone("ash").page
     page.goto(f"{page.url.rsplit('/plans', 1)[0]}/reference/granny")
-    expect(page.get_by_text("there is no drawing of 'granny'")).to_be_visible()
+    expect(page.get_by_text("There is no drawing of “granny”.")).to_be_visible()
+
+
+def test_a_part_of_the_load_path_leads_to_how_it_is_tied_and_stays_without_a_connection(someone) -> None:
+    """From the load knot's rung to its drawing; read once, another one opens with the server gone."""
+    leader = someone("rowan")
+    page = leader.page
+    leader.fresh_plan("lines")
+    page.locator("[data-rung*='load-knot']").first.click()
+    page.get_by_role("link", name="How it is tied").click()
+    expect(page.get_by_test_id("knot")).to_have_attribute("aria-label", "Figure-eight loop, stage 3 of 3")
+    leader.context.set_offline(True)
+    page.get_by_label("knot, hitch, bend or wrap").select_option("munter")
+    expect(page.get_by_test_id("knot")).to_have_attribute("aria-label", "Munter hitch, stage 3 of 3")
+    leader.context.set_offline(False)

@@ -18,10 +18,11 @@ from rigging.learning.shapes import twisted
 from rigging.quantities.faults import Refused
 
 # Genus, whether the complement fibers, and the rank of knot Floer homology, from memory of knot tables: they tell these from one another and from nothing.
-TYPES = {"3_1": (1, True, 3), "4_1": (1, True, 5), "5_1": (2, True, 5), "5_2": (1, False, 7)}
+TYPES = {"3_1": (1, True, 3), "4_1": (1, True, 5), "5_1": (2, True, 5), "5_2": (1, False, 7), "7_1": (3, True, 7)}
 # Tied in the bight, round a post, or to be pulled out: without the bight or the post nothing is left (any text on knots).
 NOTHING_LEFT = (
     "overhand-loop", "figure-eight-loop", "figure-nine-loop", "butterfly-loop", "clove", "girth-hitch", "munter", "prusik-8", "french-8", "round-turn",
+    "tandem-prusik-8", "long-bight-overhand", "slipped-overhand", "slipped-figure-eight",
 )  # fmt: skip
 
 
@@ -56,10 +57,19 @@ def test_a_bowline_needs_an_end_and_holds_by_its_collar() -> None:
     assert type_of(code_of(knot("bowline").drawn(fault="not-round"))) is None
 
 
-@pytest.mark.parametrize("id", ["water-knot", "figure-eight-bend", "flat-overhand", "double-fisherman"])
+@pytest.mark.parametrize(
+    "id", ["water-knot", "figure-eight-bend", "flat-overhand", "double-fisherman", "triple-fisherman"]
+)
 def test_each_rope_of_a_bend_is_tied(id: str) -> None:
-    """One rope of a water knot or flat overhand is an overhand, of a figure-eight bend an eight, of a double fisherman a double overhand."""
-    alone = {"water-knot": "3_1", "flat-overhand": "3_1", "figure-eight-bend": "4_1", "double-fisherman": "5_1"}
+    """One rope of a water knot or flat overhand is an overhand, of a figure-eight bend an eight, of a double fisherman a double overhand, of a triple one
+    a triple one."""
+    alone = {
+        "water-knot": "3_1",
+        "flat-overhand": "3_1",
+        "figure-eight-bend": "4_1",
+        "double-fisherman": "5_1",
+        "triple-fisherman": "7_1",
+    }
     for strand in knot(id).drawn():
         assert type_of(code_of([strand])) == TYPES[alone[id]]
     assert len(spherogram.Link(knot(id).code).link_components) == 2

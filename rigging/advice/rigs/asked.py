@@ -32,8 +32,8 @@ def asked(
         if number is None:
             raise refuse("no_good", f"names {no_good!r}, which is not listed", "name a feature's id")
         edits += [
-            Edit("replace", f"/features/{number}/verdict", "reject"),
-            Edit("replace", f"/features/{number}/reason", "asked without it"),
+            Edit("add", f"/features/{number}/verdict", "reject"),
+            Edit("add", f"/features/{number}/reason", "asked without it"),
         ]
     found = plan_edited(plan, edits) if edits else plan
     if without is not None:

@@ -12,6 +12,7 @@ import numpy as np
 
 from rigging.advice.rigs.ways import AS_IT_IS, Kind, Slot, Way
 from rigging.advice.rigs.worked import (
+    NOT,
     Asks,
     Gives,
     but_for_bends,
@@ -25,6 +26,7 @@ from rigging.advice.rigs.worked import (
 )
 from rigging.document import Plan
 from rigging.mechanics.vectors import Array
+from rigging.quantities.faults import Refused
 
 # Work on many rows, wherever it is done.
 Mapped = Callable[[Callable[..., Any], Iterable[Any]], Iterable[Any]]
@@ -139,6 +141,9 @@ def sizes_of(gives: Gives) -> tuple[float, float, float, float]:
     return (-gives.margin, gives.hand_n, float(gives.resets), gives.minutes) if gives.can else (math.inf, 0.0, 0.0, 0.0)
 
 
+# What can not be laid out, or comes to no balance somewhere, is no way.
+
+
 def _beside(
     captures: Sequence[Way],
     states: frozenset[str],
@@ -146,11 +151,17 @@ def _beside(
     frame: Frame,
     row: tuple[Plan, Sequence[Way]],
 ) -> Asks:
-    return side_by_side(*row, captures, states, places, frame.known)
+    try:
+        return side_by_side(*row, captures, states, places, frame.known)
+    except Refused:
+        return Asks((NOT,) * len(row[1]), (-math.inf,) * len(captures))
 
 
 def _quickly(states: frozenset[str], places: tuple[float, ...], frame: Frame, row: tuple[Plan, Way]) -> Gives:
-    return quickly(*row, states, places, frame.known)
+    try:
+        return quickly(*row, states, places, frame.known)
+    except Refused:
+        return NOT
 
 
 def _hauled(
@@ -161,9 +172,15 @@ def _hauled(
     row: tuple[Plan, Way, Sequence[Way]],
 ) -> tuple[Gives, tuple[float, ...], tuple[float, ...]]:
     ground, way, captures = row
-    kept = (still(ground, way, one, states - {"raising"}, places, frame.known, bent=True) for one in captures)
-    return *hauled(ground, way, grabs, places, frame.known), tuple(one for one in kept if one is not None)
+    try:
+        kept = [still(ground, way, one, states - {"raising"}, places, frame.known, bent=True) for one in captures]
+        return *hauled(ground, way, grabs, places, frame.known), tuple(one for one in kept if one is not None)
+    except Refused:
+        return NOT, (), ()
 
 
 def _exactly(states: frozenset[str], frame: Frame, row: tuple[Plan, Way]) -> Gives:
-    return exactly(*row, states, frame.places, frame.known)
+    try:
+        return exactly(*row, states, frame.places, frame.known)
+    except Refused:
+        return NOT

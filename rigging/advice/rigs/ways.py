@@ -42,8 +42,8 @@ class Way:
 
     @property
     def edits(self) -> tuple[Edit, ...]:
-        """The same as edits of the document."""
-        return tuple(Edit("replace", "/" + "/".join(map(str, path)), _json(value)) for path, value in self.puts)
+        """The same as edits of the document, whether it says anything there yet or not."""
+        return tuple(Edit("add", "/" + "/".join(map(str, path)), _json(value)) for path, value in self.puts)
 
     def put(self, plan: Plan) -> Plan:
         """The plan with it, not read in again."""

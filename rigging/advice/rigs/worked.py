@@ -76,7 +76,7 @@ def unknown_in(parts: Iterable[Part]) -> set[str]:
 
 @dataclass(frozen=True)
 class Worked:
-    """The states of one way solved at one place; None where one of them can not be."""
+    """The states of one way solved at one place."""
 
     plan: Plan
     solver: Solver
@@ -94,13 +94,15 @@ class Worked:
         return line.running.hand.high if line and line.running else 0.0
 
 
-def worked(plan: Plan, states: frozenset[str]) -> Worked | None:
+def worked(plan: Plan, states: frozenset[str], share: float = 0.0) -> Worked | None:
+    """A plan's states with its load moved up by a share of its way; None where one of them can not be."""
     try:
-        solver, found = solve_all(plan, states)
+        there = moved(plan, share)
+        solver, found = solve_all(there, states)
     except Refused:
         return None
     solved = {id: one for id, one in found.items() if id in states and isinstance(one, Solved)}
-    return Worked(plan, solver, solved) if len(solved) == len(states) else None
+    return Worked(there, solver, solved) if len(solved) == len(states) else None
 
 
 def _reaches(one: Worked, line: LineForces) -> bool:
@@ -150,7 +152,7 @@ def worst_places(
     plan: Plan, states: frozenset[str], places: Sequence[float], known: frozenset[str]
 ) -> tuple[float, ...]:
     """Where a way is looked at before it is asked all the way: where the load starts, and where the plan as it is keeps least."""
-    found = {place: worked(moved(plan, place), states) for place in places}
+    found = {place: worked(plan, states, place) for place in places}
     shares = {place: least_share(one, known) for place, one in found.items() if one is not None}
     return tuple(dict.fromkeys((0.0, min(shares, key=lambda place: shares[place], default=0.0))))
 
@@ -159,7 +161,7 @@ def exactly(ground: Plan, way: Way, states: frozenset[str], places: Sequence[flo
     """One way on one ground over the whole of its way."""
     margin, hand_n = math.inf, 0.0
     for place in places:
-        one = worked(moved(way.put(ground), place), states)
+        one = worked(way.put(ground), states, place)
         if one is None:
             return NOT
         margin, hand_n = min(margin, _share(one, known)), max(hand_n, one.hand_n)
@@ -179,7 +181,7 @@ def quickly(ground: Plan, way: Way, states: frozenset[str], places: Sequence[flo
     """One way on one ground at a few places of its way, no leg's stiffness otherwise than expected: it asks no less, and gives no more."""
     margin, hand_n = math.inf, 0.0
     for place in places:
-        one = worked(moved(way.put(ground), place), states)
+        one = worked(way.put(ground), states, place)
         if one is None:
             return NOT
         margin = min(margin, least_share(one, known))
@@ -193,7 +195,7 @@ def hauled(
     """The same of a haul while it is hauled: by itself, and the least share that each way to grab the rope keeps in it."""
     margin, hand_n, gripped = math.inf, 0.0, [math.inf] * len(grabs)
     for place in places:
-        one = worked(moved(way.put(ground), place), frozenset({"raising"}))
+        one = worked(way.put(ground), frozenset({"raising"}), place)
         line = one.raising if one else None
         if one is None or line is None:
             return NOT, tuple(gripped)
@@ -241,12 +243,12 @@ def side_by_side(
     known: frozenset[str],
 ) -> Asks:
     """Hauls that are like one another but for their bends (`but_for_bends`)."""
-    one = worked(ways[0].put(ground), states)
+    one = next((there for way in ways if (there := worked(way.put(ground), states))), None)
     line = one.raising if one else None
     if one is None or line is None or not _reaches(one, line):
         return Asks((NOT,) * len(ways), (-math.inf,) * len(captures))
     hauls = [haul for way in ways if (found := hauling_line(way.put(ground))) and (haul := found.haul)]
-    each = tuple(_asks(one, line, hauls))
+    each = tuple(_asks_of(one, line, hauls))
     at_load = min(
         (
             share_of_rule(part)
@@ -276,7 +278,7 @@ def still(
     """The least share that is kept where nothing runs; None where a bend of the haul is in it, unless that may be (`bent`)."""
     share = math.inf
     for place in places:
-        one = worked(moved(capture.put(way.put(ground)), place), states)
+        one = worked(capture.put(way.put(ground)), states, place)
         if one is None:
             return -math.inf
         lines = [line for solved in one.states.values() for line in solved.lines]
@@ -286,6 +288,14 @@ def still(
             return None
         share = min(share, least_share(one, known))
     return share
+
+
+def _asks_of(one: Worked, line: LineForces, hauls: Sequence[Haul]) -> list[Gives]:
+    try:
+        return list(_asks(one, line, hauls))
+    except Refused:
+        # One of them would push: each by itself.
+        return [NOT] if len(hauls) == 1 else [gives for haul in hauls for gives in _asks_of(one, line, [haul])]
 
 
 def _asks(one: Worked, line: LineForces, hauls: Sequence[Haul]) -> Iterator[Gives]:

@@ -95,7 +95,7 @@ class AnchorPull:
 @dataclass(slots=True)
 class Rung:
     """One part of the load path. `margin` is lowest strength over highest force; `verdict` is against the team's rule;
-    `takes` is the part that the question "what if it goes?" is asked of."""
+    `takes` is the part that the question "what if it goes?" is asked of; `drawn` the drawing of how it is tied ("": there is none)."""
 
     id: str
     name: str
@@ -109,6 +109,7 @@ class Rung:
     target: float
     verdict: Literal["meets", "below", "unknown", "unrated"]
     mend: str
+    drawn: str = ""
 
 
 @dataclass(slots=True)

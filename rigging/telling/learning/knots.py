@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 from pydantic import BaseModel, ConfigDict
 
 from rigging.catalogue import catalogue
 from rigging.learning.curves import Code, Strand, code_of
-from rigging.learning.knots import Knot, knot, knots, smoothed
+from rigging.learning.knots import Knot, drawn_ids, knot, knots, smoothed
 from rigging.quantities.units import Wording
 
 
@@ -59,44 +60,48 @@ class KnotReport(BaseModel):
     faults: list[KnotFault]
 
 
-class KnotRow(BaseModel):
-    """A knot in the list."""
-
-    id: str
-    name: str
-    used: str
-
-
 class KnotsReport(BaseModel):
-    """Every knot that is drawn."""
+    """Every knot that is drawn, by name: all of it at once, for whoever is without a connection afterwards."""
 
-    knots: list[KnotRow]
+    model_config = ConfigDict(frozen=True, defer_build=True)
 
-
-def knots_report() -> KnotsReport:
-    rows = sorted(knots().values(), key=lambda one: one.name)
-    return KnotsReport(knots=[KnotRow(id=one.id, name=one.name, used=one.used) for one in rows])
+    knots: list[KnotReport]
 
 
-def knot_report(id: str, say: Wording | None = None) -> KnotReport:
-    """One of them.
+@lru_cache(8)
+def knots_report(say: Wording) -> KnotsReport:
+    """All of them, told in somebody's units."""
+    return KnotsReport(knots=[_report(one, say) for one in sorted(knots().values(), key=lambda one: one.name)])
 
-    Raises
-    ------
-    Refused
-        If there is no drawing of it.
-    """
-    one = knot(id)
+
+def _report(one: Knot, say: Wording) -> KnotReport:
     return KnotReport(
-        id=one.id, name=one.name, used=one.used, not_used=one.not_used, keeps=_keeps(one, say or Wording()), look=one.look, undone=one.undone, pulled=one.pulled,
-        stages=[KnotStage(stage.do, _drawn(one.drawn(stage.upto))) for stage in one.stages],
-        faults=[KnotFault(fault.id, fault.name, fault.tell, _drawn(one.drawn(fault=fault.id))) for fault in one.faults],
+        id=one.id, name=one.name, used=one.used, not_used=one.not_used, keeps=_keeps(one, say), look=one.look, undone=one.undone, pulled=one.pulled,
+        stages=[KnotStage(stage.do, _drawn(one.at(stage))) for stage in one.stages],
+        faults=[KnotFault(fault.id, fault.name, fault.tell, _drawn(one.drawn(fault.id))) for fault in one.faults],
     )  # fmt: skip
+
+
+@lru_cache
+def _by_name() -> dict[str, str]:
+    """The drawing of what the catalogue calls so."""
+    shelf = catalogue()
+    named = {
+        one.name: one.id
+        for table in (shelf.knots, shelf.hitches, shelf.devices, shelf.attachments)
+        for one in table.values()
+    }
+    return {name: id for name, id in named.items() if id in drawn_ids()}
+
+
+def drawn_as(thing: str) -> str:
+    """The id of the drawing of a thing, by its name in the catalogue; nothing where there is none."""
+    return _by_name().get(thing, "")
 
 
 def _drawn(strands: tuple[Strand, ...]) -> list[KnotStrand]:
     return [
-        KnotStrand(one.id, [[round(value, 3) for value in place] for place in one.path.tolist()], list(one.ends), one.solid)
+        KnotStrand(one.id, [[round(value, 2) for value in place] for place in one.path.tolist()], list(one.ends), one.solid)
         for one in smoothed(strands)
     ]  # fmt: skip
 

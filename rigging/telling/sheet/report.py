@@ -54,6 +54,7 @@ from rigging.telling.figures.shapes import (
     WholeReport,
 )  # fmt: skip
 from rigging.telling.figures.working import JUDGED, KNOWN, Asked, Figure, Told, Trace, Working, step
+from rigging.telling.learning.knots import drawn_as
 from rigging.telling.sheet.openness import next_steps, open_items
 from rigging.telling.sheet.rule import rule_report
 from rigging.telling.sheet.strands import Named, crossing_reports, strand_reports, walk
@@ -255,7 +256,7 @@ class _Telling:
             id=part.id, name=name, group="slips" if part.gives == "slips" else "anchors" if part.anchor else "others",
             about=part.about, takes=part.takes, force=force, strength=strength, gives=part.gives, margin=margin,
             target=part.target, verdict=part.verdict,
-            mend=part_mend(part, self.say, part.target) if doubtful or part.kind == "edge" else "",
+            mend=part_mend(part, self.say, part.target) if doubtful or part.kind == "edge" else "", drawn=drawn_as(part.thing),
         )  # fmt: skip
 
     def _catch(self, solved: Solved, trace: Trace) -> CatchReport | None:

@@ -342,8 +342,10 @@ def _nothing(found: Found, plan: Plan, say: Wording) -> Iterator[str]:
     """Why there is no rig at all, the smallest thing first."""
     if found.rigs:
         return
+    if not any(line.lowering or line.haul for line in plan.lines):
+        yield "Nothing lowers or hauls in this plan yet: choose that first, under Lines."
     if found.lacks is not None:
-        yield _lacks(found.lacks)
+        yield from _lacks(found.lacks)
     stops = common(found.stops)
     here = {one.id: one.text for one in check(plan, say).lines} if stops else {}
     for stop in stops:
@@ -352,7 +354,8 @@ def _nothing(found: Found, plan: Plan, say: Wording) -> Iterator[str]:
         yield "The bags do not hold what the plan uses outside of what is tried."
 
 
-def _lacks(lacks: Lacks) -> str:
-    if lacks.people is not None:
-        return f"{lacks.people} more to haul {'are' if lacks.people > 1 else 'is'} missing." if lacks.people > 0 else ""
-    return f"No rig keeps the rule: the most that one keeps is {lacks.margin:.0%} of it, at its weakest part."
+def _lacks(lacks: Lacks) -> Iterator[str]:
+    if lacks.people is not None and lacks.people > 0:
+        yield f"{lacks.people} more to haul {'are' if lacks.people > 1 else 'is'} missing."
+    if lacks.margin is not None:
+        yield f"No rig keeps the rule: the most that one keeps is {lacks.margin:.0%} of it, at its weakest part."

@@ -267,23 +267,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/knots/{id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Read Knot */
-        get: operations["knot"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/schema/plan": {
         parameters: {
             query?: never;
@@ -2759,26 +2742,6 @@ export interface components {
             slick_softens_k: number;
         };
         /**
-         * KnotRow
-         * @description A knot in the list.
-         */
-        KnotRow: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Used */
-            used: string;
-        };
-        /**
-         * KnotsReport
-         * @description Every knot that is drawn.
-         */
-        KnotsReport: {
-            /** Knots */
-            knots: components["schemas"]["KnotRow"][];
-        };
-        /**
          * KnotFault
          * @description A way to get it wrong, and how to tell.
          */
@@ -2842,6 +2805,14 @@ export interface components {
             ends: string[];
             /** Solid */
             solid: boolean;
+        };
+        /**
+         * KnotsReport
+         * @description Every knot that is drawn, by name: all of it at once, for whoever is without a connection afterwards.
+         */
+        KnotsReport: {
+            /** Knots */
+            knots: components["schemas"]["KnotReport"][];
         };
         /**
          * AnchorPull
@@ -3079,7 +3050,7 @@ export interface components {
         /**
          * Rung
          * @description One part of the load path. `margin` is lowest strength over highest force; `verdict` is against the team's rule;
-         *     `takes` is the part that the question "what if it goes?" is asked of.
+         *     `takes` is the part that the question "what if it goes?" is asked of; `drawn` the drawing of how it is tied ("": there is none).
          */
         Rung: {
             /** Id */
@@ -3112,6 +3083,11 @@ export interface components {
             verdict: "meets" | "below" | "unknown" | "unrated";
             /** Mend */
             mend: string;
+            /**
+             * Drawn
+             * @default
+             */
+            drawn: string;
         };
         /**
          * SiteReport
@@ -8935,7 +8911,9 @@ export interface operations {
     };
     knots: {
         parameters: {
-            query?: never;
+            query?: {
+                force_unit?: "kN" | "kgf" | "lbf";
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -8949,111 +8927,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KnotsReport"];
-                };
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
-            };
-            /** @description Request Timeout */
-            408: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
-            };
-            /** @description Request Entity Too Large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
-            };
-            /** @description Too Many Requests */
-            429: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
-            };
-            /** @description Insufficient Storage */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaultsOut"];
-                };
-            };
-        };
-    };
-    knot: {
-        parameters: {
-            query?: {
-                force_unit?: "kN" | "kgf" | "lbf";
-            };
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["KnotReport"];
                 };
             };
             /** @description Bad Request */

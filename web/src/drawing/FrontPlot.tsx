@@ -98,6 +98,10 @@ export function FrontPlot({ rigs, chosen, onChoose }: Props) {
               stroke="var(--over)"
               strokeWidth={3}
             />
+          </g>
+        ))}
+        {spots.map(({ rig, x: at, y: up }) => (
+          <g key={rig.letter} aria-hidden className="pointer-events-none">
             <text x={at} y={up - 17} fontSize={17} fontWeight={600} textAnchor="middle" fill="var(--ink)">
               {rig.letter}
             </text>

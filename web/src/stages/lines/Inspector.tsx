@@ -1,4 +1,5 @@
 /** What was touched: what it is, what it carries, its working, what if it goes, and what can be done there. */
+import { Link } from "react-router";
 import type { Catalogue, Crossing, Document, Report, StateReport } from "../../api/types";
 import { useSettings } from "../../ui/settings";
 import { lineIndex, taken, withLine } from "../../plan/document";
@@ -53,6 +54,11 @@ export function Inspector(props: Props) {
           {rung.mend ? `${upperFirst(rung.mend)}.` : ""}
         </p>
         <WhatIf part={rung.takes} onGone={onGone} onClose={onClose} />
+        {rung.drawn ? (
+          <Link to={`/reference/${rung.drawn}`} className="button mb-2 inline-flex items-center">
+            How it is tied
+          </Link>
+        ) : null}
         <Figures
           figures={[
             ["Margin", rung.margin],

@@ -3,27 +3,24 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import type { Knot } from "../../api/types";
-import { answered, api } from "../../device/client";
+import { answered, api, RETRY_MS } from "../../device/client";
 import { KnotDrawing } from "../../drawing/KnotDrawing";
 import { useSettings } from "../../ui/settings";
-import { wrongOf } from "../../ui/faults";
 
 export function ReferencePage({ caution }: { caution: string }) {
   const { knot = "" } = useParams();
   const navigate = useNavigate();
-  const list = useQuery({
-    queryKey: ["knots"],
-    queryFn: async () => answered(await api.GET("/api/knots")),
+  const [{ force }] = useSettings();
+  // All of it at once: it is kept on the device, and there without a connection.
+  const all = useQuery({
+    queryKey: ["knots", force],
+    queryFn: async () => answered(await api.GET("/api/knots", { params: { query: { force_unit: force } } })),
     staleTime: Infinity,
+    retry: true,
+    retryDelay: RETRY_MS,
   });
-  const id = knot || list.data?.knots[0]?.id || "";
-  const one = useQuery({
-    queryKey: ["knot", id],
-    queryFn: async () => answered(await api.GET("/api/knots/{id}", { params: { path: { id } } })),
-    enabled: Boolean(id),
-    staleTime: Infinity,
-    retry: false,
-  });
+  const id = knot || all.data?.knots[0]?.id || "";
+  const one = all.data?.knots.find((row) => row.id === id);
   return (
     <div className="flex h-full min-h-[480px] flex-col bg-sheet">
       <header className="flex flex-wrap items-center gap-3 border-b border-line px-4 py-1">
@@ -38,7 +35,7 @@ export function ReferencePage({ caution }: { caution: string }) {
             value={id}
             onChange={(event) => void navigate(`/reference/${event.target.value}`)}
           >
-            {(list.data?.knots ?? []).map((row) => (
+            {(all.data?.knots ?? []).map((row) => (
               <option key={row.id} value={row.id}>
                 {row.name}
               </option>
@@ -46,10 +43,10 @@ export function ReferencePage({ caution }: { caution: string }) {
           </select>
         </label>
       </header>
-      {one.data ? (
-        <Told key={one.data.id} knot={one.data} />
+      {one ? (
+        <Told key={one.id} knot={one} />
       ) : (
-        <main className="p-4 text-answer">{one.error ? `◆ ${wrongOf(one.error)}` : "Opening."}</main>
+        <main className="p-4 text-answer">{all.data ? `◆ There is no drawing of “${id}”.` : "Opening."}</main>
       )}
       <footer className="border-t border-line px-4 py-1 font-label text-mark text-quiet">{caution}</footer>
     </div>
