@@ -142,8 +142,11 @@ def _one_more(operation: Operation, people: int, set_up_s: float) -> float | Non
 
 
 def _until_up(operation: Operation) -> set[str]:
-    """Steps up to where the load is up, or down where nothing raises it."""
-    return {one.key for section in operation.sections if section.id != STRUCK.id for one in section.steps}
+    """Steps up to where the load is up, or down where nothing raises it: all but what is struck at the end."""
+    sections = list(operation.sections)
+    while sections and sections[-1].id == STRUCK.id:
+        sections.pop()
+    return {one.key for section in sections for one in section.steps}
 
 
 def _building(works: Mapping[str, Work], whose: Mapping[str, str], begins: Mapping[str, float]) -> Iterator[Busy]:

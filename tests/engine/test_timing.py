@@ -97,3 +97,12 @@ def test_the_report_says_it_for_each_step_and_section(demo: tuple[Plan, Operatio
     lefts = [one.left_min.expected for one in told.steps if one.left_min and not one.key.startswith("set-up")]
     assert lefts == sorted(lefts, reverse=True)
     assert {one.name for one in told.timing.people if one.never_free} == set(found.never_free)
+
+
+def test_what_is_struck_before_the_end_is_waited_for() -> None:
+    """A leader who strikes first and ties off after that: the time until the load is up counts both, and nothing waits for what nobody does."""
+    plan = demo_plan(operation={"sections": [{"procedure": "derig"}, {"procedure": "tie-off"}]})
+    made = composed(plan)
+    found = timing(plan, made)
+    rows = [one for section in made.sections if section.id != SET_UP for one in section.steps]
+    assert found.until_s.expected == pytest.approx(found.set_up_s.expected + sum(one.seconds.expected for one in rows))
