@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from rigging.advice.rigs.figures import GOALS, told
+from rigging.advice.rigs.figures import GOALS, NEVER, told
 from rigging.mechanics.vectors import Array
 
 # What a leader would tell apart: a twentieth of the rule, one more to haul, a change of grip, a reset, a minute, two pieces.
@@ -33,6 +33,8 @@ def worth_a_look(sizes: Array, most: int) -> list[int]:
     that is taken already, and none that takes thrice as long as the quickest."""
     if not len(sizes):
         return []
+    # A margin that nothing is known of is drawn as one beyond any.
+    sizes = np.clip(sizes, -NEVER, NEVER)
     in_time = np.flatnonzero(sizes[:, _MINUTES] <= _SLOW * sizes[:, _MINUTES].min())
     some = sizes[in_time]
     best = [int(np.lexsort([some.sum(axis=1), some[:, goal]])[0]) for goal in range(len(GOALS))]
