@@ -43,9 +43,9 @@ SHOWN = 8
 # More whole rigs than this are not gone through.
 MOST = 4_000_000
 # Work is shared out in no more pieces than this.
-_PIECES = 8
+_PIECES = 4
 # So many are looked at more closely at a time; so many that the check stops for, one after another, and no more are asked; all for the same.
-_AT_A_TIME, _IN_A_ROW, _ALL_ALIKE = 48, 40, 6
+_AT_A_TIME, _IN_A_ROW, _ALL_ALIKE = 300, 40, 6
 
 
 @dataclass(frozen=True)
