@@ -4,7 +4,7 @@ whole way, exactly."""
 from __future__ import annotations
 
 import math
-from collections.abc import Collection, Iterable, Iterator, Sequence
+from collections.abc import Callable, Collection, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -159,12 +159,22 @@ def worst_places(
 
 def exactly(ground: Plan, way: Way, states: frozenset[str], places: Sequence[float], known: frozenset[str]) -> Gives:
     """One way on one ground over the whole of its way."""
+    return _over(way.put(ground), states, places, lambda one: _share(one, known))
+
+
+def quickly(ground: Plan, way: Way, states: frozenset[str], places: Sequence[float], known: frozenset[str]) -> Gives:
+    """One way on one ground at a few places of its way, no leg's stiffness otherwise than expected: it asks no less, and gives no more."""
+    return _over(way.put(ground), states, places, lambda one: least_share(one, known))
+
+
+def _over(plan: Plan, states: frozenset[str], places: Sequence[float], share: Callable[[Worked], float]) -> Gives:
+    """The worst of a plan's states at several places."""
     margin, hand_n = math.inf, 0.0
     for place in places:
-        one = worked(way.put(ground), states, place)
+        one = worked(plan, states, place)
         if one is None:
             return NOT
-        margin, hand_n = min(margin, _share(one, known)), max(hand_n, one.hand_n)
+        margin, hand_n = min(margin, share(one)), max(hand_n, one.hand_n)
     return Gives(margin, hand_n)
 
 
@@ -175,18 +185,6 @@ def _share(one: Worked, known: frozenset[str]) -> float:
         return -math.inf
     parts = [part for solved in one.states.values() for part in parts_in_load_order(one.plan, solved, anchors)]
     return -math.inf if unknown_in(parts) - known else share_of_rule(weakest_of(parts))
-
-
-def quickly(ground: Plan, way: Way, states: frozenset[str], places: Sequence[float], known: frozenset[str]) -> Gives:
-    """One way on one ground at a few places of its way, no leg's stiffness otherwise than expected: it asks no less, and gives no more."""
-    margin, hand_n = math.inf, 0.0
-    for place in places:
-        one = worked(way.put(ground), states, place)
-        if one is None:
-            return NOT
-        margin = min(margin, least_share(one, known))
-        hand_n = max(hand_n, one.hand_n)
-    return Gives(margin, hand_n)
 
 
 def hauled(
