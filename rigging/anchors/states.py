@@ -174,8 +174,6 @@ def at_least(rig: AnchorRig, asked: Asked, swing: Swing) -> States:
     Refused
         If that finds no balance.
     """
-    if rig.arrangement.scheme == "single" and not rig.arrangement.prop:
-        return alone(rig, asked, swing)
     if rig.slides or np.any(rig.whole.acts < 0):
         return all_states(rig, asked, STEADY, [None])
     loads, elements = turned_to(asked.ends, asked.unit, _cone(asked.unit, swing.rad)).reshape(-1, 3), rig.whole

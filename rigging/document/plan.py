@@ -97,16 +97,6 @@ class Bags(Held):
 
     packed: Annotated[list[Bag], Field(max_length=20)] = []
 
-    @model_validator(mode="after")
-    def _each_once(self) -> Bags:
-        names = [one.name for one in self.packed]
-        for number, name in enumerate(names):
-            if name in names[:number]:
-                raise misfits(
-                    [Fault(f"packed[{number}].name", f"two bags have the name {name!r}", "give each its own")]
-                )
-        return self
-
     def there(self, table: Table) -> Counter[str] | None:
         """How many of each kind there are in all; None where nobody said."""
         said = [counts for one in (self, *self.packed) if (counts := getattr(one, table)) is not None]
@@ -263,15 +253,21 @@ class Plan(Strict):
         return next(path for path, _, one in self.arrangements() if one is arrangement)
 
 
+def _again(names: list[str]) -> Iterator[tuple[int, str]]:
+    """Those that stand before already, each with its place."""
+    return ((number, name) for number, name in enumerate(names) if name in names[:number])
+
+
 def _twice(plan: Plan) -> Iterator[Fault]:
     tables = {
         "features": [one.id for one in plan.features], "anchors": [one.id for one in plan.anchors],
         "ropes": [one.id for one in plan.ropes], "lines": [one.id for one in plan.lines], "tension_lines": [one.id for one in plan.tension_lines],
     }  # fmt: skip
     for table, ids in tables.items():
-        for number, id in enumerate(ids):
-            if id in ids[:number]:
-                yield Fault(f"{table}[{number}].id", f"two {table} have the id {id!r}", "give each its own")
+        for number, id in _again(ids):
+            yield Fault(f"{table}[{number}].id", f"two {table} have the id {id!r}", "give each its own")
+    for number, name in _again([one.name for one in plan.bags.packed]):
+        yield Fault(f"bags.packed[{number}].name", f"two bags have the name {name!r}", "give each its own")
     seen = set()
     for path, _, arrangement in plan.arrangements():
         if arrangement.id in seen:

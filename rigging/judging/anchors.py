@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import Protocol
 
@@ -65,11 +65,20 @@ class Pulled(Protocol):
     def on_anchors(self) -> dict[str, Cloud]: ...
 
 
+# How legs are asked what they bear under a pull.
+Bearing = Callable[[AnchorRig, Asked, Swing], States]
+
+
+def whole(rig: AnchorRig, asked: Asked, swing: Swing) -> States:
+    """What the legs of a whole anchor bear, over all luck and the whole swing."""
+    return all_states(rig, asked, swing, [None])
+
+
 def anchor_states(
-    plan: Plan, solved: Iterable[Pulled], only: frozenset[str] | None = None
+    plan: Plan, solved: Iterable[Pulled], only: frozenset[str] | None = None, bearing: Bearing = whole
 ) -> dict[tuple[str, str], AnchorState]:
     """Every pulled anchor by (state, anchor). Pulls on one anchor that go the same way are worked out together. `only`: the
-    anchors that are asked for."""
+    anchors that are asked for; `bearing`: how."""
     pulls: dict[str, list[tuple[str, Cloud]]] = {}
     for state in solved:
         for anchor, pull in state.on_anchors.items():
@@ -77,11 +86,13 @@ def anchor_states(
                 pulls.setdefault(anchor, []).append((state.id, pull))
     found: dict[tuple[str, str], AnchorState] = {}
     for anchor, rows in pulls.items():
-        found.update(_one_anchor(plan, anchor, rows))
+        found.update(_one_anchor(plan, anchor, rows, bearing))
     return found
 
 
-def _one_anchor(plan: Plan, id: str, rows: list[tuple[str, Cloud]]) -> Iterable[tuple[tuple[str, str], AnchorState]]:
+def _one_anchor(
+    plan: Plan, id: str, rows: list[tuple[str, Cloud]], bearing: Bearing
+) -> Iterable[tuple[tuple[str, str], AnchorState]]:
     arrangement = plan.anchor(id).arrangement
     rig = rig_anchor(plan, arrangement)
     legs = tuple(leg_strengths(rig))
@@ -91,11 +102,13 @@ def _one_anchor(plan: Plan, id: str, rows: list[tuple[str, Cloud]]) -> Iterable[
         asked = Asked.of(pull, turned(pull.along, arrangement.heading_rad))
         key = np.round(np.concatenate([asked.expected[None], asked.ends]), 6).tobytes()
         if key not in alike:
-            alike[key] = _asked(plan, rig, id, asked, legs)
+            alike[key] = _asked(plan, rig, id, asked, legs, bearing)
         yield (state, id), alike[key]
 
 
-def _asked(plan: Plan, rig: AnchorRig, id: str, asked: Asked, legs: tuple[LegStrength, ...]) -> AnchorState:
+def _asked(
+    plan: Plan, rig: AnchorRig, id: str, asked: Asked, legs: tuple[LegStrength, ...], bearing: Bearing
+) -> AnchorState:
     """One pull on an anchor worked out."""
     arrangement = rig.arrangement
     swing = Swing(arrangement.swing_rad)
@@ -103,7 +116,7 @@ def _asked(plan: Plan, rig: AnchorRig, id: str, asked: Asked, legs: tuple[LegStr
         check_pull(plan, rig, asked.unit)
         # A lone leg carries all of each pull, wherever it swings.
         lone = arrangement.scheme == "single" and not arrangement.prop
-        states = alone(rig, asked, swing) if lone else all_states(rig, asked, swing, [None])
+        states = alone(rig, asked, swing) if lone else bearing(rig, asked, swing)
     except Refused as refused:
         if arrangement.heading_rad is not None:
             # A pull that the leader turned this way is theirs to turn back.

@@ -31,10 +31,6 @@ class Strand:
     solid: bool = False
     closed: bool = False
 
-    def turned(self, rotation: Array) -> Strand:
-        """The same seen from elsewhere: `rotation` (3, 3)."""
-        return Strand(self.id, self.path @ rotation.T, self.ends, self.solid, self.closed)
-
 
 @dataclass(frozen=True)
 class Crossing:
@@ -111,15 +107,15 @@ def crossings(strands: Sequence[Strand]) -> list[Crossing]:
     Refused
         If two parts meet at one height, so that neither is over.
     """
-    found = []
+    found, polygons = [], [_polygon(one) for one in strands]
     for a, b in itertools.combinations_with_replacement(range(len(strands)), 2):
-        for at, other, apart in _meetings(_polygon(strands[a]), _polygon(strands[b]), a == b, strands[a].closed):
+        for at, other, apart in _meetings(polygons[a], polygons[b], a == b, strands[a].closed):
             if abs(apart) < 1e-6:
                 raise refuse(
                     f"{strands[a].id}.path", f"it meets {strands[b].id} at one height", "let one of them pass over"
                 )
             one, two = (a, at), (b, other)
-            way = _way(strands[a], at), _way(strands[b], other)
+            way = [polygons[n][int(far) + 1] - polygons[n][int(far)] for n, far in (one, two)]
             over, under = (one, two) if apart > 0 else (two, one)
             ahead, across = (way[1], way[0]) if apart > 0 else (way[0], way[1])
             found.append(Crossing(over, under, bool(ahead[0] * across[1] - ahead[1] * across[0] > 0)))
@@ -135,11 +131,6 @@ def _polygon(strand: Strand) -> Array:
     if strand.closed:
         points[-1] = points[0]
     return np.asarray(points)
-
-
-def _way(strand: Strand, at: float) -> Array:
-    points = _polygon(strand)
-    return np.asarray(points[int(at) + 1] - points[int(at)])
 
 
 def _meetings(a: Array, b: Array, same: bool, closed: bool) -> Iterator[tuple[float, float, float]]:
@@ -162,13 +153,8 @@ def _meetings(a: Array, b: Array, same: bool, closed: bool) -> Iterator[tuple[fl
 
 
 def closed_outside(strands: Sequence[Strand]) -> list[Strand]:
-    """Every strand that has ends with these led out and joined outside the drawing, each further out and nearer to whoever looks than the one before.
-
-    Raises
-    ------
-    Refused
-        If an end is not at the outside: what is led out would have to pass over something.
-    """
+    """Every strand that has ends with these led out and joined outside the drawing, each further out and nearer to whoever looks than the one before; an
+    end inside the drawing is led out over all that is there."""
     reach = 1.5 * max(float(np.abs(one.path[:, :2]).max()) for one in strands) + 2
     high = max(float(np.abs(one.path[:, 2]).max()) for one in strands) + 2
     found: list[Strand] = []

@@ -5,12 +5,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import lru_cache
-from pathlib import Path
 from typing import Annotated, Any
 
 import yaml
 from pydantic import BaseModel, ConfigDict, Field
 
+from rigging.learning import FILES
 from rigging.learning.curves import Code, Strand, code_of, cuts_itself, smooth
 from rigging.learning.shapes import (
     BESIDE,
@@ -31,7 +31,6 @@ from rigging.learning.shapes import (
 from rigging.mechanics.vectors import Array
 from rigging.quantities.faults import refuse
 
-_FILES = Path(__file__).parent / "knots"
 Shape = Annotated[dict[str, Any], Field(min_length=1, max_length=1)]
 
 
@@ -139,8 +138,8 @@ _SHAPES: dict[str, Callable[[Any, float], Array]] = {
     "on_a_bight": _on_a_bight,
     "beside": _beside,
     "turned": lambda given, upto: turned_half(_path(given["of"], upto)),
-    "bar": lambda given, upto: bar().path,
-    "rope_up": lambda given, upto: rope_up(**given).path,
+    "bar": lambda given, upto: bar(),
+    "rope_up": lambda given, upto: rope_up(**given),
     "slipped": lambda given, upto: cut(slipped(**given), upto),
     "moved": lambda given, upto: _path(given["of"], upto) + through([given["by"]]),
     "scaled": lambda given, upto: scaled(_path(given["of"], upto), given["by"]),
@@ -151,15 +150,9 @@ _SHAPES: dict[str, Callable[[Any, float], Array]] = {
 def knots() -> dict[str, Knot]:
     """Every knot that is drawn, by id."""
     found = [
-        Knot.model_validate(yaml.safe_load(file.read_text(encoding="utf-8"))) for file in sorted(_FILES.glob("*.yaml"))
+        Knot.model_validate(yaml.safe_load(file.read_text(encoding="utf-8"))) for file in sorted(FILES.glob("*.yaml"))
     ]
     return {one.id: one for one in found}
-
-
-@lru_cache
-def drawn_ids() -> frozenset[str]:
-    """Ids of what is drawn, without reading any of it."""
-    return frozenset(file.stem for file in _FILES.glob("*.yaml"))
 
 
 def knot(id: str) -> Knot:

@@ -7,7 +7,6 @@ from collections.abc import Iterable, Sequence
 
 import numpy as np
 
-from rigging.learning.curves import Strand
 from rigging.mechanics.vectors import Array
 
 # Rope beside rope.
@@ -114,21 +113,13 @@ def slipped(half_turns: int, tucked: Sequence[float] | None = None) -> Array:
     return np.concatenate([path[:-1], through(back)])
 
 
-def coil(
-    turns: int, x: float, step: float, high: float, *, up: bool = False, deep: float = 1.4
-) -> list[tuple[float, float, float]]:
+def coil(turns: int, x: float, step: float, high: float) -> list[tuple[float, float, float]]:
     """So many turns round what lies along x, beginning at its upper side in front, a step along each."""
-    way = -1 if up else 1
     found: list[tuple[float, float, float]] = []
     for turn in range(turns):
         at = x + turn * step
-        found += [
-            (at, way * high, 0),
-            (at + 0.1 * step, 0, deep),
-            (at + 0.35 * step, -way * high, 0),
-            (at + 0.6 * step, 0, -deep),
-        ]
-    return [*found, (x + turns * step, way * high, 0)]
+        found += [(at, high, 0), (at + 0.1 * step, 0, 1.4), (at + 0.35 * step, -high, 0), (at + 0.6 * step, 0, -1.4)]
+    return [*found, (x + turns * step, high, 0)]
 
 
 def barrel(turns: int, y: float = 0.0, start: float = -4.0, ends: str = "inside") -> Array:
@@ -193,9 +184,9 @@ def wound(turns: int, begin: float, out: float = 5.0, crossed_at: int | None = N
     return through([(out, begin, 0.3), (1.6, begin, 0.3), *turned, *last[ends]])
 
 
-def bar(half: float = 3.0) -> Strand:
+def bar() -> Array:
     """A level bar, or the back of a connector."""
-    return Strand("bar", through([(-half, 0), (half, 0)]), solid=True)
+    return through([(-3, 0), (3, 0)])
 
 
 def scaled(path: Array, by: float) -> Array:
@@ -203,25 +194,23 @@ def scaled(path: Array, by: float) -> Array:
     return np.asarray(path * np.array([by, by, 1 + (by - 1) / 2]))
 
 
-def rope_up(half: float = 4.0) -> Strand:
+def rope_up(half: float = 4.0) -> Array:
     """The rope that a hitch is tied on."""
-    return Strand("main", through([(0, -half), (0, half)]), ("load", "anchor"), solid=True)
+    return through([(0, -half), (0, half)])
 
 
-def wrapped(
-    turns: int, begin: float, step: float, wide: float = 0.85, deep: float = 1.3
-) -> list[tuple[float, float, float]]:
+def wrapped(turns: int, begin: float, step: float) -> list[tuple[float, float, float]]:
     """Turns round an upright rope, from its right side in front to the left, behind to the right, a step up each."""
     found: list[tuple[float, float, float]] = []
     for turn in range(turns):
         at = begin + turn * step
         found += [
-            (wide, at, 0.2),
-            (0, at + 0.05 * step, deep),
-            (-wide, at + 0.25 * step, 0),
-            (0, at + 0.6 * step, -deep),
+            (0.85, at, 0.2),
+            (0, at + 0.05 * step, 1.3),
+            (-0.85, at + 0.25 * step, 0),
+            (0, at + 0.6 * step, -1.3),
         ]
-    return [*found, (wide, begin + turns * step - 0.1 * step, -0.2)]
+    return [*found, (0.85, begin + turns * step - 0.1 * step, -0.2)]
 
 
 def mirrored(points: Sequence[tuple[float, float, float]]) -> list[tuple[float, float, float]]:

@@ -128,7 +128,7 @@ def test_any_curve_has_a_code_that_is_planar_and_moves_with_it(seed: int) -> Non
     if code:
         link = spherogram.Link(code)
         assert len(link.crossings) == len(code)
-        assert type_of(code) == type_of(code_of([strand.turned(turn)]))
+        assert type_of(code) == type_of(code_of([dataclasses.replace(strand, path=path @ turn.T)]))
 
 
 def test_a_smooth_curve_goes_through_its_points() -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
@@ -19,7 +20,8 @@ from rigging.site.conditions import sustained_n
 from rigging.study.place import WORKING
 from rigging.study.whole import Study
 
-GOALS = ("margin", "haulers", "hand_n", "resets", "minutes", "pieces")
+Goal = Literal["margin", "haulers", "hand_n", "resets", "minutes", "pieces"]
+GOALS: tuple[Goal, ...] = ("margin", "haulers", "hand_n", "resets", "minutes", "pieces")
 # A number beyond any figure.
 NEVER = 1e6
 # What they are told in.

@@ -6,7 +6,7 @@ import math
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from functools import partial
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
 
@@ -28,6 +28,7 @@ from rigging.document import Plan
 from rigging.mechanics.vectors import Array
 from rigging.quantities.faults import Refused
 
+T = TypeVar("T")
 # Work on many rows, wherever it is done.
 Mapped = Callable[[Callable[..., Any], Iterable[Any]], Iterable[Any]]
 
@@ -141,7 +142,12 @@ def sizes_of(gives: Gives) -> tuple[float, float, float, float]:
     return (-gives.margin, gives.hand_n, float(gives.resets), gives.minutes) if gives.can else (math.inf, 0.0, 0.0, 0.0)
 
 
-# What can not be laid out, or comes to no balance somewhere, is no way.
+def _unless_refused(nothing: T, work: Callable[..., T], *given: Any) -> T:
+    """What can not be laid out, or comes to no balance somewhere, is no way."""
+    try:
+        return work(*given)
+    except Refused:
+        return nothing
 
 
 def _beside(
@@ -151,17 +157,12 @@ def _beside(
     frame: Frame,
     row: tuple[Plan, Sequence[Way]],
 ) -> Asks:
-    try:
-        return side_by_side(*row, captures, states, places, frame.known)
-    except Refused:
-        return Asks((NOT,) * len(row[1]), (-math.inf,) * len(captures))
+    nothing = Asks((NOT,) * len(row[1]), (-math.inf,) * len(captures))
+    return _unless_refused(nothing, side_by_side, *row, captures, states, places, frame.known)
 
 
 def _quickly(states: frozenset[str], places: tuple[float, ...], frame: Frame, row: tuple[Plan, Way]) -> Gives:
-    try:
-        return quickly(*row, states, places, frame.known)
-    except Refused:
-        return NOT
+    return _unless_refused(NOT, quickly, *row, states, places, frame.known)
 
 
 def _hauled(
@@ -172,15 +173,14 @@ def _hauled(
     row: tuple[Plan, Way, Sequence[Way]],
 ) -> tuple[Gives, tuple[float, ...], tuple[float, ...]]:
     ground, way, captures = row
-    try:
-        kept = [still(ground, way, one, states - {"raising"}, places, frame.known, bent=True) for one in captures]
+
+    def looked() -> tuple[Gives, tuple[float, ...], tuple[float, ...]]:
+        kept = (still(ground, way, one, states - {"raising"}, places, frame.known, bent=True) for one in captures)
         return *hauled(ground, way, grabs, places, frame.known), tuple(one for one in kept if one is not None)
-    except Refused:
-        return NOT, (), ()
+
+    nothing: tuple[Gives, tuple[float, ...], tuple[float, ...]] = NOT, (), ()
+    return _unless_refused(nothing, looked)
 
 
 def _exactly(states: frozenset[str], frame: Frame, row: tuple[Plan, Way]) -> Gives:
-    try:
-        return exactly(*row, states, frame.places, frame.known)
-    except Refused:
-        return NOT
+    return _unless_refused(NOT, exactly, *row, states, frame.places, frame.known)

@@ -106,15 +106,16 @@ def search(
 
 def _mapped(executor: Executor | None) -> Mapped:
     """Work on many rows, here or shared out in a few pieces."""
+    if executor is None:
+        return map
 
     def shared(work: Callable[[Any], Any], rows: Iterable[Any]) -> Iterator[Any]:
         given = list(rows)
         size = max(1, math.ceil(len(given) / _PIECES))
         pieces = [given[begin : begin + size] for begin in range(0, len(given), size)]
-        assert executor is not None
         return itertools.chain.from_iterable(executor.map(partial(_each, work), pieces))
 
-    return map if executor is None else shared
+    return shared
 
 
 def _each(work: Callable[[Any], Any], rows: Sequence[Any]) -> list[Any]:
@@ -127,6 +128,10 @@ class _Search:
         if not plan.lines:
             raise refuse("lines", "there is no line yet", "lay a line out first")
         found = slots(plan)
+        count = math.prod(len(one.ways) for one in found)
+        if count > MOST:
+            problem = f"{count} rigs could be built out of them"
+            raise refuse("bags", problem, f"take kinds out, or ways to rig an anchor: up to {MOST}")
         self.ground = [one for one in found if one.kind in GROUND]
         frame = self._frame()
         self.parts = [kind(found, frame, plan, mapped) for kind in (Part, Hauling)]
@@ -137,9 +142,6 @@ class _Search:
             *self.ground,
         ]
         self.counts = [len(one.ways) for one in self.slots]
-        if math.prod(self.counts) > MOST:
-            problem = f"{math.prod(self.counts)} rigs could be built out of them"
-            raise refuse("bags", problem, f"take kinds out, or ways to rig an anchor: up to {MOST}")
         self.set_up = np.array([set_up_min(one) for one in frame.grounds])
 
     def _frame(self) -> Frame:

@@ -86,7 +86,7 @@ class Bagged:
 
 
 def slots(plan: Plan) -> list[Slot]:
-    """Every slot of a plan in which there is a choice, or that lowers or hauls."""
+    """Every slot of a plan in which there is a choice."""
     found = [*_lowerings(plan), *_hauls(plan), *_belays(plan), *_anchors(plan), *_ropes(plan)]
     return [one for one in found if len(one.ways) > 1]
 
@@ -188,9 +188,8 @@ def _built(plan: Plan, now: Haul) -> Iterator[Haul]:
 
 def _systems(now: Haul) -> list[HaulSystem]:
     """The systems of the catalogue that are built of the rope itself, the one that is there, and what is stacked on it or taken off."""
-    found = {one.id: one for one in catalogue().systems.values() if not one.out_of_one}
     beside = {one.id: one for _, one in systems_beside(now.system) if not one.out_of_one}
-    return list((beside | found | {now.system.id: now.system}).values())
+    return list((beside | {now.system.id: now.system}).values())
 
 
 def _led(now: Haul) -> list[dict[str, Any]]:

@@ -12,23 +12,20 @@ import numpy as np
 
 from rigging.advice.best import hauling
 from rigging.advice.rigs.ways import Kind, Way
-from rigging.anchors.pull import Asked, turned
-from rigging.anchors.rig import check_pull, rig_anchor
-from rigging.anchors.states import Swing, at_least
+from rigging.anchors.states import at_least
 from rigging.checks.work.no_reset import ends_early
 from rigging.checks.work.no_stroke import LEAST_M
 from rigging.document import Haul, Plan
-from rigging.judging.anchors import AnchorState, anchor_states, leg_strengths
+from rigging.judging.anchors import Bearing, anchor_states, whole
 from rigging.judging.line_parts import grab_parts
 from rigging.judging.margins import Part, judged, share_of_rule, weakest_of
-from rigging.judging.parts import anchor_parts, parts_in_load_order
+from rigging.judging.parts import parts_in_load_order
 from rigging.lines.every_state import solve_all
 from rigging.lines.lengths import budgets, stroke_of
 from rigging.lines.parts import Crossing, eta_of, passed_on
 from rigging.lines.solve import LineForces, Solved, Solver
 from rigging.lines.states import hauling_line, moments
 from rigging.lines.whole_way import Travel, at_work
-from rigging.mechanics.bounds import Cloud
 from rigging.mechanics.tension import shares, solve_rows
 from rigging.quantities.faults import Refused
 from rigging.quantities.ranges import Range
@@ -112,39 +109,15 @@ def _reaches(one: Worked, line: LineForces) -> bool:
     return not (short or ends_early(line) or (found is not None and found.rise_m < LEAST_M))
 
 
-def line_share(one: Worked, known: frozenset[str], but_for: Collection[str]) -> float:
-    """The least share of its rule that a part of the lines keeps; less than nothing where one is not known that is in the plan as it is."""
-    each = (part for solved in one.states.values() for part in parts_in_load_order(one.plan, solved, {}))
-    parts = [part for part in each if part.id not in but_for]
-    return -math.inf if unknown_in(parts) - known else share_of_rule(weakest_of(parts))
-
-
-def pulls_of(one: Worked) -> Iterator[tuple[str, Cloud]]:
-    """Every pull on an anchor."""
-    for solved in one.states.values():
-        for anchor, pull in solved.on_anchors.items():
-            if pull.size.high >= 1e-6:
-                yield anchor, pull
-
-
-def anchor_share(plan: Plan, anchor: str, pull: Cloud, known: frozenset[str]) -> float:
-    """The share of its rule that an anchor keeps under a pull, or more."""
-    if plan.rules.school == "force-limit":
-        # What slips first bounds the force, whatever the pull: the anchor is judged with its line.
-        return math.inf
-    arrangement = plan.anchor(anchor).arrangement
+def share_of(one: Worked, known: frozenset[str], bearing: Bearing = whole, but_for: Collection[str] = ()) -> float:
+    """The least share of its rule that any part keeps; less than nothing where one is not known that is in the plan as it is. `but_for`: parts that
+    are left out."""
     try:
-        rig = rig_anchor(plan, arrangement)
+        anchors = anchor_states(one.plan, one.states.values(), bearing=bearing)
     except Refused:
         return -math.inf
-    asked = Asked.of(pull, turned(pull.along, arrangement.heading_rad))
-    try:
-        check_pull(plan, rig, asked.unit)
-        states = at_least(rig, asked, Swing(arrangement.swing_rad))
-    except Refused:
-        states = None
-    state = AnchorState(anchor, asked, states, tuple(leg_strengths(rig)))
-    parts = [judged(plan.rules, part, None) for part in anchor_parts(plan, state)]
+    each = (part for solved in one.states.values() for part in parts_in_load_order(one.plan, solved, anchors))
+    parts = [part for part in each if part.id not in but_for]
     return -math.inf if unknown_in(parts) - known else share_of_rule(weakest_of(parts))
 
 
@@ -153,18 +126,18 @@ def worst_places(
 ) -> tuple[float, ...]:
     """Where a way is looked at before it is asked all the way: where the load starts, and where the plan as it is keeps least."""
     found = {place: worked(plan, states, place) for place in places}
-    shares = {place: least_share(one, known) for place, one in found.items() if one is not None}
+    shares = {place: share_of(one, known, at_least) for place, one in found.items() if one is not None}
     return tuple(dict.fromkeys((0.0, min(shares, key=lambda place: shares[place], default=0.0))))
 
 
 def exactly(ground: Plan, way: Way, states: frozenset[str], places: Sequence[float], known: frozenset[str]) -> Gives:
     """One way on one ground over the whole of its way."""
-    return _over(way.put(ground), states, places, lambda one: _share(one, known))
+    return _over(way.put(ground), states, places, lambda one: share_of(one, known))
 
 
 def quickly(ground: Plan, way: Way, states: frozenset[str], places: Sequence[float], known: frozenset[str]) -> Gives:
     """One way on one ground at a few places of its way, no leg's stiffness otherwise than expected: it asks no less, and gives no more."""
-    return _over(way.put(ground), states, places, lambda one: least_share(one, known))
+    return _over(way.put(ground), states, places, lambda one: share_of(one, known, at_least))
 
 
 def _over(plan: Plan, states: frozenset[str], places: Sequence[float], share: Callable[[Worked], float]) -> Gives:
@@ -178,15 +151,6 @@ def _over(plan: Plan, states: frozenset[str], places: Sequence[float], share: Ca
     return Gives(margin, hand_n)
 
 
-def _share(one: Worked, known: frozenset[str]) -> float:
-    try:
-        anchors = anchor_states(one.plan, one.states.values())
-    except Refused:
-        return -math.inf
-    parts = [part for solved in one.states.values() for part in parts_in_load_order(one.plan, solved, anchors)]
-    return -math.inf if unknown_in(parts) - known else share_of_rule(weakest_of(parts))
-
-
 def hauled(
     ground: Plan, way: Way, grabs: Sequence[Way], places: Sequence[float], known: frozenset[str]
 ) -> tuple[Gives, tuple[float, ...]]:
@@ -198,7 +162,8 @@ def hauled(
         if one is None or line is None:
             return NOT, tuple(gripped)
         mine = {part.id for part in grab_parts(one.plan, line)}
-        margin, hand_n = min(margin, least_share(one, known, mine)), max(hand_n, one.hand_n)
+        share = share_of(one, known, at_least, mine)
+        margin, hand_n = min(margin, share), max(hand_n, one.hand_n)
         for number, grab in enumerate(grabs):
             gripped[number] = min(gripped[number], _gripped(grab.put(one.plan), line))
     return Gives(margin, hand_n), tuple(gripped)
@@ -211,14 +176,6 @@ def _gripped(plan: Plan, line: LineForces) -> float:
     of = next(one for one in plan.lines if one.id == line.rig.line.id)
     tied = replace(line, rig=replace(line.rig, line=of))
     return share_of_rule(weakest_of([judged(plan.rules, part, None) for part in grab_parts(plan, tied)]))
-
-
-def least_share(one: Worked, known: frozenset[str], but_for: Collection[str] = ()) -> float:
-    """The least share of its rule that any part keeps, or more; `but_for`: parts that are left out."""
-    share = line_share(one, known, but_for)
-    for anchor, pull in pulls_of(one) if share >= 1 else ():
-        share = min(share, anchor_share(one.plan, anchor, pull, known))
-    return share
 
 
 @dataclass(frozen=True)
@@ -284,7 +241,7 @@ def still(
             line.rig.crossings[found.id].role == "bend" for line in lines for found in line.network.passes
         ):
             return None
-        share = min(share, least_share(one, known))
+        share = min(share, share_of(one, known, at_least))
     return share
 
 

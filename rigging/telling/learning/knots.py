@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict
 
 from rigging.catalogue import catalogue
 from rigging.learning.curves import Code, Strand, code_of
-from rigging.learning.knots import Knot, drawn_ids, knot, knots, smoothed
+from rigging.learning.knots import Knot, knot, knots, smoothed
 from rigging.quantities.units import Wording
 
 
@@ -80,23 +80,6 @@ def _report(one: Knot, say: Wording) -> KnotReport:
         stages=[KnotStage(stage.do, _drawn(one.at(stage))) for stage in one.stages],
         faults=[KnotFault(fault.id, fault.name, fault.tell, _drawn(one.drawn(fault.id))) for fault in one.faults],
     )  # fmt: skip
-
-
-@lru_cache
-def _by_name() -> dict[str, str]:
-    """The drawing of what the catalogue calls so."""
-    shelf = catalogue()
-    named = {
-        one.name: one.id
-        for table in (shelf.knots, shelf.hitches, shelf.devices, shelf.attachments)
-        for one in table.values()
-    }
-    return {name: id for name, id in named.items() if id in drawn_ids()}
-
-
-def drawn_as(thing: str) -> str:
-    """The id of the drawing of a thing, by its name in the catalogue; nothing where there is none."""
-    return _by_name().get(thing, "")
 
 
 def _drawn(strands: tuple[Strand, ...]) -> list[KnotStrand]:

@@ -14,6 +14,7 @@ from rigging.advice.one_pulley import one_pulley
 from rigging.catalogue import catalogue
 from rigging.checks.gathered import Listed
 from rigging.document import Plan
+from rigging.judging.margins import Part
 from rigging.lines.states import hauling_line
 from rigging.quantities.progress import Tell, silent
 from rigging.quantities.units import Wording
@@ -126,11 +127,7 @@ def value_text(effect: Effect, goal: Goal, plan: Plan, say: Wording) -> str:
     """One quantity in a few words; a dash where it is not known."""
     weakest = effect.weakest
     if goal == "margin":
-        return (
-            f"{weakest.margin.low:.1f} : 1 of {weakest.target:g}, {short_name(weakest)}"
-            if weakest and weakest.margin
-            else "–"
-        )
+        return margin_text(weakest) if weakest else "–"
     if goal in ("hand", "brake"):
         hand = effect.hand_n if goal == "hand" else effect.brake_n
         return say.force(hand) if hand else "–"
@@ -140,6 +137,11 @@ def value_text(effect: Effect, goal: Goal, plan: Plan, say: Wording) -> str:
     if value is None:
         return "–"
     return f"{value:.0f} min" if goal == "minutes" else f"{value:.0f}"
+
+
+def margin_text(part: Part) -> str:
+    """A part's margin against its target; a dash where it is not known."""
+    return f"{part.margin.low:.1f} : 1 of {part.target:g}, {short_name(part)}" if part.margin else "–"
 
 
 def _costs(found: Best, say: Wording) -> list[FrictionCost]:

@@ -54,7 +54,7 @@ from rigging.telling.figures.shapes import (
     WholeReport,
 )  # fmt: skip
 from rigging.telling.figures.working import JUDGED, KNOWN, Asked, Figure, Told, Trace, Working, step
-from rigging.telling.learning.knots import drawn_as
+from rigging.telling.learning.drawn import drawn_as
 from rigging.telling.sheet.openness import next_steps, open_items
 from rigging.telling.sheet.rule import rule_report
 from rigging.telling.sheet.strands import Named, crossing_reports, strand_reports, walk

@@ -5,14 +5,14 @@ from __future__ import annotations
 import time
 from collections.abc import Iterator
 from concurrent.futures import Executor
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from string import ascii_uppercase
-from typing import Any, Literal
+from typing import Any
 
 from pydantic import BaseModel, ConfigDict
 
 from rigging.advice.rigs.asked import asked
-from rigging.advice.rigs.figures import GOALS
+from rigging.advice.rigs.figures import GOALS, Goal
 from rigging.advice.rigs.search import Found, Lacks, Rig, best_rigs, common
 from rigging.advice.rigs.ways import Bagged
 from rigging.catalogue import catalogue
@@ -22,10 +22,10 @@ from rigging.lines.states import hauling_line
 from rigging.quantities.progress import Tell, silent
 from rigging.quantities.units import Wording
 from rigging.telling.check.sheet import EditOut, check
+from rigging.telling.sheet.best import margin_text
 from rigging.telling.words import told as told_of
-from rigging.telling.words.names import listed, lower_first, short_name, upper_first
+from rigging.telling.words.names import listed, lower_first, upper_first
 
-Goal = Literal["margin", "haulers", "hand_n", "resets", "minutes", "pieces"]
 GOAL_NAMES: dict[Goal, str] = {
     "margin": "Weakest margin", "haulers": "Haulers", "hand_n": "Pull at the hands", "resets": "Resets", "minutes": "Minutes", "pieces": "Pieces",
 }  # fmt: skip
@@ -129,7 +129,7 @@ def rigs_json(
     return {
         "tried": found.tried, "seconds": round(time.perf_counter() - began, 2),
         "rigs": [
-            {"edits": _patch([*edits, *rig.edits]), **_figures(rig), "why": " ".join(_why(letter, rig, rows))} for letter, rig in rows
+            {"edits": [asdict(one) for one in (*edits, *rig.edits)], **_figures(rig), "why": " ".join(_why(letter, rig, rows))} for letter, rig in rows
         ],
         "nothing": list(_nothing(found, there, Wording())),
     }  # fmt: skip
@@ -143,16 +143,12 @@ def _figures(rig: Rig) -> dict[str, float]:
     }  # fmt: skip
 
 
-def _patch(edits: list[Edit]) -> list[dict[str, object]]:
-    return [{"op": one.op, "path": one.path, "value": one.value} for one in edits]
-
-
 Rows = list[tuple[str, Rig]]
 
 
 def _rig(letter: str, rig: Rig, rows: Rows, plan: Plan, edits: tuple[Edit, ...], say: Wording) -> RigReport:
     text = rig_text(rig.plan)
-    told = list(_told(rig, say))
+    told = [_of(rig, goal, say) for goal in GOALS]
     log = f"{text}: {listed([f'{lower_first(one.name)} {one.text}' for one in told[:2]])}, {told[4].text}"
     return RigReport(
         letter, text, told, upper_first(listed(_best_in(rig, rows))), list(_against(letter, rig, rows)), listed(list(_used_up(plan, rig.plan))),
@@ -190,17 +186,11 @@ def _counted(names: list[str]) -> str:
     )
 
 
-def _told(rig: Rig, say: Wording) -> Iterator[Told]:
-    for goal in GOALS:
-        yield _of(rig, goal, say)  # type: ignore[arg-type]
-
-
 def _of(rig: Rig, goal: Goal, say: Wording) -> Told:
-    of, part = rig.figures, rig.weakest
+    of = rig.figures
     size: float = getattr(of, goal)
     if goal == "margin":
-        assert part.margin is not None
-        text = f"{part.margin.low:.1f} : 1 of {part.target:g}, {short_name(part)}"
+        text = margin_text(rig.weakest)
     elif goal == "hand_n":
         text = say.force(size)
     elif goal == "haulers":
@@ -213,7 +203,7 @@ def _of(rig: Rig, goal: Goal, say: Wording) -> Told:
 def _best(rigs: list[Rig], say: Wording) -> list[Told]:
     """The best of all by every goal."""
     return [
-        _of(min(rigs, key=lambda one: one.figures.sizes[number]), goal, say)  # type: ignore[arg-type]
+        _of(min(rigs, key=lambda one: one.figures.sizes[number]), goal, say)
         for number, goal in enumerate(GOALS) if rigs
     ]  # fmt: skip
 
@@ -222,7 +212,7 @@ def _best_in(rig: Rig, rows: Rows) -> list[str]:
     """What nobody else of those shown has as much of."""
     others = [one for _, one in rows if one is not rig]
     return [
-        _MOST[goal] for number, goal in enumerate(_MOST)
+        _MOST[goal] for number, goal in enumerate(GOALS)
         if others and all(rig.figures.sizes[number] < one.figures.sizes[number] - _TOLD[goal] for one in others)
     ]  # fmt: skip
 
@@ -261,7 +251,7 @@ def _differences(rig: Rig, other: Rig) -> tuple[list[str], list[str]]:
     """What another rig asks more than this one, and what it gives more."""
     asks: list[str] = []
     gives: list[str] = []
-    for number, goal in enumerate(_MOST):
+    for number, goal in enumerate(GOALS):
         apart = other.figures.sizes[number] - rig.figures.sizes[number]
         if abs(apart) >= _TOLD[goal]:
             (asks if apart > 0 else gives).append(_apart(goal, apart))
