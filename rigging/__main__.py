@@ -268,6 +268,19 @@ def _knot(options: argparse.Namespace) -> Any:
     return knot_json(options.id)
 
 
+def _read(options: argparse.Namespace) -> Any:
+    from rigging.document import Plan
+    from rigging.files.reading import FileSettings, read_places
+
+    plan = Plan.model_validate(read_file(options.plan))
+    said = FileSettings.model_validate(read_file(options.settings) if options.settings else {})
+    try:
+        content = Path(options.file).read_bytes()
+    except OSError as error:
+        raise refuse(options.file, error.strerror or "can not be read", "name a file that exists") from error
+    return read_places(content, Path(options.file).name, plan, said)
+
+
 def _schema(options: argparse.Namespace) -> Any:
     from rigging.document import Plan
 
@@ -332,6 +345,15 @@ def _parser() -> argparse.ArgumentParser:
     )
     drawn.add_argument("id", help="its id; one that is not known is answered with all that are")
     drawn.set_defaults(run=_knot)
+    places = commands.add_parser(
+        "read", help="what a file of places would bring to a plan, and what has to be asked of it"
+    )
+    places.add_argument(
+        "file", help="a table, workbook, GeoJSON, GPX, KML, KMZ, sentences of a rangefinder or a photograph"
+    )
+    places.add_argument("plan", help="a plan document")
+    places.add_argument("--settings", default=None, metavar="FILE", help="what is said of it, as JSON or YAML")
+    places.set_defaults(run=_read)
     commands.add_parser("schema", help="JSON Schema of the plan document").set_defaults(run=_schema)
     return parser
 

@@ -29,6 +29,7 @@ from rigging.catalogue.entries import (
     Loaded,
     Option,
     People,
+    Placing,
     Question,
     RopeKind,
     Section,
@@ -97,6 +98,7 @@ class Catalogue(Strict):
     deadman: list[HoldingPower]
     conditions: dict[str, Condition]
     minutes: dict[str, Duration]
+    placings: dict[str, Placing]
     tying: Tying
     people: People
     systems: dict[str, HaulSystem]
@@ -178,6 +180,7 @@ def catalogue() -> Catalogue:
         deadman=[HoldingPower.model_validate(row) for row in rows("deadman.yaml")],
         conditions=_table("conditions.yaml", Condition),
         minutes=_table("minutes.yaml", Duration),
+        placings=_table("placings.yaml", Placing),
         tying=Tying.model_validate(_files()["tying.yaml"]),
         people=People.model_validate(_files()["people.yaml"]),
         systems={system.id: system for system in systems},

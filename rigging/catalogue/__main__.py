@@ -27,6 +27,7 @@ TABLES = (
     "connectors",
     "conditions",
     "minutes",
+    "placings",
 )
 
 

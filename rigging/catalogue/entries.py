@@ -345,6 +345,13 @@ class Duration(Entry):
     each: Literal["", "metre", "rope-metre"] = ""
 
 
+class Placing(Entry):
+    """A way to take the place of something, and how far it may be off, level and up, nineteen times in twenty."""
+
+    off_m: float
+    off_up_m: float
+
+
 class HoldingPower(Strict):
     """Holding pressure of earth at a depth, by slope of the pull."""
 

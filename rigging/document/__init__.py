@@ -2,7 +2,7 @@
 
 from rigging.document.anchors import Anchor, Arrangement, Leg, Place3, Prop, Pull, Scheme, Span, TieOff
 from rigging.document.course import Course, Instead, SectionGiven
-from rigging.document.features import Feature, KitItem, Verdict
+from rigging.document.features import Feature, KitItem, PlaceTaken, Verdict
 from rigging.document.lines import (
     Belay,
     Damage,
@@ -21,6 +21,6 @@ from rigging.document.site import Day, Edge, Frame, Load, LoadItem, Point, Site
 
 __all__ = [
     "TABLES", "Anchor", "Arrangement", "Bag", "Bags", "Belay", "Course", "Damage", "Day", "Edge", "Feature", "Frame", "Haul", "HitchMade", "Instead", "Join", "KitItem", "Leg", "Line",
-    "Load", "LoadItem", "Lowering", "OwnPiece", "Pace", "Person", "Place3", "Plan", "Point", "Prop", "Pull", "Redirect", "Rope", "Rules",
+    "Load", "LoadItem", "Lowering", "OwnPiece", "Pace", "Person", "Place3", "PlaceTaken", "Plan", "Point", "Prop", "Pull", "Redirect", "Rope", "Rules",
     "Scheme", "SectionGiven", "Site", "Span", "Table", "Team", "TensionLine", "TieOff", "Verdict",
 ]  # fmt: skip

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field, field_validator, model_validator
 
 from rigging.catalogue import catalogue
+from rigging.document.site import PlacedBy
 from rigging.document.words import Metres, Name, Text, known
 from rigging.quantities.ranges import Range, Strict
 
@@ -14,11 +15,20 @@ Verdict = Literal["sound-alone", "with-others", "temporary", "reject"]
 Answer = Annotated[float, Field(ge=0, le=1_000_000)] | Annotated[str, Field(max_length=40)]
 
 
+class PlaceTaken(Strict):
+    """How the place of something was taken, and how far it may be off, level and up."""
+
+    by: PlacedBy
+    off_m: Annotated[float, Field(ge=0, le=1000)]
+    off_up_m: Annotated[float, Field(ge=0, le=1000)]
+
+
 class Feature(Strict):
     """What the ground offers to tie to; x, y, z is where it is tied. `answers`: its inspection, by question.
 
     A `rating_n` entered by the leader stands in place of the estimate. What the inspection leads to is the verdict; `verdict` with
     its `reason` may better a rejection only with the name of who judged it so. `guard` names who guards it while it is loaded.
+    `placed`: how its place was taken (None: nobody said).
     """
 
     id: Name
@@ -27,6 +37,7 @@ class Feature(Strict):
     x_m: Metres
     y_m: Metres = 0
     z_m: Metres = 0
+    placed: PlaceTaken | None = None
     answers: dict[str, Answer] = {}
     rating_n: Range | None = None
     basis: Text = ""

@@ -12,6 +12,7 @@ from rigging.document.words import Metres, Name, known
 from rigging.quantities.ranges import Strict
 
 Condition = Literal["dry", "wet", "icy", "muddy"]
+PlacedBy = Literal["tape", "rangefinder", "instrument", "phone", "barometer", "map"]
 
 
 class Day(Strict):
@@ -75,13 +76,20 @@ class Edge(Point):
         return value
 
 
+North = Literal["true", "magnetic"]
+
+
 class Frame(Strict):
-    """Where the sheet lies in the world: the compass bearing of the fall line, and the origin's place on the map."""
+    """Where the sheet lies in the world: the bearing of the fall line, from which north it was taken and how far magnetic north lies east of
+    true here (None: nobody said), and the origin's place on the map, with what its elevation was read from."""
 
     bearing_deg: Annotated[float, Field(ge=0, le=360)]
+    north: North | None = None
+    declination_deg: Annotated[float, Field(ge=-180, le=180)] | None = None
     latitude_deg: Annotated[float, Field(ge=-85, le=85)] | None = None
     longitude_deg: Annotated[float, Field(ge=-180, le=180)] | None = None
-    elevation_m: Annotated[float, Field(ge=-500, le=9000)] = 0
+    elevation_m: Annotated[float, Field(ge=-500, le=9000)] | None = None
+    elevation_by: PlacedBy | None = None
 
 
 class Site(Strict):

@@ -18,4 +18,5 @@ def simulated_rangefinder(luck: random.Random, frame: Frame | None) -> Reading:
         distance_m=round(max(0.3, luck.gauss(distance, 0.05)), 2),
         inclination_deg=round(luck.gauss(rise, 0.3), 1),
         bearing_deg=round(math.fmod(luck.gauss(behind, 1.0) + 720, 360), 1),
+        north=(frame and frame.north) or "magnetic",
     )

@@ -108,7 +108,15 @@ def _cell(one: Cell) -> CellPart:
         )
         for block in one.blocks.all().iterator()
     ]  # fmt: skip
-    return CellPart(id=one.id, name=one.name, place=one.place, unit=one.unit, made_at=one.made_at, blocks=blocks)
+    return CellPart(
+        id=one.id,
+        name=one.name,
+        place=one.place,
+        unit=one.unit,
+        made_at=one.made_at,
+        from_file=one.from_file,
+        blocks=blocks,
+    )
 
 
 def _photographs(plan: Plan) -> Iterator[Path]:

@@ -113,6 +113,7 @@ class CellPart(Strict):
     place: Annotated[str, Field(max_length=120)]
     unit: Annotated[str, Field(max_length=8)]
     made_at: datetime
+    from_file: Annotated[str, Field(max_length=200)] = ""
     blocks: list[BlockPart]
 
 

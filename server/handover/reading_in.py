@@ -234,7 +234,13 @@ class _Reading:
 
     def _cell(self, plan: Plan, one: CellPart) -> None:
         cell = Cell.objects.create(
-            id=one.id, plan=plan, name=one.name, place=one.place, unit=one.unit, made_at=one.made_at
+            id=one.id,
+            plan=plan,
+            name=one.name,
+            place=one.place,
+            unit=one.unit,
+            made_at=one.made_at,
+            from_file=one.from_file,
         )
         rows = [
             ReadingBlock(

@@ -1,13 +1,14 @@
 """Load cells and their readings: named, sent, read back thinned, taken away as CSV, read in from CSV."""
 
 import uuid
-from datetime import UTC, datetime
+from typing import BinaryIO, cast
 
 import numpy as np
 from accounts.models import Role
 from answering.faults import REFUSED
+from answering.given import given
 from django.http import HttpRequest, StreamingHttpResponse
-from ninja import Router
+from ninja import File, Form, Router, UploadedFile
 from ninja.errors import HttpError
 from operations.composing import current, planned_now, under_way
 from operations.models import Run
@@ -19,10 +20,23 @@ from tsdownsample import MinMaxLTTBDownsampler
 from readings import keys, simulated, watching
 from readings.lessons import LessonOut, lesson_of
 from readings.models import Cell, unpacked
-from readings.schemas import Asked, CellOut, CellsOut, Kept, KeyOut, LoadNow, NewCell, NewReadings, ReadingsOut, Table
-from readings.table import read_table, write_table
-from readings.take import LARGEST_BATCH, UNITS, Batch, cell_made, take
+from readings.schemas import (
+    Asked,
+    CellOut,
+    CellsOut,
+    Kept,
+    KeyOut,
+    LoadNow,
+    NewCell,
+    NewReadings,
+    ReadingsOut,
+    ReadTable,
+    TableRead,
+)
+from readings.table import keep, of_run, write_table
+from readings.take import Batch, cell_made, take
 from rigging.document import Plan as Document
+from rigging.files.loggers import LogSettings, read_log
 from rigging.quantities.faults import refuse
 from rigging.readings.places import places
 
@@ -45,7 +59,7 @@ def _out(plan: Plan, cell: Cell, words: dict[str, str], going: Run | None, revis
     return CellOut(
         id=cell.id, name=cell.name, place=cell.place, place_text=words.get(cell.place, f"{cell.place}: the plan has it no more"), unit=cell.unit,
         readings=last.following if last else 0, from_ms=first.from_ms if first else None, to_ms=last.to_ms if last else None,
-        simulated=simulated.runs(cell), step=going.at if going else "", band=now.band if now else None, stuck=now.stuck if now else None,
+        simulated=simulated.runs(cell), from_file=cell.from_file, step=going.at if going else "", band=now.band if now else None, stuck=now.stuck if now else None,
     )  # fmt: skip
 
 
@@ -153,22 +167,23 @@ def export_readings(request: HttpRequest, plan_id: uuid.UUID) -> StreamingHttpRe
     return answer
 
 
-@router.post("/plans/{plan_id}/cells/{cell_id}/table", response={200: Kept, **REFUSED}, operation_id="read_table")
-def import_readings(request: HttpRequest, plan_id: uuid.UUID, cell_id: uuid.UUID, body: Table) -> Kept:
-    """Readings of another cell from a table, after those that are there."""
+@router.post("/plans/{plan_id}/cells/{cell_id}/table", response={200: TableRead, **REFUSED}, operation_id="read_table")
+def import_readings(
+    request: HttpRequest, plan_id: uuid.UUID, cell_id: uuid.UUID, asked: Form[ReadTable], file: File[UploadedFile]
+) -> TableRead:
+    """Readings of another cell from a logger's table: looked at, or taken; all of it or nothing."""
     plan = plan_of(request, plan_id, *_WRITES)
     cell = _cell(plan, cell_id)
-    times, forces = read_table(body.text, body.time_column, body.force_column, body.time_unit, body.unit or None)
-    last = cell.last_block
-    first = last.following if last else 0
-    if last and times[0] <= last.to_ms:
-        raise refuse("text", "its readings lie before some that are here already", "read them into a cell of their own")
-    for start in range(0, len(times), LARGEST_BATCH):
-        part = slice(start, start + LARGEST_BATCH)
-        at = datetime.fromtimestamp(0, UTC)
-        values = (forces[part] / UNITS[cell.unit]).tolist()
-        first = take(plan, cell, Batch(first, at, times[part].tolist(), values), request.user)
-    return Kept(next=first)
+    read = read_log(cast(BinaryIO, file.file), given(LogSettings, asked.settings))
+    of_run(plan, asked.run, read)
+    clear = not (read.asks or read.faults)
+    kept = keep(plan, cell, read, file.name or "") if clear and asked.take else None
+    count = len(read.times_ms) if clear else 0
+    return TableRead(
+        understood=read.understood, asks=read.asks, faults=list(read.faults), columns=read.columns, rows=read.rows[:60],
+        count=count, peak_n=float(read.forces_n.max()) if count else None, first_ms=int(read.times_ms[0]) if count else None,
+        last_ms=int(read.times_ms[-1]) if count else None, kept=kept,
+    )  # fmt: skip
 
 
 @router.get("/plans/{plan_id}/learnt", response={200: LessonOut, **REFUSED}, operation_id="learnt")

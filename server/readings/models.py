@@ -24,6 +24,8 @@ class Cell(models.Model):
     place = models.CharField(max_length=120)
     unit = models.CharField(max_length=8)
     made_at = models.DateTimeField()
+    # Of one whose readings came in a table: the file they came from. Nothing of it is live.
+    from_file = models.CharField(max_length=200, blank=True, default="")
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["plan", "name"], name="one_cell_of_a_name")]

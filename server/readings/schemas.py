@@ -8,6 +8,9 @@ from pydantic import BaseModel, Field
 
 from readings import simulated
 from readings.take import LARGEST_BATCH
+from rigging.files.asked import Ask
+from rigging.files.loggers import LogRow
+from rigging.quantities.faults import Fault
 from rigging.quantities.ranges import Range, Strict
 from rigging.readings.places import Motion
 
@@ -50,6 +53,7 @@ class CellOut(BaseModel):
     from_ms: int | None
     to_ms: int | None
     simulated: bool
+    from_file: str
     step: str
     band: Range | None
     stuck: Range | None
@@ -86,14 +90,27 @@ class Asked(Strict):
     event: simulated.Happens
 
 
-class Table(Strict):
-    """Readings of another cell as text with a header; what can not be told from the header is asked for."""
+class ReadTable(Strict):
+    """A logger's table: what was said of it, as JSON, and of which run it is (`none`: of none); taken, or looked at only."""
 
-    text: Annotated[str, Field(max_length=20_000_000)]
-    time_column: str | None = None
-    force_column: str | None = None
-    time_unit: str | None = None
-    unit: str | None = None
+    settings: str = "{}"
+    run: Annotated[str, Field(max_length=60)] | None = None
+    take: bool = False
+
+
+class TableRead(BaseModel):
+    """A table as it was understood, what has to be asked, what is wrong with it by row; `kept`: the number of the cell's next reading, once taken."""
+
+    understood: list[str]
+    asks: list[Ask]
+    faults: list[Fault]
+    columns: list[str]
+    rows: list[LogRow]
+    count: int
+    peak_n: float | None
+    first_ms: int | None
+    last_ms: int | None
+    kept: int | None
 
 
 class KeyOut(BaseModel):

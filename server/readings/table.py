@@ -1,108 +1,118 @@
-"""A table of readings from another cell: its columns and units told from the header, or asked for."""
+"""Readings as a table: another cell's read in, all of it or nothing, and none of it live; a plan's own written out."""
 
 import csv
 import io
-import re
 from collections.abc import Iterator
 from datetime import UTC, datetime
 
 import numpy as np
+from answering.plain import plain
+from operations.models import Run
 from plans.models import Plan
+from storing.writing import writing
 
-from readings.models import unpacked
-from rigging.quantities.faults import refuse
+from readings.models import LONGEST_MS, Cell, ReadingBlock, packed, unpacked
+from rigging.files.asked import Ask, Offer
+from rigging.files.loggers import LogRead
+from rigging.quantities.faults import Fault, refuse
 
-# So many readings at a time go into a table.
-_ROWS = 20_000
-_LONGEST_ROW = 4000
-_TIMES = {"s": 1000.0, "sec": 1000.0, "seconds": 1000.0, "ms": 1.0, "min": 60_000.0}
-_FORCES = {
-    "n": 1.0,
-    "kn": 1000.0,
-    "dan": 10.0,
-    "kgf": 9.80665,
-    "kg": 9.80665,
-    "lbf": 4.4482216152605,
-    "lb": 4.4482216152605,
-}
-_TIME, _FORCE = (
-    re.compile(r"\b(time|t|date|timestamp|zeit)\b", re.I),
-    re.compile(r"\b(force|load|f|tension|kraft|peak)\b", re.I),
-)
-_UNIT = re.compile(r"[\[(/_ ]\s*([a-zA-Z]+)\s*[\])]?\s*$")
+# So many readings at a time go into a table, and so many into a block.
+_ROWS, _BLOCK = 20_000, 8_000
 
 
-def read_table(
-    text: str, time_column: str | None, force_column: str | None, time_unit: str | None, unit: str | None
-) -> tuple[np.ndarray, np.ndarray]:
-    """Times in ms since the epoch (seconds from the first where the table has no date) and forces in newtons.
+def of_run(plan: Plan, run: str | None, read: LogRead) -> None:
+    """Asks which run a table is of, where there is one, and refuses what lies wholly outside it."""
+    runs = list(plan.runs.order_by("begun_at"))
+    if run is None:
+        if runs:
+            offers = (
+                *(Offer(str(one.id), _told(one)) for one in runs),
+                Offer("none", "none of them: a test, or another day"),
+            )
+            read.asks.append(Ask("run", "Which run was it?", offers))
+        return
+    if run == "none":
+        return
+    chosen = next((one for one in runs if str(one.id) == run), None)
+    if chosen is None:
+        raise refuse("run", "this plan has no such run", "one of its own, or none")
+    if not len(read.times_ms):
+        return
+    first, last = int(read.times_ms[0]) / 1000, int(read.times_ms[-1]) / 1000
+    begun, ended = chosen.begun_at.timestamp(), chosen.ended_at.timestamp() if chosen.ended_at else float("inf")
+    if last < begun or first > ended:
+        apart, where = (
+            (begun - last, "before that run began") if last < begun else (first - ended, "after that run ended")
+        )
+        read.faults.append(
+            Fault(
+                "run",
+                f"it ends {_apart(apart)} {where}" if last < begun else f"it begins {_apart(apart)} {where}",
+                "are its day and zone right?",
+            )
+        )
+
+
+def _told(run: Run) -> str:
+    return f"the run of {run.begun_at:%Y-%m-%d %H:%M}" + (
+        f" to {run.ended_at:%H:%M} UTC" if run.ended_at else " UTC, which is going"
+    )
+
+
+def _apart(seconds: float) -> str:
+    return (
+        f"{seconds / 86_400:.0f} days"
+        if seconds >= 172_800
+        else f"{seconds / 3600:.1f} h"
+        if seconds >= 5400
+        else f"{seconds / 60:.0f} min"
+    )
+
+
+def keep(plan: Plan, cell: Cell, read: LogRead, file: str) -> int:
+    """A table's readings kept as a cell's; the number that the next one would have. Nobody is told of them as if they came now.
 
     Raises
     ------
     Refused
-        Naming the column, the unit or the row that can not be told.
+        If the cell has sent by itself, or has readings at that time already.
     """
-    lines = text.lstrip("\ufeff").strip().splitlines()
-    if len(lines) < 2:
-        raise refuse("text", "it has no row of readings", "a header and a row for each reading")
-    split = max(";\t,", key=lines[0].count)
-    if (long := next((n for n, line in enumerate(lines, start=1) if len(line) > _LONGEST_ROW), None)) is not None:
-        raise refuse(f"text, row {long}", f"it has over {_LONGEST_ROW} letters", "a table with a row for each reading")
-    rows = list(csv.reader(lines, delimiter=split))
-    # What stands between brackets at its end is looked for: spaces in between say nothing.
-    header = [" ".join(one.split()) for one in rows[0]]
-    at = _column(header, time_column, _TIME, "time_column")
-    of = _column(header, force_column, _FORCE, "force_column")
-    newtons = _unit(header[of], unit, _FORCES, "unit")
-    times, forces = [], []
-    for number, row in enumerate(rows[1:], start=2):
-        if not any(row):
-            continue
-        try:
-            times.append(_time(row[at], header[at], time_unit))
-            forces.append(float(row[of].strip().replace(",", ".")) * newtons)
-        except (ValueError, IndexError) as error:
-            raise refuse(
-                f"text, row {number}", f"{split.join(row)[:60]!r} is no reading", "a time and a force"
-            ) from error
-        if not np.isfinite(forces[-1]):
-            raise refuse(f"text, row {number}", f"{row[of]!r} is no force", "a number")
-    if not times:
-        raise refuse("text", "it has no row of readings", "a header and a row for each reading")
-    found = np.array(times)
-    if (wrong := np.flatnonzero(np.diff(found) <= 0)).size:
-        raise refuse(
-            f"text, row {int(wrong[0]) + 3}", "its time is not after the row before", "rows in the order of time"
+    times, forces = read.times_ms, read.forces_n
+    blocks = [
+        ReadingBlock(
+            cell=cell,
+            count=len(some),
+            from_ms=int(times[some[0]]),
+            to_ms=int(times[some[-1]]),
+            data=packed(times[some], forces[some].astype(float)),
         )
-    return found, np.array(forces)
+        for some in _parts(times)
+    ]
+    with writing():
+        last = cell.last_block
+        if last and not cell.from_file:
+            raise refuse("cell", "it sends by itself", "read the table into a cell of its own")
+        if last and times[0] <= last.to_ms:
+            raise refuse(
+                "file", "its readings lie before some that are here already", "read them into a cell of their own"
+            )
+        first, before = (last.following, bytes(last.hash)) if last else (0, b"")
+        for block in blocks:
+            block.first = first
+            block.hash = before = block.content_hash(before)
+            first = block.following
+        ReadingBlock.objects.bulk_create(blocks)
+        if not cell.from_file:
+            cell.from_file = file[:200] or "a table"
+            cell.save(update_fields=["from_file"])
+    return first
 
 
-def _column(header: list[str], said: str | None, looks: re.Pattern[str], field: str) -> int:
-    if said is not None:
-        if said not in header:
-            raise refuse(field, f"there is no column {said!r}", f"one of {', '.join(header)}")
-        return header.index(said)
-    found = [number for number, name in enumerate(header) if looks.search(name)]
-    if len(found) != 1:
-        which = "several columns could be it" if found else "no column says so"
-        raise refuse(field, which, f"say which of {', '.join(header)}")
-    return found[0]
-
-
-def _unit(name: str, said: str | None, known: dict[str, float], field: str) -> float:
-    found = said or (match.group(1) if (match := _UNIT.search(name)) else "")
-    if found.lower() not in known:
-        raise refuse(field, f"the unit of {name!r} can not be told", f"say which of {', '.join(known)}")
-    return known[found.lower()]
-
-
-def _time(text: str, name: str, unit: str | None) -> float:
-    text = text.strip()
-    try:
-        return float(text.replace(",", ".")) * _unit(name, unit, _TIMES, "time_unit")
-    except ValueError:
-        found = datetime.fromisoformat(text)
-        return (found if found.tzinfo else found.replace(tzinfo=UTC)).timestamp() * 1000
+def _parts(times: np.ndarray) -> Iterator[np.ndarray]:
+    """Stretches that go into a block: not too many readings, and no pause longer than a block can hold."""
+    for stretch in np.split(np.arange(len(times)), np.flatnonzero(np.diff(times) > LONGEST_MS) + 1):
+        for begin in range(0, len(stretch), _BLOCK):
+            yield stretch[begin : begin + _BLOCK]
 
 
 def write_table(plan: Plan) -> Iterator[str]:
@@ -115,5 +125,5 @@ def write_table(plan: Plan) -> Iterator[str]:
             rows = csv.writer(out)
             for at, force in zip(*unpacked(cell.blocks.filter(first__gte=first, first__lt=first + _ROWS)), strict=True):
                 when = datetime.fromtimestamp(int(at) / 1000, UTC).isoformat(timespec="milliseconds")
-                rows.writerow([cell.name, cell.place, when, f"{force:.1f}"])
+                rows.writerow([plain(cell.name), plain(cell.place), when, f"{force:.1f}"])
             yield out.getvalue()

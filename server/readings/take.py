@@ -39,6 +39,10 @@ def take(plan: Plan, cell: Cell, batch: Batch, user: Any) -> int:
     Refused
         Naming the reading that is none.
     """
+    if cell.from_file:
+        raise refuse(
+            "cell", f"its readings came in {cell.from_file}", "hang up a cell of its own for what sends by itself"
+        )
     times, forces = _checked(cell, batch)
     with writing():
         last = cell.last_block

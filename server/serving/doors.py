@@ -24,6 +24,8 @@ OF_A_STRANGER, OF_THE_TEAM = 64 * 1024, 2 * MB
 _LARGER = [
     (re.compile(r"^/api/plans/[^/]+/photographs$"), 13 * MB),
     (re.compile(r"^/api/plans/[^/]+/readings(/|$)"), 24 * MB),
+    (re.compile(r"^/api/survey/read$"), 10 * MB),
+    (re.compile(r"^/api/plans/[^/]+/cells/[^/]+/table$"), 256 * MB),
     (re.compile(r"^/api/(handover|bundles?)(/|$)"), 512 * MB),
 ]
 # A body comes without a pause longer than this, and at least as fast as this in all.
@@ -38,7 +40,9 @@ _ACTS = re.compile(r"^/api/plans/[^/]+/run$")
 # What a finger waits for, and what is worked out while somebody looks.
 _ENGINE = re.compile(r"^/api/(analyse|anchors|working|holds|decided|lead|haul)(/|$)")
 _LONG = re.compile(r"^/api/(check|way|best|asks|choices)(/|$)")
-_HEAVY = re.compile(r"/(papers|bundle|handover|bundles|backup|survey|import|readings\.csv|log\.csv)(/|$)|^/api/survey")
+_HEAVY = re.compile(
+    r"/(papers|bundle|handover|bundles|backup|survey|import|table|readings\.csv|log\.csv)(/|$)|^/api/survey"
+)
 _LISTENS = re.compile(r"^/api/(live|plans/[^/]+/events)$")
 
 

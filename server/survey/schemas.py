@@ -1,20 +1,29 @@
 """What is taken and given about the survey."""
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Annotated
 
 from pydantic import BaseModel, Field
 
 from rigging.document import Frame, Place3
 from rigging.document import Plan as Document
+from rigging.files.reading import FileSettings
+from rigging.files.written import WrittenForm
 from rigging.quantities.ranges import Strict
-from rigging.site.survey import Format, Reading, Taped
+from rigging.site.survey import Reading, Taped
 
 
 class NewReading(Reading):
     """A reading as an instrument sends it."""
 
     instrument: Annotated[str, Field(min_length=1, max_length=60)]
+
+
+class NewSentences(Strict):
+    """Lines of a rangefinder as they come."""
+
+    instrument: Annotated[str, Field(min_length=1, max_length=60)]
+    sentences: Annotated[list[Annotated[str, Field(max_length=200)]], Field(min_length=1, max_length=50)]
 
 
 class ReadingOut(BaseModel):
@@ -38,16 +47,37 @@ class PlaceReading(Strict):
 
 
 class ReadSurvey(Strict):
-    """A file of features to read into a plan."""
+    """A file of features to read into a plan: the document and what was said of the file, each as JSON beside the file."""
 
-    format: Format
-    text: Annotated[str, Field(max_length=1_000_000)]
+    team: int
+    document: str
+    settings: str = "{}"
+
+
+class PasteSurvey(Strict):
+    """Text to read as a file would be: what an instrument sent, or what was copied from a table."""
+
+    team: int
+    text: Annotated[str, Field(max_length=200_000)]
     document: Document
+    settings: FileSettings = FileSettings()
 
 
 class WriteSurvey(Strict):
-    format: Format
+    """`with_mark`: a byte order mark before a table, by which spreadsheets know its letters."""
+
+    format: WrittenForm
     document: Document
+    with_mark: bool = False
+
+
+class AskDeclination(Strict):
+    """Where and when magnetic north is asked for; today where no date is given."""
+
+    latitude_deg: Annotated[float, Field(ge=-90, le=90)]
+    longitude_deg: Annotated[float, Field(ge=-180, le=180)]
+    elevation_m: Annotated[float, Field(ge=-500, le=9000)] = 0
+    on: date | None = None
 
 
 class SurveyFile(BaseModel):

@@ -1454,7 +1454,7 @@ export interface paths {
         put?: never;
         /**
          * Import Readings
-         * @description Readings of another cell from a table, after those that are there.
+         * @description Readings of another cell from a logger's table: looked at, or taken; all of it or nothing.
          */
         post: operations["read_table"];
         delete?: never;
@@ -1530,8 +1530,31 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Simulate Reading */
+        /**
+         * Simulate Reading
+         * @description A reading of the simulated rangefinder, by the sentence that it sends.
+         */
         post: operations["simulate_reading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/teams/{team_id}/readings/sentences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Sentences
+         * @description Readings as a rangefinder's serial line has them, a sentence each; all of them or none.
+         */
+        post: operations["new_sentences"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1564,8 +1587,28 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Read Survey */
+        /**
+         * Read Survey
+         * @description What a file would bring to a plan; nothing is kept but what somebody said of its columns.
+         */
         post: operations["read_survey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/survey/paste": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Paste Survey */
+        post: operations["paste_survey"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1583,6 +1626,26 @@ export interface paths {
         put?: never;
         /** Write Survey */
         post: operations["write_survey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/survey/declination": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Declination
+         * @description How far magnetic north lies from true, by the model that ships.
+         */
+        post: operations["declination"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1931,6 +1994,10 @@ export interface components {
             /** Minutes */
             minutes: {
                 [key: string]: components["schemas"]["Duration"];
+            };
+            /** Placings */
+            placings: {
+                [key: string]: components["schemas"]["Placing"];
             };
             tying: components["schemas"]["Tying"];
             people: components["schemas"]["People"];
@@ -2435,6 +2502,32 @@ export interface components {
             own_clearance_m: number;
             /** Own Takes M */
             own_takes_m: number;
+        };
+        /**
+         * Placing
+         * @description A way to take the place of something, and how far it may be off, level and up, nineteen times in twenty.
+         */
+        Placing: {
+            /**
+             * Origins
+             * @default {}
+             */
+            origins: {
+                [key: string]: string | string[];
+            };
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Special
+             * @default false
+             */
+            special: boolean;
+            /** Off M */
+            off_m: number;
+            /** Off Up M */
+            off_up_m: number;
         };
         /**
          * Question
@@ -3506,6 +3599,7 @@ export interface components {
          *
          *     A `rating_n` entered by the leader stands in place of the estimate. What the inspection leads to is the verdict; `verdict` with
          *     its `reason` may better a rejection only with the name of who judged it so. `guard` names who guards it while it is loaded.
+         *     `placed`: how its place was taken (None: nobody said).
          */
         Feature: {
             /** Id */
@@ -3526,6 +3620,7 @@ export interface components {
              * @default 0
              */
             z_m: number;
+            placed?: components["schemas"]["PlaceTaken"] | null;
             /**
              * Answers
              * @default {}
@@ -3587,20 +3682,24 @@ export interface components {
         };
         /**
          * Frame
-         * @description Where the sheet lies in the world: the compass bearing of the fall line, and the origin's place on the map.
+         * @description Where the sheet lies in the world: the bearing of the fall line, from which north it was taken and how far magnetic north lies east of
+         *     true here (None: nobody said), and the origin's place on the map, with what its elevation was read from.
          */
         Frame: {
             /** Bearing Deg */
             bearing_deg: number;
+            /** North */
+            north?: ("true" | "magnetic") | null;
+            /** Declination Deg */
+            declination_deg?: number | null;
             /** Latitude Deg */
             latitude_deg?: number | null;
             /** Longitude Deg */
             longitude_deg?: number | null;
-            /**
-             * Elevation M
-             * @default 0
-             */
-            elevation_m: number;
+            /** Elevation M */
+            elevation_m?: number | null;
+            /** Elevation By */
+            elevation_by?: ("tape" | "rangefinder" | "instrument" | "phone" | "barometer" | "map") | null;
         };
         /**
          * Haul
@@ -3982,6 +4081,21 @@ export interface components {
              * @default 0
              */
             z_m: number;
+        };
+        /**
+         * PlaceTaken
+         * @description How the place of something was taken, and how far it may be off, level and up.
+         */
+        PlaceTaken: {
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "tape" | "rangefinder" | "instrument" | "phone" | "barometer" | "map";
+            /** Off M */
+            off_m: number;
+            /** Off Up M */
+            off_up_m: number;
         };
         /**
          * Plan
@@ -6862,6 +6976,8 @@ export interface components {
             to_ms: number | null;
             /** Simulated */
             simulated: boolean;
+            /** From File */
+            from_file: string;
             /** Step */
             step: string;
             band: components["schemas"]["Range"] | null;
@@ -6964,20 +7080,97 @@ export interface components {
             token: string;
         };
         /**
-         * Table
-         * @description Readings of another cell as text with a header; what can not be told from the header is asked for.
+         * Ask
+         * @description Something that the file does not tell: the `setting` that answers it, and how it can be answered (none: anything of its kind).
          */
-        Table: {
-            /** Text */
-            text: string;
-            /** Time Column */
-            time_column?: string | null;
-            /** Force Column */
-            force_column?: string | null;
-            /** Time Unit */
-            time_unit?: string | null;
-            /** Unit */
-            unit?: string | null;
+        Ask: {
+            /** Setting */
+            setting: string;
+            /** Question */
+            question: string;
+            /**
+             * Offers
+             * @default []
+             */
+            offers: components["schemas"]["Offer"][];
+        };
+        /**
+         * Fault
+         * @description One fault: `path` of the field, the `problem`, and what would be `right`.
+         */
+        Fault: {
+            /** Path */
+            path: string;
+            /** Problem */
+            problem: string;
+            /** Right */
+            right: string;
+        };
+        /**
+         * LogRow
+         * @description A row as it stands, by its number in the file.
+         */
+        LogRow: {
+            /** Row */
+            row: number;
+            /** Cells */
+            cells: string[];
+            /** Faulty */
+            faulty: boolean;
+        };
+        /**
+         * Offer
+         * @description One way to answer, in words.
+         */
+        Offer: {
+            /** Value */
+            value: string;
+            /** Label */
+            label: string;
+        };
+        /**
+         * TableRead
+         * @description A table as it was understood, what has to be asked, what is wrong with it by row; `kept`: the number of the cell's next reading, once taken.
+         */
+        TableRead: {
+            /** Understood */
+            understood: string[];
+            /** Asks */
+            asks: components["schemas"]["Ask"][];
+            /** Faults */
+            faults: components["schemas"]["Fault"][];
+            /** Columns */
+            columns: string[];
+            /** Rows */
+            rows: components["schemas"]["LogRow"][];
+            /** Count */
+            count: number;
+            /** Peak N */
+            peak_n: number | null;
+            /** First Ms */
+            first_ms: number | null;
+            /** Last Ms */
+            last_ms: number | null;
+            /** Kept */
+            kept: number | null;
+        };
+        /**
+         * ReadTable
+         * @description A logger's table: what was said of it, as JSON, and of which run it is (`none`: of none); taken, or looked at only.
+         */
+        ReadTable: {
+            /**
+             * Settings
+             * @default {}
+             */
+            settings: string;
+            /** Run */
+            run?: string | null;
+            /**
+             * Take
+             * @default false
+             */
+            take: boolean;
         };
         /**
          * LearntForce
@@ -7037,7 +7230,7 @@ export interface components {
         };
         /**
          * Reading
-         * @description One reading of a rangefinder: slope distance, inclination (up positive), compass bearing.
+         * @description One reading of a rangefinder: slope distance, inclination (up positive), bearing, and from which north (None: not said).
          */
         Reading: {
             /** Distance M */
@@ -7046,6 +7239,8 @@ export interface components {
             inclination_deg: number;
             /** Bearing Deg */
             bearing_deg: number;
+            /** North */
+            north?: ("true" | "magnetic") | null;
         };
         /** ReadingOut */
         ReadingOut: {
@@ -7073,12 +7268,24 @@ export interface components {
             inclination_deg: number;
             /** Bearing Deg */
             bearing_deg: number;
+            /** North */
+            north?: ("true" | "magnetic") | null;
             /** Instrument */
             instrument: string;
         };
         /** SimulateReading */
         SimulateReading: {
             frame?: components["schemas"]["Frame"] | null;
+        };
+        /**
+         * NewSentences
+         * @description Lines of a rangefinder as they come.
+         */
+        NewSentences: {
+            /** Instrument */
+            instrument: string;
+            /** Sentences */
+            sentences: string[];
         };
         /**
          * Placed
@@ -7108,7 +7315,7 @@ export interface components {
         };
         /**
          * Taped
-         * @description Measured with tape and compass: level distance, height (up positive), compass bearing.
+         * @description Measured with tape and compass: level distance, height (up positive), bearing, and from which north (None: not said).
          */
         Taped: {
             /** Level M */
@@ -7117,20 +7324,198 @@ export interface components {
             height_m: number;
             /** Bearing Deg */
             bearing_deg: number;
+            /** North */
+            north?: ("true" | "magnetic") | null;
+        };
+        /**
+         * ColumnRead
+         * @description A column: what it means ("": it is left out), in which unit, the first few of its values; `asked`: it is not told by its head.
+         */
+        ColumnRead: {
+            /** Name */
+            name: string;
+            /** Means */
+            means: ("name" | "kind" | "x" | "y" | "z" | "level" | "slope" | "bearing" | "inclination" | "height" | "latitude" | "longitude" | "elevation" | "rating_low" | "rating_expected" | "rating_high" | "basis" | "verdict" | "reason" | "judged_by" | "guard" | "answers" | "placed_by" | "off" | "off_up") | string;
+            /** Unit */
+            unit: string;
+            /** Sample */
+            sample: string[];
+            /**
+             * Asked
+             * @default false
+             */
+            asked: boolean;
+        };
+        /**
+         * FileRead
+         * @description What a file would bring. With something asked or at fault, no features: all of a file is taken, or nothing.
+         */
+        FileRead: {
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "table" | "xlsx" | "geojson" | "gpx" | "kml" | "kmz" | "sightings" | "photograph";
+            /** Name */
+            name: string;
+            /** Understood */
+            understood: string[];
+            /** Asks */
+            asks: components["schemas"]["Ask"][];
+            /** Faults */
+            faults: components["schemas"]["Fault"][];
+            /** Features */
+            features?: components["schemas"]["Feature"][];
+            /** Grounds */
+            grounds?: components["schemas"]["GroundOffer"][];
+            /** Columns */
+            columns?: components["schemas"]["ColumnRead"][];
+            /** Rows */
+            rows?: components["schemas"]["RowRead"][];
+            /** Sheets */
+            sheets?: string[];
+        };
+        /**
+         * GroundOffer
+         * @description What a track would be as the ground: `thin_m`, further than which none of its points lies from the line drawn; `side_m`, how far it
+         *     leaves the fall line to the side; `back_m`, how far it goes back on itself, which is left out. `why_not` in words where it can be none.
+         */
+        GroundOffer: {
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+            /** Length M */
+            length_m: number;
+            /**
+             * Profile
+             * @default []
+             */
+            profile: components["schemas"]["Point"][];
+            /**
+             * Thin M
+             * @default 0
+             */
+            thin_m: number;
+            /**
+             * Side M
+             * @default 0
+             */
+            side_m: number;
+            /**
+             * Back M
+             * @default 0
+             */
+            back_m: number;
+            /**
+             * Why Not
+             * @default
+             */
+            why_not: string;
+        };
+        /**
+         * RowRead
+         * @description A row as it stands, by its number in the file; `faulty`: something in it is wrong.
+         */
+        RowRead: {
+            /** Row */
+            row: number;
+            /** Cells */
+            cells: string[];
+            /** Faulty */
+            faulty: boolean;
         };
         /**
          * ReadSurvey
-         * @description A file of features to read into a plan.
+         * @description A file of features to read into a plan: the document and what was said of the file, each as JSON beside the file.
          */
         ReadSurvey: {
+            /** Team */
+            team: number;
+            /** Document */
+            document: string;
             /**
-             * Format
-             * @enum {string}
+             * Settings
+             * @default {}
              */
-            format: "csv" | "geojson" | "gpx";
+            settings: string;
+        };
+        /**
+         * FileSettings
+         * @description What somebody said of a file, where it does not say so itself.
+         */
+        FileSettings: {
+            /** Encoding */
+            encoding?: ("utf-8" | "cp1252" | "cp1250" | "cp1251" | "cp850" | "mac-roman") | null;
+            /** Separator */
+            separator?: ("\t" | ";" | "|" | ",") | null;
+            /** Decimal */
+            decimal?: ("." | ",") | null;
+            /** Sheet */
+            sheet?: string | null;
+            /**
+             * Columns
+             * @default {}
+             */
+            columns: {
+                [key: string]: string;
+            };
+            /**
+             * Units
+             * @default {}
+             */
+            units: {
+                [key: string]: string;
+            };
+            /** North */
+            north?: ("true" | "magnetic") | null;
+            /** Heights */
+            heights?: ("file" | "ground" | "level") | null;
+            /** Placed By */
+            placed_by?: ("tape" | "rangefinder" | "instrument" | "phone" | "barometer" | "map") | null;
+            /**
+             * Mends
+             * @default []
+             */
+            mends: components["schemas"]["Mended"][];
+        };
+        /**
+         * Mended
+         * @description A cell put right by hand: its row in the file, its column by name, what stands there now.
+         */
+        Mended: {
+            /** Row */
+            row: number;
+            /** Column */
+            column: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * PasteSurvey
+         * @description Text to read as a file would be: what an instrument sent, or what was copied from a table.
+         */
+        PasteSurvey: {
+            /** Team */
+            team: number;
             /** Text */
             text: string;
             document: components["schemas"]["Plan"];
+            /**
+             * @default {
+             *       "encoding": null,
+             *       "separator": null,
+             *       "decimal": null,
+             *       "sheet": null,
+             *       "columns": {},
+             *       "units": {},
+             *       "north": null,
+             *       "heights": null,
+             *       "placed_by": null,
+             *       "mends": []
+             *     }
+             */
+            settings: components["schemas"]["FileSettings"];
         };
         /** SurveyFile */
         SurveyFile: {
@@ -7139,14 +7524,57 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** WriteSurvey */
+        /**
+         * WriteSurvey
+         * @description `with_mark`: a byte order mark before a table, by which spreadsheets know its letters.
+         */
         WriteSurvey: {
             /**
              * Format
              * @enum {string}
              */
-            format: "csv" | "geojson" | "gpx";
+            format: "csv" | "geojson" | "gpx" | "kml";
             document: components["schemas"]["Plan"];
+            /**
+             * With Mark
+             * @default false
+             */
+            with_mark: boolean;
+        };
+        /**
+         * Declination
+         * @description How far magnetic north lies east of true, and how far the model may be off (one standard deviation), in degrees; `doubtful`: near a
+         *     magnetic pole, where a compass itself says little.
+         */
+        Declination: {
+            /** Declination Deg */
+            declination_deg: number;
+            /** Plus Minus Deg */
+            plus_minus_deg: number;
+            /** Doubtful */
+            doubtful: boolean;
+            /**
+             * Model
+             * @default World Magnetic Model 2025
+             */
+            model: string;
+        };
+        /**
+         * AskDeclination
+         * @description Where and when magnetic north is asked for; today where no date is given.
+         */
+        AskDeclination: {
+            /** Latitude Deg */
+            latitude_deg: number;
+            /** Longitude Deg */
+            longitude_deg: number;
+            /**
+             * Elevation M
+             * @default 0
+             */
+            elevation_m: number;
+            /** On */
+            on?: string | null;
         };
     };
     responses: never;
@@ -16446,7 +16874,25 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Table"];
+                "multipart/form-data": {
+                    /**
+                     * Settings
+                     * @default {}
+                     */
+                    settings?: string;
+                    /** Run */
+                    run?: string | null;
+                    /**
+                     * Take
+                     * @default false
+                     */
+                    take?: boolean;
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
             };
         };
         responses: {
@@ -16456,7 +16902,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Kept"];
+                    "application/json": components["schemas"]["TableRead"];
                 };
             };
             /** @description Bad Request */
@@ -17065,6 +17511,113 @@ export interface operations {
             };
         };
     };
+    new_sentences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                team_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSentences"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
     place_reading: {
         parameters: {
             query?: never;
@@ -17179,7 +17732,22 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ReadSurvey"];
+                "multipart/form-data": {
+                    /** Team */
+                    team: number;
+                    /** Document */
+                    document: string;
+                    /**
+                     * Settings
+                     * @default {}
+                     */
+                    settings?: string;
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
             };
         };
         responses: {
@@ -17189,7 +17757,112 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Feature"][];
+                    "application/json": components["schemas"]["FileRead"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    paste_survey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasteSurvey"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileRead"];
                 };
             };
             /** @description Bad Request */
@@ -17295,6 +17968,111 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SurveyFile"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    declination: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskDeclination"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Declination"];
                 };
             };
             /** @description Bad Request */
