@@ -137,7 +137,7 @@ class _Columns:
         self.moments: Moments | None = None
         self.elapsed = False
         self.begins_ms: float | None = None
-        if self.time is not None and not self.asks:
+        if self.time is not None:
             self._times()
         elif said.hertz:
             self._begins()
@@ -210,8 +210,9 @@ class _Columns:
     def _times(self) -> None:
         assert self.time is not None
         texts = [cell.strip() for cell in self._table.column(self.time) if cell.strip()]
-        if texts and all(looks_like_number(text) for text in texts):
-            self._numbers(texts)
+        # A line at the foot may say something else: it is named when its row is read.
+        if sum(looks_like_number(text) for text in texts) * 2 > len(texts):
+            self._numbers([text for text in texts if looks_like_number(text)])
         else:
             self._clocks(texts)
 

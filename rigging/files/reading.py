@@ -208,7 +208,7 @@ def _placed(form: FileForm, name: str, content: Content, plan: Plan, said: FileS
 
 
 def _counted(content: Content) -> str:
-    parts = [f"{len(content.spots)} place{'s' if len(content.spots) != 1 else ''}"]
+    parts = [f"{len(content.spots)} place{'s' if len(content.spots) != 1 else ''}"] if content.spots else []
     parts += [f"1 track with {len(one.points)} points, {one.name!r}" for one in content.tracks[:4]]
     if len(content.tracks) > 4:
         parts.append(f"{len(content.tracks) - 4} tracks more")
@@ -329,7 +329,7 @@ def _told(form: FileForm, content: Content, plan: Plan, said: FileSettings) -> l
         found.append(
             f"the fall line's {frame.bearing_deg:g}° are magnetic; magnetic north lies {frame.declination_deg:+.1f}° from true here"
         )
-    if form in ("gpx", "photograph") and said.placed_by is None:
+    if form == "photograph" and said.placed_by is None:
         way = catalogue().placings["phone"]
         found.append(f"places of a satellite receiver: off by up to {way.off_m:g} m level and {way.off_up_m:g} m up")
     if (

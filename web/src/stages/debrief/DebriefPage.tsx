@@ -1,7 +1,10 @@
 /** Debrief: the run gone through again; at each moment the rig as it stood, what was read, what was written; lessons. */
+import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import type { CellReadings, Entry, Session, Step } from "../../api/types";
+import { answered, api } from "../../device/client";
+import { LogSheet } from "../../plan/LogSheet";
 import { useSettings } from "../../ui/settings";
 import { wrongOf } from "../../ui/faults";
 import { clock, minutes, unitOf } from "../../ui/format";
@@ -37,6 +40,12 @@ export function DebriefPage({ session }: { session: Session }) {
 function Gone({ plan, whole, session }: { plan: string; whole: Whole; session: Session }) {
   const { debrief, entries, from, to } = whole;
   const [at, setAt] = useState(from);
+  const [table, setTable] = useState<File | null>(null);
+  const cells = useQuery({
+    queryKey: ["cells", plan],
+    queryFn: async () => answered(await api.GET("/api/plans/{plan_id}/cells", { params: { path: { plan_id: plan } } })),
+    enabled: table !== null,
+  });
   const step = stepAt(whole, at);
   const before = entries.filter((one) => Date.parse(one.time) <= at && Date.parse(one.time) > at - NEAR_MS).slice(-6);
   const alarms = entries.filter((one) => one.kind === "alarm").length;
@@ -49,9 +58,31 @@ function Gone({ plan, whole, session }: { plan: string; whole: Whole; session: S
           {debrief.done.length} of {debrief.operation.steps.length} steps done, {stops} {stops === 1 ? "stop" : "stops"}
           , {alarms} {alarms === 1 ? "alarm" : "alarms"}.
         </p>
-        <a className="ml-auto flex min-h-11 items-center underline" href={`/api/plans/${plan}/papers/run`} download>
+        <label className="button ml-auto flex cursor-pointer items-center focus-within:outline-3 focus-within:outline-over">
+          Read in a logger&apos;s table
+          <input
+            type="file"
+            accept=".csv,.tsv,.txt,text/csv"
+            className="sr-only"
+            aria-label="Table of a logger"
+            onChange={(change) => {
+              setTable(change.target.files?.[0] ?? null);
+              change.target.value = "";
+            }}
+          />
+        </label>
+        <a className="flex min-h-11 items-center underline" href={`/api/plans/${plan}/papers/run`} download>
           Run report, PDF
         </a>
+        {table && cells.data ? (
+          <LogSheet
+            plan={plan}
+            cells={cells.data}
+            file={table}
+            begun={debrief.run.begun_at}
+            onClose={() => setTable(null)}
+          />
+        ) : null}
       </div>
       <Timeline whole={whole} at={at} onAt={setAt} />
       <h2 className="mt-1 flex flex-wrap items-baseline gap-x-3 text-head leading-tight font-semibold">

@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from "react";
 import { answered, api } from "../../device/client";
 import { newId } from "../../device/newId";
 import type { Cells, LoadCell } from "../../api/types";
+import { LogSheet } from "../../plan/LogSheet";
 import { wrongOf } from "../../ui/faults";
 import { Choice } from "../../ui/fields";
 import { Sheet } from "../../ui/Sheet";
@@ -31,8 +32,9 @@ export function CellSheet({ plan, cells, onLesson, onClose }: Props) {
   const path = { params: { path: { plan_id: plan } } };
   const [place, setPlace] = useState("load");
   const file = useRef<HTMLInputElement>(null);
+  const [table, setTable] = useState<File | null>(null);
   const known = new Set(cells.cells.map((one) => one.name));
-  const made = (base: "Simulated cell" | "Cell of a table" | "Cell") => {
+  const made = (base: "Simulated cell" | "Cell") => {
     let name: string = base;
     for (let number = 2; known.has(name); number++) name = `${base} ${number}`;
     return { id: newId(), name, place, unit: "kN", simulated: base === "Simulated cell" };
@@ -52,15 +54,6 @@ export function CellSheet({ plan, cells, onLesson, onClose }: Props) {
       return { cell: cell.id, token };
     },
   });
-  const read = useMutation({
-    mutationFn: async (text: string) => {
-      const cell = made("Cell of a table");
-      answered(await api.POST("/api/plans/{plan_id}/cells", { ...path, body: cell }));
-      const where = { params: { path: { plan_id: plan, cell_id: cell.id } } };
-      return answered(await api.POST("/api/plans/{plan_id}/cells/{cell_id}/table", { ...where, body: { text } }));
-    },
-    onSettled: done,
-  });
   const event = useMutation({
     mutationFn: async ({ cell, happens }: { cell: LoadCell; happens: Happens }) =>
       answered(
@@ -71,7 +64,8 @@ export function CellSheet({ plan, cells, onLesson, onClose }: Props) {
       ),
     onSuccess: done,
   });
-  const fault = hang.error ?? read.error ?? event.error ?? key.error;
+  const fault = hang.error ?? event.error ?? key.error;
+  if (table) return <LogSheet plan={plan} cells={cells} file={table} onClose={() => setTable(null)} />;
   return (
     <Sheet title="Load cells" onClose={onClose} wide>
       <div className="flex flex-wrap items-end gap-3">
@@ -94,20 +88,20 @@ export function CellSheet({ plan, cells, onLesson, onClose }: Props) {
         <button type="button" className="button" disabled={hang.isPending} onClick={() => hang.mutate("Cell")}>
           Hang up a cell of your own
         </button>
-        <button type="button" className="button" disabled={read.isPending} onClick={() => file.current?.click()}>
+        <button type="button" className="button" onClick={() => file.current?.click()}>
           Read in a table
         </button>
         <input
           ref={file}
           type="file"
-          accept=".csv,text/csv"
+          accept=".csv,.tsv,.txt,text/csv"
           className="sr-only"
           aria-label="Table of readings"
           tabIndex={-1}
           onChange={(change) => {
             const chosen = change.target.files?.[0];
             change.target.value = "";
-            if (chosen) void chosen.text().then(read.mutate);
+            if (chosen) setTable(chosen);
           }}
         />
       </div>
@@ -138,6 +132,8 @@ export function CellSheet({ plan, cells, onLesson, onClose }: Props) {
                   Take it off
                 </button>
               </div>
+            ) : one.from_file ? (
+              <p className="text-quiet">Read in from {one.from_file}; nothing of it is live.</p>
             ) : (
               <button type="button" className="button mt-1" disabled={key.isPending} onClick={() => key.mutate(one)}>
                 Make a key for its bridge
