@@ -75,10 +75,16 @@ _RIGHT = {
 _PROBLEM = {"unexpected_keyword_argument": "unknown field", "extra_forbidden": "unknown field", "missing": "missing"}
 
 
+# What a validator adds to a path to tell which of several kinds a value was tried as: no field of anybody's.
+_TRIED = re.compile(r"kind:.*|(constrained-)?(float|str|int|bool|list|dict|none)(\[.*\])?|(function|lax|strict|nullable|definition|literal|is-instance|chain|model)-?[^.]*[\[(].*|literal\[.*", re.S)
+
+
 def path_text(location: Iterable[str | int]) -> str:
     """`("load", "items", 0, "mass_kg")` as `load.items[0].mass_kg`."""
     text = ""
     for step in location:
+        if isinstance(step, str) and _TRIED.fullmatch(step):
+            continue
         text += f"[{step}]" if isinstance(step, int) else f".{step}" if text else str(step)
     return text or "document"
 
@@ -108,4 +114,17 @@ def _said(location: Iterable[str | int], text: str) -> Fault:
 
 def faults_of(error: ValidationError) -> list[Fault]:
     """Everything Pydantic found."""
-    return [fault for item in error.errors(include_url=False) for fault in found_in(dict(item))]
+    return merged([fault for item in error.errors(include_url=False) for fault in found_in(dict(item))])
+
+
+def merged(faults: Iterable[Fault]) -> list[Fault]:
+    """Of a value that may be of several kinds and is of none, one fault with all that would be right."""
+    found: dict[tuple[str, str], Fault] = {}
+    for one in faults:
+        key = (one.path, one.problem.rpartition("(")[2])
+        there = found.get(key)
+        if there is None or not one.problem.endswith("given)"):
+            found[key if there is None else (one.path, one.problem)] = one
+        elif one.right not in there.right:
+            found[key] = Fault(there.path, f"it is of no kind that fits ({key[1]}", f"{there.right}, or {one.right}")
+    return list(found.values())

@@ -5,15 +5,49 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
+from typing import Annotated, Any
 
-from pydantic import AfterValidator, BaseModel, ConfigDict
+from pydantic import AfterValidator, BaseModel, ConfigDict, GetCoreSchemaHandler
+from pydantic import Strict as StrictNumber
+from pydantic_core import CoreSchema, PydanticCustomError, core_schema
 
 
 class Strict(BaseModel):
-    """A value of the document or the catalogue: immutable, and unknown fields are refused."""
+    """A value of the document or the catalogue: immutable, unknown fields are refused, and a number is a number: neither `true` nor a text."""
 
     model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False, defer_build=True)
+
+    @classmethod
+    def __get_pydantic_core_schema__(cls, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
+        found = handler(source)
+        _numbers_as_they_are(found)
+        return found
+
+
+def _numbers_as_they_are(schema: Any) -> None:
+    """Every number and truth of a schema taken as it is. A whole number may be written 2.0, as JSON knows no difference."""
+    if isinstance(schema, list | tuple):
+        for one in schema:
+            _numbers_as_they_are(one)
+        return
+    if not isinstance(schema, dict):
+        return
+    kind = schema.get("type")
+    if kind in ("float", "bool"):
+        schema["strict"] = True
+    elif kind == "int" and not schema.get("strict"):
+        inner = core_schema.no_info_before_validator_function(_whole, {**schema})  # type: ignore[typeddict-item]
+        schema.clear()
+        schema.update(inner)
+        return
+    for one in schema.values():
+        _numbers_as_they_are(one)
+
+
+def _whole(value: Any) -> Any:
+    if isinstance(value, bool | str | bytes):
+        raise PydanticCustomError("int_parsing", "input should be a whole number")
+    return value
 
 
 def flat(levels: int) -> AfterValidator:
@@ -40,9 +74,9 @@ class Range:
 
     __pydantic_config__ = ConfigDict(extra="forbid", allow_inf_nan=False)
 
-    low: float
-    expected: float
-    high: float
+    low: Annotated[float, StrictNumber()]
+    expected: Annotated[float, StrictNumber()]
+    high: Annotated[float, StrictNumber()]
 
     def __post_init__(self) -> None:
         if not self.low <= self.expected <= self.high:

@@ -13,7 +13,7 @@ from ninja.errors import AuthenticationError, HttpError, ValidationError
 from ninja.parser import Parser
 from pydantic import BaseModel
 
-from rigging.quantities.faults import Fault, Refused, found_in
+from rigging.quantities.faults import Fault, Refused, found_in, merged
 
 # Somebody who is signed in asked for what is not theirs: `request`.
 forbidden = Signal()
@@ -74,7 +74,7 @@ def add_handlers(api: NinjaAPI) -> None:
     @api.exception_handler(ValidationError)
     def invalid(request: HttpRequest, error: ValidationError) -> HttpResponse:
         # The first steps of the path say where in the request the field was: the reader knows only its name.
-        faults = [fault for item in error.errors for fault in found_in({**item, "loc": _named(item["loc"])})]
+        faults = merged(fault for item in error.errors for fault in found_in({**item, "loc": _named(item["loc"])}))
         return _answer(api, request, 422, faults)
 
     @api.exception_handler(Refused)

@@ -6,7 +6,7 @@ from uuid import UUID
 
 from accounts.models import Role
 from answering.moments import Moment
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Discriminator, Field, Tag
 
 from rigging.document import Course, Pace
 from rigging.document import Plan as Document
@@ -101,10 +101,16 @@ class Bundle(Strict):
     log: Annotated[list[EntryOut], Field(max_length=5000)]
 
 
+def _kind(given: object) -> str:
+    """Whether something is a bundle or a plan by itself."""
+    packed = "document" in given or "format" in given if isinstance(given, dict) else isinstance(given, Bundle)
+    return "kind:bundle" if packed else "kind:plan"
+
+
 class ImportPlan(Strict):
     team: int
     id: UUID
-    content: Bundle | Document
+    content: Annotated[Annotated[Bundle, Tag("kind:bundle")] | Annotated[Document, Tag("kind:plan")], Discriminator(_kind)]
 
 
 ActName = Literal[

@@ -90,7 +90,7 @@ class Asked(Strict):
     event: simulated.Happens
 
 
-class ReadTable(Strict):
+class ReadTable(BaseModel):
     """A logger's table: what was said of it, as JSON, and of which run it is (`none`: of none); taken, or looked at only."""
 
     settings: str = "{}"

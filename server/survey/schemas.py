@@ -3,7 +3,7 @@
 from datetime import date, datetime
 from typing import Annotated
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Discriminator, Field, Tag
 
 from rigging.document import Frame, Place3
 from rigging.document import Plan as Document
@@ -38,15 +38,21 @@ class SimulateReading(Strict):
     frame: Frame | None = None
 
 
+def _kind(given: object) -> str:
+    """Whether something was taped, or read by an instrument."""
+    taped = "level_m" in given if isinstance(given, dict) else isinstance(given, Taped)
+    return "kind:taped" if taped else "kind:read"
+
+
 class PlaceReading(Strict):
     """A reading or a taped measure, from where it was taken, to be placed on the sheet."""
 
-    measured: Reading | Taped
+    measured: Annotated[Annotated[Reading, Tag("kind:read")] | Annotated[Taped, Tag("kind:taped")], Discriminator(_kind)]
     frame: Frame | None = None
     held_at: Place3 = Place3()
 
 
-class ReadSurvey(Strict):
+class ReadSurvey(BaseModel):
     """A file of features to read into a plan: the document and what was said of the file, each as JSON beside the file."""
 
     team: int
