@@ -22,6 +22,7 @@ from pydantic_core import to_json
 
 from rigging.quantities.faults import Refused, faults_of, refuse
 from rigging.quantities.ranges import Range, exactly
+from rigging.quantities.yaml import read_yaml
 
 if TYPE_CHECKING:
     from rigging.catalogue.haul import HaulSystem
@@ -50,7 +51,7 @@ def _yaml(name: str, text: str) -> Any:
     import yaml
 
     try:
-        return yaml.safe_load(text)
+        return read_yaml(text)
     except (yaml.YAMLError, RecursionError) as error:
         raise _unreadable(name) from error
 
@@ -282,9 +283,9 @@ def _read(options: argparse.Namespace) -> Any:
 
 
 def _schema(options: argparse.Namespace) -> Any:
-    from rigging.document import Plan
+    from rigging.document.schema import plan_schema
 
-    return Plan.model_json_schema()
+    return plan_schema()
 
 
 def _parser() -> argparse.ArgumentParser:

@@ -5,11 +5,11 @@ from __future__ import annotations
 import math
 from typing import Annotated, Literal
 
-from pydantic import Field, field_validator, model_validator
+from pydantic import Field, model_validator
 
 from rigging.catalogue import catalogue
 from rigging.document.site import Condition
-from rigging.document.words import Metres, Name, known
+from rigging.document.words import AttachmentId, BendId, ConnectorId, KnotId, Metres, Name, SlingId, SlipsId, SurfaceId
 from rigging.quantities.faults import misfit
 from rigging.quantities.ranges import Range, Strict
 
@@ -28,22 +28,17 @@ class TieOff(Strict):
     """
 
     drum_m: Annotated[float, Field(gt=0, le=2)]
-    surface: str = "rounded-steel"
+    surface: SurfaceId = "rounded-steel"
     drum_n: Range | None = None
     axle_n: Range | None = None
-    strap: str | None = None
+    strap: SlingId | None = None
     strap_strands: Annotated[int, Field(ge=1, le=8)] = 2
-    connector: str | None = None
+    connector: ConnectorId | None = None
     tail_to: Literal["anchor-behind", "same-axle", "nothing"]
     finish: Literal["releasable-hitch", "clipped-slack", "clipped-tight", "half-hitch"]
 
     @model_validator(mode="after")
-    def _all_known(self) -> TieOff:
-        known("surfaces", self.surface)
-        if self.strap is not None:
-            known("slings", self.strap)
-        if self.connector is not None:
-            known("connectors", self.connector)
+    def _ratings_above_nothing(self) -> TieOff:
         for name in ("drum_n", "axle_n"):
             rated = getattr(self, name)
             if rated is not None and rated.low <= 0:
@@ -59,27 +54,24 @@ class Leg(Strict):
     """
 
     feature: Name
-    method: str
-    material: str
+    method: AttachmentId
+    material: SlingId
     turns: Annotated[int, Field(ge=1, le=12)] | None = None
-    extension: str | None = None
-    extension_knot: str = "figure-eight-loop"
+    extension: SlingId | None = None
+    extension_knot: KnotId = "figure-eight-loop"
     length_m: Annotated[float, Field(gt=0, le=500)] | None = None
     pretension_n: Annotated[float, Field(ge=0, le=20_000)] | None = None
     tie_off: TieOff | None = None
     state: Condition | None = None
 
     @model_validator(mode="after")
-    def _all_known(self) -> Leg:
-        method = catalogue().attachments[known("attachments", self.method)]
-        if catalogue().slings[known("slings", self.material)].sewn and not method.of_loop:
+    def _goes_together(self) -> Leg:
+        method = catalogue().attachments[self.method]
+        if catalogue().slings[self.material].sewn and not method.of_loop:
             raise ValueError(f"{method.name} can not be made with a sewn loop; take tape, cord or rope with two ends")
         least, most = method.turns.least, method.turns.most
         if self.turns is not None and not least <= self.turns <= most:
             raise ValueError(f"{self.turns} turns do not make a {method.name.lower()}; {least} to {most} turns")
-        if self.extension is not None:
-            known("slings", self.extension)
-            known("knots", self.extension_knot)
         if self.length_m is not None and self.pretension_n is not None:
             raise ValueError("a leg has either its length or its pretension; leave one of length_m, pretension_n out")
         return self
@@ -99,14 +91,7 @@ class Span(Strict):
     ropes: Annotated[int, Field(ge=1, le=4)] = 1
     carriage: Literal["gathered", "rolls"] = "gathered"
     ends: Literal["gathered", "one-each"] = "gathered"
-    slips: str | None = None
-
-    @field_validator("slips")
-    @classmethod
-    def _device(cls, value: str | None) -> str | None:
-        if value is not None and catalogue().devices[known("devices", value)].gives != "slips":
-            raise ValueError(f"{value!r} is not known to slip; name a device that slips, or leave slips out")
-        return value
+    slips: SlipsId | None = None
 
 
 class Pull(Strict):
@@ -118,7 +103,7 @@ class Pull(Strict):
 
 
 Scheme = Literal["single", "two-loop-y", "fixed", "self-adjusting", "back-tied", "floating", "span", "frame"]
-_LEGS: dict[Scheme, tuple[int, int]] = {
+LEGS_OF: dict[Scheme, tuple[int, int]] = {
     "single": (1, 1), "two-loop-y": (2, 2), "fixed": (2, 6), "self-adjusting": (2, 6),
     "back-tied": (2, 4), "floating": (3, 8), "span": (2, 4), "frame": (2, 8),
 }  # fmt: skip
@@ -139,11 +124,11 @@ class Arrangement(Strict):
     scheme: Scheme
     point: Place3 = Place3()
     legs: Annotated[list[Leg], Field(min_length=1, max_length=8)]
-    connector: str
-    knot: str | None = None
+    connector: ConnectorId
+    knot: KnotId | None = None
     heading_rad: Annotated[float, Field(ge=-math.pi, le=math.pi)] | None = None
     swing_rad: Annotated[float, Field(ge=0, le=math.pi / 3)] = math.radians(15)
-    slider: str = "carabiner"
+    slider: BendId = "carabiner"
     locked: bool = False
     limit_m: Annotated[float, Field(ge=0, le=20)] | None = None
     prop: Prop | None = None
@@ -152,11 +137,7 @@ class Arrangement(Strict):
 
     @model_validator(mode="after")
     def _fits_together(self) -> Arrangement:
-        known("connectors", self.connector)
-        known("bends", self.slider)
-        if self.knot is not None:
-            known("knots", self.knot)
-        least, most = _LEGS[self.scheme]
+        least, most = LEGS_OF[self.scheme]
         if not least <= len(self.legs) <= most:
             wanted = f"{least}" if least == most else f"{least} to {most}"
             raise ValueError(f"{self.name!r} has {len(self.legs)} legs; {self.scheme} wants {wanted}")

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field, field_validator, model_validator
+from pydantic import Field, model_validator
 
 from rigging.catalogue import catalogue
 from rigging.document.site import PlacedBy
-from rigging.document.words import Metres, Name, Text, known
+from rigging.document.words import FeatureKindId, Metres, Name, SlingId, Text
 from rigging.quantities.ranges import Range, Strict
 
 Verdict = Literal["sound-alone", "with-others", "temporary", "reject"]
@@ -33,7 +33,7 @@ class Feature(Strict):
 
     id: Name
     name: Name
-    kind: str
+    kind: FeatureKindId
     x_m: Metres
     y_m: Metres = 0
     z_m: Metres = 0
@@ -45,11 +45,6 @@ class Feature(Strict):
     reason: Text = ""
     judged_by: Text = ""
     guard: Text = ""
-
-    @field_validator("kind")
-    @classmethod
-    def _kind(cls, value: str) -> str:
-        return known("features", value)
 
     @model_validator(mode="after")
     def _rating_has_basis(self) -> Feature:
@@ -81,12 +76,7 @@ class Feature(Strict):
 class KitItem(Strict):
     """Material in the bags: pieces of one length, and how old they are (None: not said)."""
 
-    material: str
+    material: SlingId
     length_m: Annotated[float, Field(gt=0, le=500)]
     count: Annotated[int, Field(ge=1, le=50)] = 1
     age_years: Annotated[float, Field(ge=0, le=60)] | None = None
-
-    @field_validator("material")
-    @classmethod
-    def _material(cls, value: str) -> str:
-        return known("slings", value)

@@ -5,12 +5,25 @@ from __future__ import annotations
 import math
 from typing import Annotated, Literal
 
-from pydantic import Field, field_validator, model_validator
+from pydantic import Field, model_validator
 
 from rigging.catalogue import Led, Loaded, catalogue
 from rigging.catalogue.haul import HaulSystem, bends
 from rigging.document.site import Condition
-from rigging.document.words import Name, Text, known
+from rigging.document.words import (
+    BendId,
+    ConnectorId,
+    CordId,
+    DeviceId,
+    HitchId,
+    KnotId,
+    Name,
+    RopeKindId,
+    SlingId,
+    SlipsId,
+    Text,
+    known,
+)
 from rigging.quantities.faults import misfit
 from rigging.quantities.ranges import Strict
 
@@ -20,19 +33,9 @@ class Join(Strict):
     from there (None: of the same kind)."""
 
     at_m: Annotated[float, Field(gt=0, le=2000)]
-    knot: str
+    knot: KnotId
     tail_m: Annotated[float, Field(ge=0, le=5)] | None = None
-    onto: str | None = None
-
-    @field_validator("onto")
-    @classmethod
-    def _onto(cls, value: str | None) -> str | None:
-        return value if value is None else known("ropes", value)
-
-    @field_validator("knot")
-    @classmethod
-    def _knot(cls, value: str) -> str:
-        return known("knots", value)
+    onto: RopeKindId | None = None
 
 
 class Damage(Strict):
@@ -40,33 +43,20 @@ class Damage(Strict):
     lies in the knot's loop."""
 
     at_m: Annotated[float, Field(ge=0, le=2000)]
-    taken_out: str | None = None
+    taken_out: KnotId | None = None
     in_loop: Literal["nothing", "connector", "overhand"] = "nothing"
-
-    @field_validator("taken_out")
-    @classmethod
-    def _knot(cls, value: str | None) -> str | None:
-        return value if value is None else known("knots", value)
 
 
 class HitchMade(Strict):
     """How a hitch is tied here, where it is not as usual: its cord, wraps, the cord's whole length (None: not said), glazed
     by an earlier slip, its joining knot on the rope, wet or not (`state`; None: as its rope)."""
 
-    cord: str | None = None
+    cord: CordId | None = None
     wraps: Annotated[int, Field(ge=1, le=12)] | None = None
     cord_length_m: Annotated[float, Field(gt=0, le=20)] | None = None
     glazed: bool = False
     knot_on_rope: bool = False
     state: Condition | None = None
-
-    @field_validator("cord")
-    @classmethod
-    def _cord(cls, value: str | None) -> str | None:
-        if value is not None and not catalogue().slings[known("slings", value)].cord:
-            right = ", ".join(one.id for one in catalogue().slings.values() if one.cord)
-            raise ValueError(f"{value!r} is no cord to tie a hitch with; one of {right}")
-        return value
 
 
 class Rope(Strict):
@@ -74,7 +64,7 @@ class Rope(Strict):
     the day), its sheath `glazed`."""
 
     id: Name
-    kind: str
+    kind: RopeKindId
     age_years: Annotated[float, Field(ge=0, le=60)] | None = None
     wear: Literal["new", "used", "worn"] | None = None
     stood: Literal["nothing", "sunlight", "chemicals"] | None = None
@@ -83,11 +73,6 @@ class Rope(Strict):
     length_m: Annotated[float, Field(gt=0, le=2000)]
     joins: Annotated[list[Join], Field(max_length=10)] = []
     damage: Annotated[list[Damage], Field(max_length=10)] = []
-
-    @field_validator("kind")
-    @classmethod
-    def _kind(cls, value: str) -> str:
-        return known("ropes", value)
 
     @model_validator(mode="after")
     def _on_the_rope(self) -> Rope:
@@ -104,12 +89,7 @@ class Redirect(Strict):
     """A change of direction at an anchor of its own, and what the rope runs round there."""
 
     anchor: Name
-    bend: str = "unknown"
-
-    @field_validator("bend")
-    @classmethod
-    def _bend(cls, value: str) -> str:
-        return known("bends", value)
+    bend: BendId = "unknown"
 
 
 class Lowering(Strict):
@@ -122,12 +102,12 @@ class Lowering(Strict):
     slack (None: it runs free).
     """
 
-    device: str
+    device: DeviceId
     turns: Annotated[float, Field(ge=0.5, le=10)] | None = None
     hands: Literal[1, 2] = 1
     crowded: bool = False
     led: Led | None = None
-    brake_hitch: str | None = None
+    brake_hitch: HitchId | None = None
     hitch_made: HitchMade | None = None
     minder: Text = ""
     out_m: Annotated[float, Field(gt=0, le=5)] = 0.5
@@ -135,25 +115,13 @@ class Lowering(Strict):
     slack_m: Annotated[float, Field(ge=0, le=2)] = 0.05
     tied_behind_m: Annotated[float, Field(ge=0, le=100)] | None = None
 
-    @model_validator(mode="after")
-    def _all_known(self) -> Lowering:
-        known("devices", self.device)
-        if self.brake_hitch is not None:
-            known("hitches", self.brake_hitch)
-        return self
-
 
 class OwnPiece(Strict):
     """The piece of material that a haul system is built from, where it is not the line's rope: a sewn sling by its length laid
     flat (it is a loop, and gives twice that), anything else by its whole length."""
 
-    material: str
+    material: SlingId
     length_m: Annotated[float, Field(gt=0.2, le=200)]
-
-    @field_validator("material")
-    @classmethod
-    def _material(cls, value: str) -> str:
-        return known("slings", value)
 
     @property
     def gives_m(self) -> float:
@@ -175,11 +143,11 @@ class Haul(Strict):
     """
 
     system: HaulSystem
-    bends: dict[str, str] = {}
+    bends: dict[str, BendId] = {}
     attached: Literal["grab", "load"] = "grab"
-    grab: str = "prusik-8"
+    grab: HitchId = "prusik-8"
     grab_made: HitchMade | None = None
-    capture: str | None = None
+    capture: HitchId | None = None
     capture_on: Literal["line", "haul"] = "line"
     capture_made: HitchMade | None = None
     capture_minder: Text = ""
@@ -206,17 +174,14 @@ class Haul(Strict):
         return self.load_grabbed or "grab" in nodes.values() or any(nodes.get(end) == "block" for end in ends)
 
     @model_validator(mode="after")
-    def _all_known(self) -> Haul:
+    def _of_its_system(self) -> Haul:
         places = [place.id for place in bends(self.system)]
-        for place, kind in self.bends.items():
+        for place in self.bends:
             if place not in places:
                 raise ValueError(f"bends names {place!r}, where no rope bends; one of {', '.join(places) or 'none'}")
-            known("bends", kind)
         for node in self.anchors:
             if self.system.nodes.get(node) != "anchor":
                 raise ValueError(f"anchors names {node!r}, which is no anchor of the system; name one of its anchors")
-        for hitch in filter(None, (self.grab, self.capture)):
-            known("hitches", hitch)
         return self
 
 
@@ -262,22 +227,18 @@ class Line(Strict):
     anchor: Name
     redirects: Annotated[list[Redirect], Field(max_length=6)] = []
     tail_m: Annotated[float, Field(ge=0, le=200)] = 5
-    load_knot: str
-    load_connector: str
+    load_knot: KnotId
+    load_connector: ConnectorId
     load_connector_crowded: bool = False
     load_connector_loaded: Loaded = "along"
-    load_parts: Annotated[list[str], Field(max_length=6)] = []
+    load_parts: Annotated[list[ConnectorId], Field(max_length=6)] = []
     slack_m: Annotated[float, Field(ge=0, le=500)] = 0
     lowering: Lowering | None = None
     haul: Haul | None = None
     belay: Belay | None = None
 
     @model_validator(mode="after")
-    def _all_known(self) -> Line:
-        for table, value in (("knots", self.load_knot), ("connectors", self.load_connector)):
-            known(table, value)
-        for part in self.load_parts:
-            known("connectors", part)
+    def _as_its_role(self) -> Line:
         if self.role == "belay" and (self.lowering or self.haul):
             raise misfit(
                 "role",
@@ -305,16 +266,13 @@ class TensionLine(Strict):
     anchor: Name
     far: Name
     ropes: Annotated[int, Field(ge=1, le=4)] = 1
-    end_knot: str = "figure-eight-loop"
+    end_knot: KnotId = "figure-eight-loop"
     pretension_n: Annotated[float, Field(ge=0, le=20_000)] = 500
-    slips: str | None = None
+    slips: SlipsId | None = None
     hang_m: Annotated[float, Field(ge=0, le=20)] = 1.5
 
     @model_validator(mode="after")
-    def _all_known(self) -> TensionLine:
-        known("knots", self.end_knot)
-        if self.slips is not None and catalogue().devices[known("devices", self.slips)].gives != "slips":
-            raise misfit("slips", f"{self.slips!r} is not known to slip", "name a device that slips, or leave it out")
+    def _two_ends(self) -> TensionLine:
         if self.anchor == self.far:
             raise misfit("far", "both ends of the line are at one anchor", "give its far end another anchor")
         return self

@@ -8,7 +8,7 @@ from collections import Counter
 from collections.abc import Iterator
 from typing import Annotated, Any, Literal
 
-from pydantic import AfterValidator, Field, model_validator
+from pydantic import Field, model_validator
 
 from rigging.catalogue import Entry, catalogue
 from rigging.document.anchors import Anchor, Arrangement, Place3
@@ -18,7 +18,7 @@ from rigging.document.lines import Line, Rope, TensionLine
 from rigging.document.names import plain
 from rigging.document.site import Day, Load, Site
 from rigging.document.versions import upgraded
-from rigging.document.words import Name, Ratio, Text, known
+from rigging.document.words import BendId, DeviceId, HitchId, MinutesId, Name, Ratio, RopeKindId, SurfaceId, Text
 from rigging.quantities.faults import Fault, misfits
 from rigging.quantities.ranges import Range, Strict
 
@@ -38,7 +38,7 @@ class Person(Strict):
 class Pace(Strict):
     """How long the team itself takes for a kind of work, as shares of what the catalogue expects of it: from `count` times that it was done."""
 
-    takes: Annotated[str, AfterValidator(lambda id: known("minutes", id))]
+    takes: MinutesId
     low: Annotated[float, Field(gt=0, le=100)]
     expected: Annotated[float, Field(gt=0, le=100)]
     high: Annotated[float, Field(gt=0, le=100)]
@@ -69,20 +69,11 @@ TABLES: tuple[Table, ...] = ("bends", "devices", "hitches", "protections", "rope
 class Held(Strict):
     """How many of each kind there are; a list left out is not said."""
 
-    bends: dict[str, Annotated[int, Field(ge=0, le=200)]] | None = None
-    devices: dict[str, Annotated[int, Field(ge=0, le=50)]] | None = None
-    hitches: dict[str, Annotated[int, Field(ge=0, le=200)]] | None = None
-    protections: dict[str, Annotated[int, Field(ge=0, le=50)]] | None = None
-    ropes: dict[str, Annotated[int, Field(ge=0, le=50)]] | None = None
-
-    @model_validator(mode="after")
-    def _all_known(self) -> Held:
-        for table in ("bends", "devices", "hitches", "ropes"):
-            for id in getattr(self, table) or {}:
-                known(table, id)
-        for id in self.protections or {}:
-            known("surfaces", id)
-        return self
+    bends: dict[BendId, Annotated[int, Field(ge=0, le=200)]] | None = None
+    devices: dict[DeviceId, Annotated[int, Field(ge=0, le=50)]] | None = None
+    hitches: dict[HitchId, Annotated[int, Field(ge=0, le=200)]] | None = None
+    protections: dict[SurfaceId, Annotated[int, Field(ge=0, le=50)]] | None = None
+    ropes: dict[RopeKindId, Annotated[int, Field(ge=0, le=50)]] | None = None
 
 
 class Bag(Held):

@@ -7,8 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, field_validator, model_validator
 
-from rigging.catalogue import catalogue
-from rigging.document.words import Metres, Name, known
+from rigging.document.words import In, Metres, Name, ProtectionId, SurfaceId
 from rigging.quantities.ranges import Strict
 
 Condition = Literal["dry", "wet", "icy", "muddy"]
@@ -40,12 +39,7 @@ class LoadItem(Strict):
 
 class Load(Strict):
     items: Annotated[list[LoadItem], Field(min_length=1, max_length=30)]
-    contact: str
-
-    @field_validator("contact")
-    @classmethod
-    def _contact(cls, value: str) -> str:
-        return known("contacts", value)
+    contact: Annotated[str, In("contacts")]
 
 
 class Point(Strict):
@@ -58,22 +52,10 @@ class Edge(Point):
     a rope under tension moves sideways on it."""
 
     name: Name
-    surface: str
-    protection: str | None = None
+    surface: SurfaceId
+    protection: ProtectionId | None = None
     state: Condition | None = None
     sawn: bool = False
-
-    @field_validator("surface")
-    @classmethod
-    def _surface(cls, value: str) -> str:
-        return known("surfaces", value)
-
-    @field_validator("protection")
-    @classmethod
-    def _protection(cls, value: str | None) -> str | None:
-        if value is not None and catalogue().surfaces[known("surfaces", value)].role != "protection":
-            raise ValueError(f"{value!r} is bare ground, not a protection; leave it empty or name a pad or roller")
-        return value
 
 
 North = Literal["true", "magnetic"]
@@ -96,15 +78,10 @@ class Site(Strict):
     """The ground from the side. `load_at` is where the load is now: the lowest point of the job."""
 
     profile: Annotated[list[Point], Field(min_length=2, max_length=200)]
-    surface: str
+    surface: SurfaceId
     edges: Annotated[list[Edge], Field(max_length=20)] = []
     load_at: Point
     frame: Frame | None = None
-
-    @field_validator("surface")
-    @classmethod
-    def _surface(cls, value: str) -> str:
-        return known("surfaces", value)
 
     @field_validator("profile")
     @classmethod

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from dataclasses import dataclass
+from typing import Annotated, Any
 
-from pydantic import Field
+from pydantic import Field, GetCoreSchemaHandler, GetJsonSchemaHandler
+from pydantic.json_schema import JsonSchemaValue
+from pydantic_core import CoreSchema, core_schema
 
 from rigging.catalogue import catalogue
 
@@ -20,3 +23,46 @@ def known(table: str, value: str) -> str:
     if value not in ids:
         raise ValueError(f"{value!r} is not in the catalogue of {table}; one of {', '.join(ids)}")
     return value
+
+
+@dataclass(frozen=True)
+class In:
+    """The id of an entry of one of the catalogue's tables; where `field` is given, of one that has it so."""
+
+    table: str
+    field: str = ""
+    so: Any = True
+
+    @property
+    def ids(self) -> list[str]:
+        entries = getattr(catalogue(), self.table).items()
+        return [id for id, one in entries if not self.field or getattr(one, self.field) == self.so]
+
+    def check(self, value: str) -> str:
+        known(self.table, value)
+        if self.field and value not in self.ids:
+            raise ValueError(f"{value!r} is none of those with {self.field} {self.so}; one of {', '.join(self.ids)}")
+        return value
+
+    def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
+        return core_schema.no_info_after_validator_function(self.check, core_schema.str_schema())
+
+    def __get_pydantic_json_schema__(self, schema: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
+        # Which ids there are stands in the published schema; types made from this one take any.
+        return {"type": "string", "x-catalogue": [self.table, self.field, self.so] if self.field else [self.table]}
+
+
+AttachmentId = Annotated[str, In("attachments")]
+BendId = Annotated[str, In("bends")]
+ConnectorId = Annotated[str, In("connectors")]
+CordId = Annotated[str, In("slings", "cord")]
+DeviceId = Annotated[str, In("devices")]
+FeatureKindId = Annotated[str, In("features")]
+HitchId = Annotated[str, In("hitches")]
+KnotId = Annotated[str, In("knots")]
+MinutesId = Annotated[str, In("minutes")]
+ProtectionId = Annotated[str, In("surfaces", "role", "protection")]
+RopeKindId = Annotated[str, In("ropes")]
+SlingId = Annotated[str, In("slings")]
+SlipsId = Annotated[str, In("devices", "gives", "slips")]
+SurfaceId = Annotated[str, In("surfaces")]

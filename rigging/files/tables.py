@@ -107,8 +107,7 @@ def _table(separator: str, rows: list[Row]) -> Table:
         raise refuse(
             "file", "no separator makes a table of it", "tab, semicolon, bar or comma between the values of a row"
         )
-    begin = _body(rows, common)
-    head, begin = _head(rows, begin)
+    head, begin = _head(rows)
     width = max(len(head.cells) if head else common, 1)
     names = [" ".join(one.split()) for one in head.cells] if head else []
     body = rows[begin:]
@@ -148,25 +147,25 @@ def _apart(names: tuple[str, ...]) -> tuple[str, ...]:
     return tuple(found)
 
 
-def _body(rows: list[Row], common: int) -> int:
-    """The first row with a value in it, of those that are as wide as most: where the table's own rows begin."""
-    for place, row in enumerate(rows):
-        near = rows[place : place + 3]
-        if any(_is_value(cell) for cell in row.cells) and all(
-            len(one.cells) >= min(common, len(row.cells)) > 1 for one in near
-        ):
-            return place
-    return 1 if len(rows) > 1 else 0
+def _head(rows: list[Row]) -> tuple[Row | None, int]:
+    """The row that names the columns, and where the values begin after it: the first row of words that values follow, with nothing above it but
+    what the table says of itself. With no values anywhere it is the first row."""
+    if not any(_has_value(row) for row in rows):
+        return (rows[0], 1) if len(rows[0].cells) > 1 else (None, 0)
+    for place, row in enumerate(rows[:-1]):
+        if len(row.cells) < 2 or _has_value(row):
+            if _is_value(row.cells[0]):
+                break
+            continue
+        after = rows[place + 1]
+        under = _units_row(after, len(row.cells)) and place + 2 < len(rows) and _has_value(rows[place + 2])
+        if _has_value(after) or under:
+            return row, place + 1
+    return None, 0
 
 
-def _head(rows: list[Row], begin: int) -> tuple[Row | None, int]:
-    """The row that names the columns, and where the values begin after it."""
-    above = rows[:begin]
-    if above and len(above) > 1 and _units_row(above[-1], len(above[-2].cells)) and len(above[-2].cells) > 1:
-        return above[-2], begin - 1
-    if above and len(above[-1].cells) > 1 and not any(_is_value(cell) for cell in above[-1].cells):
-        return above[-1], begin
-    return None, begin
+def _has_value(row: Row) -> bool:
+    return any(_is_value(cell) for cell in row.cells)
 
 
 def _units_row(row: Row, width: int) -> bool:

@@ -7,7 +7,6 @@ from collections.abc import Callable
 from functools import lru_cache
 from typing import Annotated, Any
 
-import yaml
 from pydantic import BaseModel, ConfigDict, Field
 
 from rigging.learning import FILES
@@ -30,6 +29,7 @@ from rigging.learning.shapes import (
 )
 from rigging.mechanics.vectors import Array
 from rigging.quantities.faults import refuse
+from rigging.quantities.yaml import read_yaml
 
 Shape = Annotated[dict[str, Any], Field(min_length=1, max_length=1)]
 
@@ -149,9 +149,7 @@ _SHAPES: dict[str, Callable[[Any, float], Array]] = {
 @lru_cache
 def knots() -> dict[str, Knot]:
     """Every knot that is drawn, by id."""
-    found = [
-        Knot.model_validate(yaml.safe_load(file.read_text(encoding="utf-8"))) for file in sorted(FILES.glob("*.yaml"))
-    ]
+    found = [Knot.model_validate(read_yaml(file.read_text(encoding="utf-8"))) for file in sorted(FILES.glob("*.yaml"))]
     return {one.id: one for one in found}
 
 

@@ -76,7 +76,10 @@ _PROBLEM = {"unexpected_keyword_argument": "unknown field", "extra_forbidden": "
 
 
 # What a validator adds to a path to tell which of several kinds a value was tried as: no field of anybody's.
-_TRIED = re.compile(r"kind:.*|(constrained-)?(float|str|int|bool|list|dict|none)(\[.*\])?|(function|lax|strict|nullable|definition|literal|is-instance|chain|model)-?[^.]*[\[(].*|literal\[.*", re.S)
+_TRIED = re.compile(
+    r"kind:.*|\[key\]|(constrained-)?(float|str|int|bool|list|dict|none)(\[.*\])?|(function|lax|strict|nullable|definition|literal|is-instance|chain|model)-?[^.]*[\[(].*|literal\[.*",
+    re.S,
+)
 
 
 def path_text(location: Iterable[str | int]) -> str:

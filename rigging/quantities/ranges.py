@@ -36,7 +36,7 @@ def _numbers_as_they_are(schema: Any) -> None:
     if kind in ("float", "bool"):
         schema["strict"] = True
     elif kind == "int" and not schema.get("strict"):
-        inner = core_schema.no_info_before_validator_function(_whole, {**schema})  # type: ignore[typeddict-item]
+        inner = core_schema.no_info_before_validator_function(_whole, {**schema})
         schema.clear()
         schema.update(inner)
         return

@@ -21,6 +21,7 @@ from rigging.anchors.states import SWEEP
 from rigging.catalogue import catalogue
 from rigging.catalogue.haul import HaulSystem, add_redirect, drop_redirect, stack
 from rigging.document import Plan as Document
+from rigging.document import schema as document_schema
 from rigging.quantities.faults import refuse
 from rigging.quantities.units import FORCE_UNITS, LENGTH_UNITS, ForceUnit, LengthUnit, Wording, si_value
 from rigging.telling.anchors.report import anchor_working, study
@@ -76,7 +77,7 @@ def read_knots(request: HttpRequest, force_unit: ForceUnit = "kN") -> HttpRespon
 
 @router.get("/schema/plan", response={200: dict[str, Any], **REFUSED}, operation_id="plan_schema")
 def plan_schema(request: HttpRequest) -> dict[str, Any]:
-    return Document.model_json_schema()
+    return document_schema.plan_schema()
 
 
 @router.post("/analyse", response={200: Report, **REFUSED}, operation_id="analyse")

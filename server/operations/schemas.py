@@ -110,7 +110,9 @@ def _kind(given: object) -> str:
 class ImportPlan(Strict):
     team: int
     id: UUID
-    content: Annotated[Annotated[Bundle, Tag("kind:bundle")] | Annotated[Document, Tag("kind:plan")], Discriminator(_kind)]
+    content: Annotated[
+        Annotated[Bundle, Tag("kind:bundle")] | Annotated[Document, Tag("kind:plan")], Discriminator(_kind)
+    ]
 
 
 ActName = Literal[

@@ -47,7 +47,9 @@ def _kind(given: object) -> str:
 class PlaceReading(Strict):
     """A reading or a taped measure, from where it was taken, to be placed on the sheet."""
 
-    measured: Annotated[Annotated[Reading, Tag("kind:read")] | Annotated[Taped, Tag("kind:taped")], Discriminator(_kind)]
+    measured: Annotated[
+        Annotated[Reading, Tag("kind:read")] | Annotated[Taped, Tag("kind:taped")], Discriminator(_kind)
+    ]
     frame: Frame | None = None
     held_at: Place3 = Place3()
 

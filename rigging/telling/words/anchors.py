@@ -15,6 +15,8 @@ from rigging.checks.anchors.limited_behind import LimitedBehind
 from rigging.checks.anchors.loose_tie import LooseTie
 from rigging.checks.anchors.material_short import MaterialShort
 from rigging.checks.anchors.overridden import Overridden
+from rigging.checks.anchors.place_astray import PlaceAstray
+from rigging.checks.anchors.place_doubtful import PlaceDoubtful
 from rigging.checks.anchors.rejected import Rejected
 from rigging.checks.anchors.temporary_last import TemporaryLast
 from rigging.checks.anchors.three_ways import ThreeWays
@@ -114,6 +116,21 @@ def overridden(found: Overridden, plan: Plan, say: Wording) -> Pair:
     return (
         f"{found.name}: {'; '.join(found.reasons)}. {found.who} took it all the same: {found.because}.",
         "Look at it together with whoever judged it so.",
+    )
+
+
+def place_astray(found: PlaceAstray, plan: Plan, say: Wording) -> Pair:
+    return (
+        f"{found.name} lies {say.length(found.off_m)} from the ground as it is drawn: nobody ties to anything there.",
+        "Look at its height and at the elevation of the working point; or draw the ground as it is.",
+    )
+
+
+def place_doubtful(found: PlaceDoubtful, plan: Plan, say: Wording) -> Pair:
+    way = lower_first(catalogue().placings[found.by].name)
+    return (
+        f"The place of {found.name} is known to within {say.length(found.off_m)} only ({way}): how long its leg is and what it bears are not.",
+        "Tape it from the working point, with its bearing and its height.",
     )
 
 
