@@ -10,6 +10,8 @@ import zipfile
 import pytest
 from openpyxl import Workbook
 
+from rigging.checks.anchors import place_astray, place_doubtful
+from rigging.checks.anchors.made import Made
 from rigging.document import Frame, Plan
 from rigging.files.ground import MOST_POINTS, thinned
 from rigging.files.reading import FileSettings, read_places
@@ -303,3 +305,26 @@ def test_names_that_repeat_get_ids_of_their_own():
     text = "name,x_m,y_m,z_m\nOak,-3,2,0\nOak,-4,2,0\n"
     ids = [one.id for one in features(text)]
     assert len(set(ids)) == 2 and not set(ids) & {one.id for one in PLAN.features}
+
+
+@pytest.mark.parametrize(
+    ("place", "kind"),
+    [({"z_m": 941.0}, "place-astray"), ({"placed": {"by": "phone", "off_m": 5, "off_up_m": 15}}, "place-doubtful")],
+)
+def test_the_check_speaks_of_a_place_where_nobody_would_tie_and_of_one_hardly_known(place, kind):
+    used = PLAN.anchors[0].arrangement.legs[0].feature
+    document = PLAN.model_dump(mode="json")
+    row = next(one for one in document["features"] if one["id"] == used)
+    row.update(place)
+    plan = Plan.model_validate(document)
+    found = [
+        one
+        for module in (place_astray, place_doubtful)
+        for one in module.find_made(Made(plan, plan.anchors[0].arrangement))
+    ]
+    assert [(one.kind, one.level, one.feature) for one in found] == [(kind, "unknown", used)]
+    assert not [
+        one
+        for module in (place_astray, place_doubtful)
+        for one in module.find_made(Made(PLAN, PLAN.anchors[0].arrangement))
+    ]

@@ -10,8 +10,10 @@ from rigging.checks.anchors.made import Made
 from rigging.checks.found import Found
 from rigging.document import Feature, Plan
 
-# Higher than what is tied to in a tree or on a frame; to the side the ground may be as steep as this.
-_HIGH_M, _STEEP = 12.0, 1.5
+# Higher than what is tied to in a tree or on a frame, for what was placed on a map; what somebody placed by hand may lie where no ground was
+# drawn. To the side the ground may be as steep as this.
+_HIGH_M, _BY_HAND_M, _STEEP = 12.0, 30.0, 1.5
+_ON_MAP = ("phone", "barometer", "map", "instrument")
 
 
 class PlaceAstray(Found, topic="geometry"):
@@ -36,7 +38,8 @@ def off_ground_m(plan: Plan, feature: Feature) -> float:
     beyond = max(first.x_m - feature.x_m, feature.x_m - last.x_m, 0.0)
     near = min(max(feature.x_m, first.x_m), last.x_m)
     off = min(_from(near, feature.z_m, (a.x_m, a.z_m), (b.x_m, b.z_m)) for a, b in itertools.pairwise(profile))
-    return off if off > _HIGH_M + _STEEP * (beyond + abs(feature.y_m)) else 0.0
+    high = _HIGH_M if feature.placed and feature.placed.by in _ON_MAP else _BY_HAND_M
+    return off if off > high + _STEEP * (beyond + abs(feature.y_m)) else 0.0
 
 
 def _from(x: float, z: float, start: tuple[float, float], end: tuple[float, float]) -> float:
