@@ -360,6 +360,7 @@ class _Stream:
     count: int = 0
     kept: int = 0
     example: str = ""
+    commas: bool = False
 
     def read(self) -> LogRead:
         first = self.table.rows[0].number if self.table.rows else 1
@@ -398,7 +399,8 @@ class _Stream:
             not self.sure
             and self.said.decimal is None
             and self.example
-            and not (self.table.separator == "," and decimal == ".")
+            # Between commas a point in a number is a decimal point.
+            and not (self.table.separator == "," and decimal == "." and not self.commas)
         ):
             self.found.asks.append(decimal_ask(self.example))
         if len(self.groups) > 1 and self.said.only is None:
@@ -421,6 +423,7 @@ class _Stream:
         possible = signs_possible(text for text in texts if looks_like_number(text))
         marked = [text for text in texts if "," in text or "." in text]
         self.sure = len(possible) == 1 and bool(marked)
+        self.commas = any("," in text for text in marked)
         self.example = next((text for text in marked if looks_like_number(text)), "")
         return (
             min(possible) if len(possible) == 1 else "," if marked and "," in marked[0] and "." not in possible else "."
@@ -475,8 +478,8 @@ class _Stream:
 
     def _forces(self, texts: list[str], rows: list[list[str]], lines: np.ndarray, decimal: str) -> np.ndarray:
         joined = "\x1f".join(texts)
-        plain = joined.replace(",", ".") if decimal == "," and "." not in joined else joined
-        if texts and _PLAIN.fullmatch(plain):
+        plain = joined.replace(",", ".") if decimal == "," else joined
+        if texts and (decimal == "." or "." not in joined) and _PLAIN.fullmatch(plain):
             try:
                 found = np.array(plain.split("\x1f")).astype(float)
             except ValueError:
@@ -513,6 +516,7 @@ class _Stream:
             if not self.sure and len(possible := signs_possible([plain])) == 1 and looks_like_number(plain):
                 self.sure = possible == {decimal}
             self.example = self.example or (plain if "." in plain or "," in plain else "")
+            self.commas = self.commas or "," in plain
             return number(plain, decimal) * (one(unit, "force", f"row {line}") if unit else self.columns.newtons)
         except Refused as error:
             self._fault(line, row, error.faults[0].problem, error.faults[0].right)

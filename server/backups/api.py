@@ -2,6 +2,7 @@
 
 from accounts.models import Membership, Role, Team
 from accounts.permissions import person
+from answering.contents import answers
 from answering.faults import REFUSED
 from django.conf import settings
 from django.http import FileResponse, HttpRequest
@@ -45,7 +46,12 @@ def make_backup(request: HttpRequest) -> BackupOut:
     return _out()
 
 
-@router.get("/backup/{name}", response={200: None, **REFUSED}, operation_id="take_backup")
+@router.get(
+    "/backup/{name}",
+    response={200: None, **REFUSED},
+    operation_id="take_backup",
+    openapi_extra=answers("application/zip"),
+)
 def take_backup(request: HttpRequest, name: str) -> FileResponse:
     _check(request)
     file = next((one for one in kept(settings.VAR) if one.name == name), None)

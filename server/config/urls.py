@@ -2,10 +2,11 @@
 
 from answering.faults import answer_in_faults
 from django.conf import settings
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.urls import path, re_path
 
 from config.api import api
+from config.openapi import published
 
 
 def front_end(_request: HttpRequest) -> HttpResponse:
@@ -16,7 +17,14 @@ def front_end(_request: HttpRequest) -> HttpResponse:
     return HttpResponse(page.read_bytes(), headers={"Cache-Control": "no-cache"})
 
 
-urlpatterns = [path("api/", api.urls), re_path(r"^(?!api/|assets/).*$", front_end)]
+def openapi(request: HttpRequest) -> HttpResponse:
+    """The OpenAPI of every endpoint, for whoever is signed in."""
+    if not request.user.is_authenticated:
+        return answer_in_faults(401, "session", "not signed in", "sign in first")
+    return JsonResponse(published())
+
+
+urlpatterns = [path("api/openapi.json", openapi), path("api/", api.urls), re_path(r"^(?!api/|assets/).*$", front_end)]
 
 
 def nothing_there(_request: HttpRequest, exception: Exception) -> HttpResponse:

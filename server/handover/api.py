@@ -13,6 +13,7 @@ from accounts.events import note
 from accounts.models import Role, SecurityEvent
 from accounts.permissions import person, role_of, team_of
 from accounts.schemas import SessionOut
+from answering.contents import answers
 from answering.faults import REFUSED
 from django.contrib.auth import get_user_model, login
 from django.http import FileResponse, HttpRequest, HttpResponse, StreamingHttpResponse
@@ -72,7 +73,12 @@ def read_handover(request: HttpRequest, plan_id: uuid.UUID) -> HandoverOut:
     return _out(request, plan_of(request, plan_id))
 
 
-@router.get("/plans/{plan_id}/bundle", response={200: None, **REFUSED}, operation_id="bundle")
+@router.get(
+    "/plans/{plan_id}/bundle",
+    response={200: None, **REFUSED},
+    operation_id="bundle",
+    openapi_extra=answers("application/zip"),
+)
 def read_bundle_of(request: HttpRequest, plan_id: uuid.UUID) -> FileResponse:
     """The plan with everything that belongs to it, as one signed file."""
     plan = plan_of(request, plan_id)
@@ -82,7 +88,12 @@ def read_bundle_of(request: HttpRequest, plan_id: uuid.UUID) -> FileResponse:
     return FileResponse(out, as_attachment=True, filename=f"outrigger-{plan.id}.zip", content_type="application/zip")
 
 
-@router.get("/plans/{plan_id}/log.csv", response={200: None, **REFUSED}, operation_id="log_csv")
+@router.get(
+    "/plans/{plan_id}/log.csv",
+    response={200: None, **REFUSED},
+    operation_id="log_csv",
+    openapi_extra=answers("text/csv"),
+)
 def read_log_table(request: HttpRequest, plan_id: uuid.UUID) -> StreamingHttpResponse:
     answer = StreamingHttpResponse(log_table(plan_of(request, plan_id)), content_type="text/csv; charset=utf-8")
     answer["Content-Disposition"] = 'attachment; filename="log.csv"'

@@ -3,6 +3,7 @@
 import uuid
 from typing import Literal
 
+from answering.contents import answers
 from answering.faults import REFUSED
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
@@ -23,14 +24,24 @@ def _answer(content: bytes, name: str) -> HttpResponse:
     return answer
 
 
-@router.get("/plans/{plan_id}/papers/check", response={200: None, **REFUSED}, operation_id="check_sheet")
+@router.get(
+    "/plans/{plan_id}/papers/check",
+    response={200: None, **REFUSED},
+    operation_id="check_sheet",
+    openapi_extra=answers("application/pdf"),
+)
 def read_check_sheet(request: HttpRequest, plan_id: uuid.UUID) -> HttpResponse:
     from papers.check_sheet import check_sheet
 
     return _answer(check_sheet(plan_of(request, plan_id)), "check")
 
 
-@router.get("/plans/{plan_id}/papers/run", response={200: None, **REFUSED}, operation_id="run_report")
+@router.get(
+    "/plans/{plan_id}/papers/run",
+    response={200: None, **REFUSED},
+    operation_id="run_report",
+    openapi_extra=answers("application/pdf"),
+)
 def read_run_report(request: HttpRequest, plan_id: uuid.UUID) -> HttpResponse:
     """The report of the run under way, or of the last."""
     from papers.run_report import run_report
@@ -39,7 +50,12 @@ def read_run_report(request: HttpRequest, plan_id: uuid.UUID) -> HttpResponse:
     return _answer(run_report(plan, begun(plan)), "run-report")
 
 
-@router.get("/plans/{plan_id}/papers/card", response={200: None, **REFUSED}, operation_id="rig_card")
+@router.get(
+    "/plans/{plan_id}/papers/card",
+    response={200: None, **REFUSED},
+    operation_id="rig_card",
+    openapi_extra=answers("application/pdf"),
+)
 def read_rig_card(request: HttpRequest, plan_id: uuid.UUID) -> HttpResponse:
     from papers.rig_card import rig_card
 
@@ -50,7 +66,12 @@ def read_rig_card(request: HttpRequest, plan_id: uuid.UUID) -> HttpResponse:
     return _answer(rig_card(plan, address), "rig-card")
 
 
-@router.get("/plans/{plan_id}/papers/{drawing}.svg", response={200: None, **REFUSED}, operation_id="drawing")
+@router.get(
+    "/plans/{plan_id}/papers/{drawing}.svg",
+    response={200: None, **REFUSED},
+    operation_id="drawing",
+    openapi_extra=answers("image/svg+xml"),
+)
 def read_drawing(
     request: HttpRequest, plan_id: uuid.UUID, drawing: Literal["section", "anchors", "bench"]
 ) -> HttpResponse:

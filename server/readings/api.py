@@ -5,6 +5,7 @@ from typing import BinaryIO, cast
 
 import numpy as np
 from accounts.models import Role
+from answering.contents import answers
 from answering.faults import REFUSED
 from answering.given import given
 from django.http import HttpRequest, StreamingHttpResponse
@@ -158,7 +159,12 @@ def _stretch(cell: Cell, from_ms: int | None, to_ms: int | None) -> tuple[np.nda
     return times[inside], forces[inside]
 
 
-@router.get("/plans/{plan_id}/readings.csv", response={200: None, **REFUSED}, operation_id="readings_csv")
+@router.get(
+    "/plans/{plan_id}/readings.csv",
+    response={200: None, **REFUSED},
+    operation_id="readings_csv",
+    openapi_extra=answers("text/csv"),
+)
 def export_readings(request: HttpRequest, plan_id: uuid.UUID) -> StreamingHttpResponse:
     """Every reading of the plan, as it was kept."""
     plan = plan_of(request, plan_id)

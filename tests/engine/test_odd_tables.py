@@ -179,3 +179,17 @@ def test_a_clock_without_a_date_goes_past_midnight():
     text = "Time;Force [N]\n23:59:59;100\n00:00:01;110\n"
     read = read_log(io.BytesIO(text.encode()), LogSettings(begins="2026-03-01", zone="UTC"))
     assert (read.times_ms[1] - read.times_ms[0]) == 2000
+
+
+@pytest.mark.parametrize(
+    ("rows", "asked", "at_fault"),
+    [
+        (['0,"1,000"', '1,"1,250"'], ["decimal"], []),
+        (["0,1.000", "1,1.250"], [], []),
+        (['0,"1,25"', '1,"1.25"'], [], ["row 3"]),
+    ],
+)
+def test_of_a_comma_between_three_figures_nobody_is_sure(rows, asked, at_fault):
+    text = "time (s),force (N)\n" + "\n".join(rows)
+    read = read_log(io.BytesIO(text.encode()), LogSettings(begins="2026-03-01 10:00", zone="UTC"))
+    assert ([one.setting for one in read.asks], [one.path for one in read.faults]) == (asked, at_fault)

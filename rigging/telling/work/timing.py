@@ -19,7 +19,7 @@ class Told(BaseModel):
     model_config = ConfigDict(frozen=True)
 
 
-class Stretch(Told):
+class BusyStretch(Told):
     """Somebody at one stretch of the work, in minutes from the beginning; `longest`: all is late if this is."""
 
     section: str
@@ -32,7 +32,7 @@ class Stretch(Told):
 class PersonTimes(Told):
     name: str
     never_free: bool
-    stretches: list[Stretch]
+    stretches: list[BusyStretch]
 
 
 class TimingReport(Told):
@@ -103,8 +103,8 @@ def _by_person(busy: Sequence[Busy]) -> Iterator[tuple[str, list[Busy]]]:
         yield who, [one for one in rows if one.who == who]
 
 
-def _stretch(plan: Plan, operation: Operation, sections: dict[str, Section], found: Timing, one: Busy) -> Stretch:
-    return Stretch(
+def _stretch(plan: Plan, operation: Operation, sections: dict[str, Section], found: Timing, one: Busy) -> BusyStretch:
+    return BusyStretch(
         section=one.section, text=_words(plan, operation, sections[one.section], one), begins_min=round(one.begins_s / 60, 1),
         ends_min=round(one.ends_s / 60, 1), longest=not one.role and any(key in found.longest for key in one.keys),
     )  # fmt: skip

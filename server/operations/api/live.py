@@ -14,6 +14,7 @@ from typing import Annotated, TypeVar
 from accounts import sessions
 from accounts.models import Membership
 from accounts.permissions import person
+from answering.contents import answers
 from answering.faults import REFUSED
 from asgiref.sync import sync_to_async
 from django.http import HttpRequest, StreamingHttpResponse
@@ -114,7 +115,12 @@ def _answer(request: HttpRequest, wanted: list[_Wanted], everywhere: bool) -> St
     return answer
 
 
-@router.get("/plans/{plan_id}/events", response={200: None, **REFUSED}, operation_id="events")
+@router.get(
+    "/plans/{plan_id}/events",
+    response={200: None, **REFUSED},
+    operation_id="events",
+    openapi_extra=answers("text/event-stream"),
+)
 def events(
     request: HttpRequest, plan_id: uuid.UUID, after: Annotated[int, Field(ge=-1, le=_LARGEST)] | None = None
 ) -> StreamingHttpResponse:
@@ -128,7 +134,7 @@ def events(
 _AT = Annotated[str, Field(pattern=r"^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}(:[0-9]{1,9})?$")]
 
 
-@router.get("/live", response={200: None, **REFUSED}, operation_id="live")
+@router.get("/live", response={200: None, **REFUSED}, operation_id="live", openapi_extra=answers("text/event-stream"))
 def listen(request: HttpRequest, plan: Query[list[_AT]] = []) -> StreamingHttpResponse:  # noqa: B006 (read only)
     """The one connection of a browser: of each `plan` (its id; a colon and the last entry that is there, or what comes from now on) everything, each stretch after an event
     `of` with the plan's id; of every plan that who asks may read, who has called stop."""

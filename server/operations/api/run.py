@@ -8,6 +8,7 @@ from typing import Annotated, Any
 
 from accounts.models import Role
 from accounts.permissions import team_of
+from answering.contents import answers
 from answering.faults import REFUSED
 from answering.moments import Moment
 from django.http import FileResponse, HttpRequest, HttpResponse
@@ -240,7 +241,12 @@ def keep_photograph(
     return entry_out(entry)
 
 
-@router.get("/plans/{plan_id}/photographs/{entry_id}", response={200: None, **REFUSED}, operation_id="photograph")
+@router.get(
+    "/plans/{plan_id}/photographs/{entry_id}",
+    response={200: None, **REFUSED},
+    operation_id="photograph",
+    openapi_extra=answers("image/jpeg"),
+)
 def read_photograph(request: HttpRequest, plan_id: uuid.UUID, entry_id: uuid.UUID, small: bool = False) -> Any:
     plan = plan_of(request, plan_id)
     entry = plan.log.filter(id=entry_id, kind=LogEntry.Kind.PHOTO).first()
