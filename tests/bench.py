@@ -276,6 +276,40 @@ def rigs_rows(plan: Plan) -> list[tuple[str, float, str, float | None]]:
     return found
 
 
+def logger_rows() -> list[tuple[str, float, str, float | None]]:
+    """A logger's table of an hour at 1000 Hz read by a process of its own: how long, and how much of the machine's memory."""
+    read = (
+        "import resource, sys, time; from rigging.files.loggers import LogSettings, read_log; began = time.perf_counter();"
+        "found = read_log(open(sys.argv[1], 'rb'), LogSettings(begins='2026-03-01 10:00:00', zone='UTC'));"
+        "assert len(found.times_ms) == 3_600_000, (found.asks, found.faults);"
+        "print(time.perf_counter() - began, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)"
+    )
+    forms = {
+        "seconds": ("time (s),force (kN)", lambda n: f"{n / 1000:.3f},{1.2 + n % 997 / 9970:.4f}"),
+        "date and time apart": (
+            "Datum;Uhrzeit;Kraft [kN]",
+            lambda n: (
+                f"01.03.2026;{10 + n // 3_600_000:02d}:{n // 60_000 % 60:02d}:{n // 1000 % 60:02d},{n % 1000:03d};1,{n % 9970:04d}"
+            ),
+        ),
+    }
+    found: list[tuple[str, float, str, float | None]] = []
+    for name, (head, row) in forms.items():
+        with tempfile.NamedTemporaryFile("w", suffix=".csv") as file:
+            file.write(head + "\n")
+            file.writelines(f"{row(n)}\n" for n in range(3_600_000))
+            file.flush()
+            told = subprocess.run(
+                [sys.executable, "-c", read, file.name], cwd=ROOT, capture_output=True, text=True, check=True
+            )
+        seconds, megabytes = (float(one) for one in told.stdout.split())
+        found += [
+            (f"an hour at 1000 Hz read, {name}", seconds, "s", 20.0),
+            (f"of it, memory at most, {name}", megabytes, "MB", 200.0),
+        ]
+    return found
+
+
 def bagged(plan: Plan, bags: dict[str, object]) -> Plan:
     return Plan.model_validate({**plan.model_dump(mode="json"), "bags": bags})
 
@@ -340,6 +374,7 @@ def main() -> None:
     rows += way_rows(plan, slide)
     rows += rigs_rows(plan)
     rows += operation_rows(plan)
+    rows += logger_rows()
     rows += run
     for count in (21, 60, 120, 240, 399):
         rig = many_parts(count)

@@ -77,22 +77,28 @@ def read_drawing(
 ) -> HttpResponse:
     """The rig from the side, its anchors from above, or the line at work unfolded."""
     from papers.bench import bench
-    from papers.drawings import crossing, from_above, section, svg
+    from papers.drawings import crossing, from_above, section
     from papers.rig_card import at_work, shown, spans_of
+    from papers.vector import svg
 
-    document = Document.model_validate_json(plan_of(request, plan_id).latest.document)
+    revision = plan_of(request, plan_id).latest
+    document = Document.model_validate_json(revision.document)
     report = analyse(document)
-    state = shown(report)
+    state, rows = shown(report), []
     if drawing == "anchors":
-        found, _ = from_above(document, 120, 120, 1)
+        found, rows = from_above(document, 120, 120, 1)
+        title = "anchors from above, out along the fall line to the right"
     elif state is None and drawing == "section":
-        found, _ = crossing(document, [hung for _, hung in spans_of(document).values()], 180, 120)
+        found, rows = crossing(document, [hung for _, hung in spans_of(document).values()], 180, 120)
+        title = "from the side"
     elif state is None:
         raise refuse("drawing", "no line of this plan can be laid on the bench", "ask for section or anchors")
     elif drawing == "section":
-        found, _ = section(document, report, state, 180, 120)
+        found, rows = section(document, report, state, 180, 120)
+        title = f"from the side, {state.name.lower()}"
     else:
         found = bench(state, at_work(report, state), 180, Wording())
-    answer = HttpResponse(svg(found), content_type="image/svg+xml")
+        title = f"the bench, {state.name.lower()}"
+    answer = HttpResponse(svg(found, f"{document.title}: {title}", rows, revision), content_type="image/svg+xml")
     answer["Content-Disposition"] = f'attachment; filename="{drawing}.svg"'
     return answer

@@ -5,7 +5,6 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from itertools import pairwise
 
-from reportlab.graphics import renderSVG
 from reportlab.graphics.shapes import Circle, Drawing, Line, PolyLine, Rect, String
 from reportlab.lib import colors
 from reportlab.lib.units import mm
@@ -172,11 +171,6 @@ def from_above(document: Document, width_mm: float, height_mm: float, first: int
     _marks(drawing, frame, rows)
     _scalebar(drawing, frame, width)
     return drawing, rows
-
-
-def svg(drawing: Drawing) -> str:
-    """A drawing as SVG."""
-    return str(renderSVG.drawToString(drawing))
 
 
 def _point(document: Document, anchor: str) -> Point:

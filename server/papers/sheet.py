@@ -110,7 +110,9 @@ def counted_pdf(title: str, revision: Revision, story: list[Flowable]) -> tuple[
     out = io.BytesIO()
     width, height = A4
     foot = [*_broken(f"Caution. {CAUTION}"), f"Plan revision {revision.number}, SHA-256 {revision.sha256}"]
-    document = BaseDocTemplate(out, pagesize=A4, title=title, author="Outrigger", leftMargin=_EDGE, rightMargin=_EDGE)
+    document = BaseDocTemplate(
+        out, pagesize=A4, title=title, author="Outrigger", lang="en", leftMargin=_EDGE, rightMargin=_EDGE
+    )
     frame = Frame(_EDGE, _FOOT, width - 2 * _EDGE, height - _FOOT - _HEAD, 0, 0, 0, 0)
     document.addPageTemplates(PageTemplate(frames=[frame]))
     document.build(

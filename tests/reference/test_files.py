@@ -8,6 +8,7 @@ import json
 import math
 import warnings
 from datetime import datetime
+from typing import Any
 
 import geojson as geojson_library
 import gpxpy
@@ -42,7 +43,7 @@ def test_every_gpx_has_the_places_that_gpxpy_finds():
     for file in files:
         content = gpx(letters_of(file.read_bytes()).text)
         theirs = gpxpy.parse(letters_of(file.read_bytes()).text)
-        points = [point for track in theirs.tracks for segment in track.segments for point in segment.points]
+        points: list[Any] = [point for track in theirs.tracks for segment in track.segments for point in segment.points]
         points += [point for route in theirs.routes for point in route.points]
         assert [(s.at.latitude_deg, s.at.longitude_deg, s.at.height_m) for s in content.spots] == [
             (w.latitude, w.longitude, w.elevation) for w in theirs.waypoints
@@ -146,7 +147,7 @@ def test_kml_that_fastkml_writes_is_read_and_kml_that_is_written_fastkml_reads()
     features = one_rope_plan().features
     text = write_features(features, "kml", FRAME)
     theirs = KML.from_string(text.partition("?>")[2])
-    marks = list(find_all(theirs, of_type=Placemark))
+    marks: list[Any] = list(find_all(theirs, of_type=Placemark))
     assert [one.name for one in marks] == [one.name for one in features]
     back = kml(theirs.to_string())
     for mine, mark in zip(back.spots, marks, strict=True):

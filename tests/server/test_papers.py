@@ -1,6 +1,7 @@
 """Papers read back: every decision and reason in them, the caution and the plan's print on every page."""
 
 import io
+import json
 import re
 import uuid
 from xml.etree import ElementTree
@@ -204,6 +205,13 @@ def test_the_drawings_are_valid_svg(leader, plan, drawing, least):
     assert answer.status_code == 200 and answer["Content-Type"] == "image/svg+xml"
     root = ElementTree.fromstring(answer.content)
     assert root.tag.endswith("svg") and len(list(root.iter("{http://www.w3.org/2000/svg}circle"))) >= least
+    # By itself it says how large it is, what it is, what its numbers are, the caution and which plan it is of.
+    assert root.get("width").endswith("mm") and root.get("height").endswith("mm")
+    words = " ".join("".join(one.itertext()) for one in root.iter("{http://www.w3.org/2000/svg}text"))
+    assert plan.latest.sha256 in words and "Caution." in words and json.loads(plan.latest.document)["title"] in words
+    wide, high = (float(one) for one in root.get("viewBox").split()[2:])
+    for one in root:
+        assert 0 <= float(one.get("x", 0)) < wide and 0 <= float(one.get("y", 0)) < high
 
 
 def test_before_a_run_there_is_no_report_and_nobody_from_outside_reads_one(leader, people, plan):
