@@ -77,14 +77,15 @@ def read_drawing(
 ) -> HttpResponse:
     """The rig from the side, its anchors from above, or the line at work unfolded."""
     from papers.bench import bench
-    from papers.drawings import crossing, from_above, section
+    from papers.drawings import Numbered, crossing, from_above, section
     from papers.rig_card import at_work, shown, spans_of
     from papers.vector import svg
 
     revision = plan_of(request, plan_id).latest
     document = Document.model_validate_json(revision.document)
     report = analyse(document)
-    state, rows = shown(report), []
+    state = shown(report)
+    rows: list[Numbered] = []
     if drawing == "anchors":
         found, rows = from_above(document, 120, 120, 1)
         title = "anchors from above, out along the fall line to the right"

@@ -21,7 +21,7 @@ _SIZE, _LINE, _EDGE = 8.0, 10.5, 8.0
 
 def svg(drawing: Drawing, title: str, numbered: Sequence[Numbered], revision: Revision) -> str:
     """The drawing over what its numbers are; nothing of it is cut off."""
-    foot = [*_rows("   ".join(f"{one.number} {one.name}" for one in numbered), drawing.width), "", *_rows(f"Caution. {CAUTION}", drawing.width),
+    foot = [*_rows("  ".join(f"{one.number}\u00a0{one.name}".replace(" ", "\u00a0") for one in numbered), drawing.width), "", *_rows(f"Caution. {CAUTION}", drawing.width),
             *_rows(f"Plan revision {revision.number}, SHA-256 {revision.sha256}", drawing.width)]  # fmt: skip
     head = 2 * _LINE
     height = head + drawing.height + len(foot) * _LINE + _EDGE

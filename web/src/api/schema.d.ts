@@ -5517,6 +5517,22 @@ export interface components {
             steps: components["schemas"]["StepReport"][];
         };
         /**
+         * BusyStretch
+         * @description Somebody at one stretch of the work, in minutes from the beginning; `longest`: all is late if this is.
+         */
+        BusyStretch: {
+            /** Section */
+            section: string;
+            /** Text */
+            text: string;
+            /** Begins Min */
+            begins_min: number;
+            /** Ends Min */
+            ends_min: number;
+            /** Longest */
+            longest: boolean;
+        };
+        /**
          * Change
          * @description A revision: what it changed and with what effect, in words, and the reasons that decisions made on it give.
          */
@@ -5808,7 +5824,7 @@ export interface components {
             /** Never Free */
             never_free: boolean;
             /** Stretches */
-            stretches: components["schemas"]["rigging__telling__work__timing__Stretch"][];
+            stretches: components["schemas"]["BusyStretch"][];
         };
         /**
          * ReadingsOut
@@ -5988,6 +6004,26 @@ export interface components {
             at: string;
         };
         /**
+         * Stretch
+         * @description A piece of rope or cord on the drawing, (x, z) in metres; whether it bears, how much is slack, whether hands end it.
+         */
+        Stretch: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Points */
+            points: number[][];
+            /** Bears */
+            bears: boolean;
+            /** Slack */
+            slack: boolean;
+            /** Cord */
+            cord: boolean;
+            /** Force N */
+            force_n: number;
+        };
+        /**
          * TimingReport
          * @description Minutes until the load is up (`done`: how that is said of this plan), and what is worth knowing of them; `whose`
          *     minutes they are, and the team's own among them.
@@ -6022,42 +6058,6 @@ export interface components {
             name: string;
             /** Acts */
             acts: boolean;
-        };
-        /**
-         * Stretch
-         * @description A piece of rope or cord on the drawing, (x, z) in metres; whether it bears, how much is slack, whether hands end it.
-         */
-        rigging__telling__work__operation__Stretch: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Points */
-            points: number[][];
-            /** Bears */
-            bears: boolean;
-            /** Slack */
-            slack: boolean;
-            /** Cord */
-            cord: boolean;
-            /** Force N */
-            force_n: number;
-        };
-        /**
-         * Stretch
-         * @description Somebody at one stretch of the work, in minutes from the beginning; `longest`: all is late if this is.
-         */
-        rigging__telling__work__timing__Stretch: {
-            /** Section */
-            section: string;
-            /** Text */
-            text: string;
-            /** Begins Min */
-            begins_min: number;
-            /** Ends Min */
-            ends_min: number;
-            /** Longest */
-            longest: boolean;
         };
         /**
          * GearOut
@@ -6569,26 +6569,6 @@ export interface components {
             /** Reads */
             reads: boolean;
             operation: components["schemas"]["OperationReport"];
-        };
-        /**
-         * Stretch
-         * @description A piece of rope or cord on the drawing, (x, z) in metres; whether it bears, how much is slack, whether hands end it.
-         */
-        Stretch: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Points */
-            points: number[][];
-            /** Bears */
-            bears: boolean;
-            /** Slack */
-            slack: boolean;
-            /** Cord */
-            cord: boolean;
-            /** Force N */
-            force_n: number;
         };
         /**
          * MovedOut
@@ -9048,7 +9028,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/zip": string;
+                };
             };
             /** @description Bad Request */
             400: {
@@ -11925,7 +11907,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/zip": string;
+                };
             };
             /** @description Bad Request */
             400: {
@@ -12026,7 +12010,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "text/csv": string;
+                };
             };
             /** @description Bad Request */
             400: {
@@ -14589,7 +14575,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "image/jpeg": string;
+                };
             };
             /** @description Bad Request */
             400: {
@@ -14692,7 +14680,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "text/event-stream": string;
+                };
             };
             /** @description Bad Request */
             400: {
@@ -14793,7 +14783,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "text/event-stream": string;
+                };
             };
             /** @description Bad Request */
             400: {
@@ -14894,7 +14886,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/pdf": string;
+                };
             };
             /** @description Bad Request */
             400: {
@@ -14995,7 +14989,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/pdf": string;
+                };
             };
             /** @description Bad Request */
             400: {
@@ -15096,7 +15092,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/pdf": string;
+                };
             };
             /** @description Bad Request */
             400: {
@@ -15198,7 +15196,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "image/svg+xml": string;
+                };
             };
             /** @description Bad Request */
             400: {
@@ -16777,7 +16777,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "text/csv": string;
+                };
             };
             /** @description Bad Request */
             400: {
