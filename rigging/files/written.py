@@ -119,6 +119,4 @@ def _kml(placed: Placed) -> str:
             f",{height}" if height is not None else ""
         )
     ET.indent(root)
-    return ET.tostring(root, encoding="unicode", xml_declaration=True).replace(
-        "encoding='us-ascii'", "encoding='UTF-8'", 1
-    )
+    return ET.tostring(root, encoding="unicode", xml_declaration=True)

@@ -11,6 +11,7 @@ from reportlab.lib.utils import simpleSplit
 
 from papers.drawings import name_of
 from papers.faces import for_all_of
+from papers.tagged import Drawn
 from rigging.quantities.ranges import Range
 from rigging.quantities.units import Wording
 from rigging.telling.figures.shapes import LineReport, NodeReport, StateReport, StrandReport
@@ -47,7 +48,7 @@ def laid(strands: Sequence[StrandReport], nodes: dict[str, NodeReport]) -> list[
     return found
 
 
-def bench(state: StateReport, line: LineReport, width_mm: float, say: Wording) -> Drawing:
+def bench(state: StateReport, line: LineReport, width_mm: float, say: Wording) -> Drawn:
     """One line of a state: what lies behind the working point left, the load right; distances are from the working point along the line."""
     nodes = {one.id: one for one in state.nodes}
     rows = laid([one for one in state.strands if one.line == line.id and not one.rope.endswith("cord")], nodes)
@@ -56,7 +57,7 @@ def bench(state: StateReport, line: LineReport, width_mm: float, say: Wording) -
     width, height = width_mm * mm, _FOOT + (1 + max((one.lane for one in rows), default=0)) * _LANE
     step = (width - 2 * _SIDE) / max(1, len(order) - 1)
     at = {one.id: _SIDE + n * step for n, one in enumerate(order)}
-    drawing = Drawing(width, height)
+    drawing = Drawn(width, height).shows("The line on the bench, unfolded: each strand with its tension")
 
     def lane_y(lane: int) -> float:
         return float(_FOOT + (lane + 0.4) * _LANE)

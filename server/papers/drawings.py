@@ -10,6 +10,7 @@ from reportlab.lib import colors
 from reportlab.lib.units import mm
 
 from papers.faces import narrow
+from papers.tagged import Drawn
 from rigging.document import Plan as Document
 from rigging.lines.way import place_of
 from rigging.telling.figures.shapes import NodeReport, Report, StateReport
@@ -80,7 +81,7 @@ def _scalebar(drawing: Drawing, frame: _Frame, width: float) -> None:
 
 def section(
     document: Document, report: Report, state: StateReport, width_mm: float, height_mm: float
-) -> tuple[Drawing, list[Numbered]]:
+) -> tuple[Drawn, list[Numbered]]:
     """From the side: ground, ropes, and what is on the line at work."""
     width, height = width_mm * mm, height_mm * mm
     ground = [(one.x_m, one.z_m) for one in document.site.profile]
@@ -89,7 +90,7 @@ def section(
     places = [(one.at.x_m, one.at.z_m) for one in on]
     inside = [*places, *(spot for _, way in ways for spot in way)]
     frame = _Frame(inside, width, height)
-    drawing = Drawing(width, height)
+    drawing = Drawn(width, height).shows("The rig from the side; what its numbers are stands beside it")
     for start, end in pairwise(ground):
         part = _clipped(frame(start), frame(end), width, height)
         if part is not None:
@@ -110,14 +111,14 @@ def section(
 
 def crossing(
     document: Document, spans: list[list[Point]], width_mm: float, height_mm: float
-) -> tuple[Drawing, list[Numbered]]:
+) -> tuple[Drawn, list[Numbered]]:
     """From the side: the ground under tension lines, each as it hangs with its load where it hangs lowest (near end, load, far end)."""
     width, height = width_mm * mm, height_mm * mm
     ground = [(one.x_m, one.z_m) for one in document.site.profile]
     anchors = [(one.name, place_of(document, one.id)) for one in document.anchors]
     places = [(at[0], at[2]) for _, at in anchors]
     frame = _Frame([*places, *ground, *(spot for span in spans for spot in span)], width, height)
-    drawing = Drawing(width, height)
+    drawing = Drawn(width, height).shows("The tension lines from the side, each with its load where it hangs lowest")
     for start, end in pairwise(ground):
         drawing.add(Line(*frame(start), *frame(end), strokeWidth=0.8, strokeColor=colors.grey))
     for number, span in enumerate(spans):
@@ -150,14 +151,16 @@ def _clipped(start: Point, end: Point, width: float, height: float) -> tuple[flo
     return x + enters * dx, y + enters * dy, x + leaves * dx, y + leaves * dy
 
 
-def from_above(document: Document, width_mm: float, height_mm: float, first: int) -> tuple[Drawing, list[Numbered]]:
+def from_above(document: Document, width_mm: float, height_mm: float, first: int) -> tuple[Drawn, list[Numbered]]:
     """From above: anchors with their legs to the features; out along the fall line is to the right."""
     width, height = width_mm * mm, height_mm * mm
     legs = [(anchor, document.feature(leg.feature)) for anchor in document.anchors for leg in anchor.arrangement.legs]
     points = {anchor.id: _point(document, anchor.id) for anchor in document.anchors}
     features = {one.id: (one.x_m, -one.y_m) for _, one in legs}
     frame = _Frame([*points.values(), *features.values()], width, height)
-    drawing = Drawing(width, height)
+    drawing = Drawn(width, height).shows(
+        "The anchors from above, with their legs; what its numbers are stands beside it"
+    )
     for anchor, feature in legs:
         drawing.add(Line(*frame(points[anchor.id]), *frame(features[feature.id]), strokeWidth=1.0))
     rows: list[Numbered] = []

@@ -5,13 +5,14 @@ from contextlib import suppress
 
 from plans.models import Plan
 from reportlab.graphics.barcode.qr import QrCodeWidget
-from reportlab.graphics.shapes import Drawing
 from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, Table, TableStyle
 
 from papers.bench import bench
 from papers.drawings import Numbered, crossing, from_above, section
+from papers.faces import plain
 from papers.sheet import counted_pdf, said, table
+from papers.tagged import Drawn
 from rigging.catalogue import catalogue
 from rigging.document import Plan as Document
 from rigging.quantities.faults import Refused
@@ -147,15 +148,15 @@ def _crossing(
     yield from _said_last(document, found, found.rule, address)
 
 
-def _code(address: str) -> Drawing:
+def _code(address: str) -> Drawn:
     """An address as a QR code."""
     code = QrCodeWidget(address, barWidth=_CODE_MM * mm, barHeight=_CODE_MM * mm, barLevel="M")
-    return Drawing(_CODE_MM * mm, _CODE_MM * mm, code)
+    return Drawn(_CODE_MM * mm, _CODE_MM * mm, code).shows(f"Code of the address {address}")
 
 
 def _beside(rows: list[Flowable | list[Flowable]], widths_mm: tuple[float, ...]) -> Flowable:
     found = Table([rows], colWidths=[one * mm for one in widths_mm], hAlign="LEFT")
-    found.setStyle(TableStyle([("VALIGN", (0, 0), (-1, -1), "TOP"), ("LEFTPADDING", (0, 0), (-1, -1), 0), ("RIGHTPADDING", (0, 0), (-1, -1), 4)]))  # fmt: skip
+    found.setStyle(TableStyle([("FONTNAME", (0, 0), (-1, -1), plain()), ("VALIGN", (0, 0), (-1, -1), "TOP"), ("LEFTPADDING", (0, 0), (-1, -1), 0), ("RIGHTPADDING", (0, 0), (-1, -1), 4)]))  # fmt: skip
     return found
 
 

@@ -15,11 +15,12 @@ from plans.models import Plan
 from readings.models import unpacked
 from readings.watching import along, place_in
 from reportlab.lib.units import mm
-from reportlab.platypus import Flowable, Image
+from reportlab.platypus import Flowable
 from sealing import keys
 from sealing.seals import broken_seals
 
 from papers.sheet import gap, heading, pdf, said, table
+from papers.tagged import Picture
 from rigging.document import Plan as Document
 from rigging.quantities.units import Wording
 from rigging.readings.places import places
@@ -155,7 +156,7 @@ def _photographs(rows: list[LogEntry]) -> Iterator[Flowable]:
     for one, about in taken:
         file = photos.file_of(about, small=True)
         if file.exists():
-            yield Image(str(file), width=50 * mm, height=50 * mm, kind="proportional", hAlign="LEFT")
+            yield Picture(str(file), width=50 * mm, height=50 * mm, kind="proportional", hAlign="LEFT")
         yield said(
             f"Entry {one.sequence}, {one.time:{_TIME}} UTC, {one.author.get_username()}: {one.decision}. SHA-256 {about['sha256']}",
             "small",

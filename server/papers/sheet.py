@@ -12,11 +12,12 @@ from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfgen.canvas import Canvas
-from reportlab.platypus import CondPageBreak, Flowable, LongTable, PageTemplate, Paragraph, Spacer, TableStyle
+from reportlab.platypus import CondPageBreak, Flowable, PageTemplate, Paragraph, Spacer, TableStyle
 from reportlab.platypus.doctemplate import BaseDocTemplate
 from reportlab.platypus.frames import Frame
 
 from papers.faces import bold, marked, narrow, plain
+from papers.tagged import LANGUAGE, Marks, Rows, Words, artifact, finished
 from rigging.telling.figures.shapes import CAUTION
 
 _EDGE, _HEAD, _FOOT = 15 * mm, 12 * mm, 19 * mm
@@ -39,7 +40,7 @@ def _face(name: str) -> str:
 
 def said(text: str, name: str = "text") -> Paragraph:
     """Words as they are; nothing in them is markup."""
-    return Paragraph(marked(text, _face(name)).replace("\n", "<br/>"), style(name))
+    return Words(marked(text, _face(name)).replace("\n", "<br/>"), style(name))
 
 
 def heading(text: str) -> Paragraph:
@@ -52,11 +53,11 @@ def table(head: Sequence[str], rows: Iterable[Sequence[str | Flowable]], widths_
     cells += [[said(one, "cell") if isinstance(one, str) else one for one in row] for row in rows]
     if len(cells) == 1:
         return said("Nothing.", "text")
-    found = LongTable(cells, colWidths=[one * mm for one in widths_mm], repeatRows=1, splitInRow=1, hAlign="LEFT")
+    found = Rows(cells, colWidths=[one * mm for one in widths_mm], repeatRows=1, splitInRow=1, hAlign="LEFT")
     found.setStyle(
         TableStyle(
             [
-                ("VALIGN", (0, 0), (-1, -1), "TOP"), ("LINEBELOW", (0, 0), (-1, 0), 0.8, colors.black),
+                ("FONTNAME", (0, 0), (-1, -1), plain()), ("VALIGN", (0, 0), (-1, -1), "TOP"), ("LINEBELOW", (0, 0), (-1, 0), 0.8, colors.black),
                 ("LINEBELOW", (0, 1), (-1, -1), 0.25, colors.grey), ("LEFTPADDING", (0, 0), (-1, -1), 1.5), ("RIGHTPADDING", (0, 0), (-1, -1), 4),
                 ("TOPPADDING", (0, 0), (-1, -1), 1.5), ("BOTTOMPADDING", (0, 0), (-1, -1), 1.5),
             ]
@@ -72,10 +73,16 @@ def gap() -> Flowable:
 class _Numbered(Canvas):  # type: ignore[misc]
     """Every page with its number of how many, known only at the end."""
 
-    def __init__(self, *arguments: Any, foot: Sequence[str], **more: Any):
+    def __init__(self, *arguments: Any, foot: Sequence[str], marks: Marks, **more: Any):
         super().__init__(*arguments, **more)
+        self.marks = marks
         self._foot = foot
         self._pages: list[dict[str, Any]] = []
+
+    @property
+    def page_index(self) -> int:
+        """The page that is drawn on, from 0."""
+        return len(self._pages)
 
     def showPage(self) -> None:
         self._pages.append(dict(self.__dict__))
@@ -84,7 +91,8 @@ class _Numbered(Canvas):  # type: ignore[misc]
     def save(self) -> None:
         for number, page in enumerate(self._pages, start=1):
             self.__dict__.update(page)
-            self._footed(number, len(self._pages))
+            with artifact(self):
+                self._footed(number, len(self._pages))
             super().showPage()
         super().save()
 
@@ -107,19 +115,26 @@ def pdf(title: str, revision: Revision, story: list[Flowable]) -> bytes:
 
 def counted_pdf(title: str, revision: Revision, story: list[Flowable]) -> tuple[bytes, int]:
     """The sheets as a PDF, and how many they are."""
-    out = io.BytesIO()
+    out, marks = io.BytesIO(), Marks()
     width, height = A4
     foot = [*_broken(f"Caution. {CAUTION}"), f"Plan revision {revision.number}, SHA-256 {revision.sha256}"]
     document = BaseDocTemplate(
-        out, pagesize=A4, title=title, author="Outrigger", lang="en", leftMargin=_EDGE, rightMargin=_EDGE
+        out,
+        pagesize=A4,
+        title=title,
+        author="Outrigger",
+        lang=LANGUAGE,
+        initialFontName=plain(),
+        leftMargin=_EDGE,
+        rightMargin=_EDGE,
     )
     frame = Frame(_EDGE, _FOOT, width - 2 * _EDGE, height - _FOOT - _HEAD, 0, 0, 0, 0)
     document.addPageTemplates(PageTemplate(frames=[frame]))
     document.build(
         [said(title, "title"), *_with_room(story)],
-        canvasmaker=lambda *arguments, **more: _Numbered(*arguments, foot=foot, **more),
+        canvasmaker=lambda *arguments, **more: _Numbered(*arguments, foot=foot, marks=marks, **more),
     )
-    return out.getvalue(), document.page
+    return finished(out.getvalue(), marks, title), document.page
 
 
 def _with_room(story: list[Flowable]) -> Iterator[Flowable]:

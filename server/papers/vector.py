@@ -7,15 +7,12 @@ from plans.models import Revision
 from reportlab.graphics import renderSVG
 from reportlab.graphics.shapes import Drawing
 from reportlab.lib.units import mm
-from reportlab.pdfbase import pdfmetrics
 
 from papers.drawings import Numbered
-from papers.faces import narrow
+from papers.outlines import outline
 from rigging.telling.figures.shapes import CAUTION
 
 _SVG = "http://www.w3.org/2000/svg"
-# The sheet's own type, and what other machines have that is as narrow.
-_FACES = "'Barlow Semi Condensed', 'Arial Narrow', 'Liberation Sans Narrow', 'DejaVu Sans Condensed', sans-serif"
 _SIZE, _LINE, _EDGE = 8.0, 10.5, 8.0
 
 
@@ -37,36 +34,47 @@ def svg(drawing: Drawing, title: str, numbered: Sequence[Numbered], revision: Re
     for number, row in enumerate(foot, start=1):
         if row:
             root.append(_text(row, _EDGE, head + drawing.height + number * _LINE, _SIZE))
-    return ET.tostring(root, encoding="unicode", xml_declaration=True).replace(
-        "encoding='us-ascii'", "encoding='UTF-8'", 1
-    )
+    return ET.tostring(root, encoding="unicode", xml_declaration=True)
 
 
 def _inner(drawing: Drawing, down: float) -> ET.Element:
-    """What is drawn, moved down under the title; its texts in faces that others have."""
+    """What is drawn, moved down under the title, its texts as outlines."""
     text = str(renderSVG.drawToString(drawing))
     drawn = ET.fromstring(text[text.index("<svg") :])
     group = next(one for one in drawn if one.tag == f"{{{_SVG}}}g")
     group.attrib.pop("style", None)
-    for one in group.iter(f"{{{_SVG}}}text"):
-        style = dict(part.split(":", 1) for part in one.get("style", "").split(";") if ":" in part)
-        one.set(
-            "style",
-            ";".join(
-                f"{key.strip()}:{_FACES if key.strip() == 'font-family' else value}" for key, value in style.items()
-            ),
-        )
+    for parent in list(group.iter()):
+        # One renderer of three knows no large letters here, and fills what is not to be filled.
+        if "None" in parent.get("style", ""):
+            parent.set("style", parent.get("style", "").replace("None", "none"))
+        for place, one in enumerate(list(parent)):
+            if one.tag == f"{{{_SVG}}}text":
+                parent[place] = _outlined(one)
     moved = ET.Element(f"{{{_SVG}}}g", transform=f"translate(0,{down:.1f})")
     moved.append(group)
     return moved
 
 
+def _outlined(one: ET.Element) -> ET.Element:
+    """A text of the drawing, where and as large as it stood."""
+    style = dict(part.split(":", 1) for part in one.get("style", "").split(";") if ":" in part)
+    path, wide = outline(one.text or "", float(style.get("font-size", "8").strip().removesuffix("px")))
+    anchor = style.get("text-anchor", one.get("text-anchor", "start")).strip()
+    back = {"middle": wide / 2, "end": wide}.get(anchor, 0.0)
+    x, y = float(one.get("x", 0)) - back, float(one.get("y", 0))
+    return ET.Element(
+        f"{{{_SVG}}}path",
+        d=path,
+        fill="#000000",
+        transform=f"{one.get('transform', '')} translate({x:.2f},{y:.2f})".strip(),
+    )
+
+
 def _text(text: str, x: float, y: float, size: float) -> ET.Element:
     found = ET.Element(
-        f"{{{_SVG}}}text",
-        {"x": f"{x:.1f}", "y": f"{y:.1f}", "font-family": _FACES, "font-size": f"{size:g}", "fill": "#000000"},
+        f"{{{_SVG}}}path", {"d": outline(text, size)[0], "fill": "#000000", "transform": f"translate({x:.1f},{y:.1f})"}
     )
-    found.text = text
+    found.set("aria-label", text)
     return found
 
 
@@ -75,7 +83,7 @@ def _rows(text: str, width: float) -> Iterator[str]:
     row = ""
     for word in text.split(" "):
         longer = f"{row} {word}" if row else word
-        if row and pdfmetrics.stringWidth(longer, narrow(), _SIZE) * 1.12 > width - 2 * _EDGE:
+        if row and outline(longer, _SIZE)[1] > width - 2 * _EDGE:
             yield row
             row = word
         else:

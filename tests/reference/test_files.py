@@ -6,6 +6,7 @@ import csv
 import io
 import json
 import math
+import struct
 import warnings
 from datetime import datetime
 from typing import Any
@@ -14,6 +15,7 @@ import geojson as geojson_library
 import gpxpy
 import pandas
 import ppigrf
+import pyogrio
 import pytest
 from fastkml import KML
 from fastkml.features import Placemark
@@ -204,3 +206,21 @@ def test_numbers_of_json_are_the_same_in_and_out():
     assert [json.dumps(spot.fields["answers"], sort_keys=True) for spot in back.spots] == [
         json.dumps(one.answers, sort_keys=True) for one in features
     ]
+
+
+@pytest.mark.parametrize("form", ["gpx", "kml", "geojson", "csv"])
+def test_what_is_written_gdal_reads_too(form, tmp_path):
+    """A second reader of each form, of another house."""
+    features = one_rope_plan().features
+    file = tmp_path / f"features.{form}"
+    file.write_text(write_features(features, form, FRAME), encoding="utf-8")
+    meta, _, shapes, columns = pyogrio.raw.read(file, layer="waypoints" if form == "gpx" else None)
+    named = columns[[one.lower() for one in meta["fields"]].index("name")]
+    assert list(named) == [one.name for one in features]
+    if form == "csv":
+        out = columns[list(meta["fields"]).index("x_m")]
+        assert [float(one) for one in out] == [one.x_m for one in features]
+        return
+    for one, shape in zip(features, shapes, strict=True):
+        longitude, latitude = struct.unpack_from("<dd", shape, 5)
+        assert (latitude, longitude) == pytest.approx(to_map(one.x_m, one.y_m, FRAME), abs=2e-8)

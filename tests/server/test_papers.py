@@ -7,11 +7,18 @@ import uuid
 from xml.etree import ElementTree
 
 import numpy as np
+import pikepdf
+import pymupdf
 import pytest
+import resvg_py
 import zxingcpp
 from papers.bench import laid
+from PIL import Image
 from pypdf import PdfReader
 from pypdfium2 import PdfDocument
+from reportlab.graphics import renderPDF
+from scipy.ndimage import distance_transform_edt
+from svglib.svglib import svg2rlg
 
 from rigging.document import Plan as Document
 from rigging.quantities.ranges import Range
@@ -207,7 +214,8 @@ def test_the_drawings_are_valid_svg(leader, plan, drawing, least):
     assert root.tag.endswith("svg") and len(list(root.iter("{http://www.w3.org/2000/svg}circle"))) >= least
     # By itself it says how large it is, what it is, what its numbers are, the caution and which plan it is of.
     assert root.get("width").endswith("mm") and root.get("height").endswith("mm")
-    words = " ".join("".join(one.itertext()) for one in root.iter("{http://www.w3.org/2000/svg}text"))
+    words = " ".join(one.get("aria-label", "") for one in root.iter("{http://www.w3.org/2000/svg}path"))
+    assert not list(root.iter("{http://www.w3.org/2000/svg}text"))
     assert plan.latest.sha256 in words and "Caution." in words and json.loads(plan.latest.document)["title"] in words
     wide, high = (float(one) for one in root.get("viewBox").split()[2:])
     for one in root:
@@ -218,3 +226,57 @@ def test_before_a_run_there_is_no_report_and_nobody_from_outside_reads_one(leade
     status, told = leader.get(f"/plans/{plan.id}/papers/run")
     assert status == 422 and told["faults"][0]["path"] == "run"
     assert people["outsider"].get(f"/plans/{plan.id}/papers/check")[0] == 404
+
+
+@pytest.mark.parametrize("paper", ["check", "card"])
+def test_a_paper_can_be_read_aloud_and_kept(leader, plan, paper):
+    """Tagged (ISO 32000, 14.8), with language and title, every face within it and every letter with its code, as PDF/A-2u asks."""
+    with pikepdf.open(io.BytesIO(leader.client.get(f"/api/plans/{plan.id}/papers/{paper}").content)) as pdf:
+        root = pdf.Root
+        assert root.MarkInfo.Marked and str(root.Lang) == "en" and "/OutputIntents" in root
+        said = pdf.open_metadata()
+        assert (said["pdfaid:part"], said["pdfaid:conformance"]) == ("2", "U") and said["dc:title"]
+        top = list(root.StructTreeRoot.K[0].K)
+        roles = [str(one.S) for one in top]
+        assert roles[0] == "/H1" and "/Table" in roles and roles.count("/Figure") == (0 if paper == "check" else 3)
+        assert all(str(one.Alt) for one in top if str(one.S) == "/Figure")
+        rows = [row for one in top if str(one.S) == "/Table" for row in one.K]
+        cells = [[str(cell.S) for cell in row.K] for row in rows]
+        assert all(str(row.S) == "/TR" for row in rows) and ["/TH"] * len(cells[0]) == cells[0] and "/TD" in cells[1]
+        # Every piece of every page is something, or says nothing and is known to.
+        for page in pdf.pages:
+            pieces = pikepdf.parse_content_stream(page)
+            opened = [one for one in pieces if str(one.operator) in ("BDC", "BMC")]
+            assert len(opened) == sum(str(one.operator) == "EMC" for one in pieces)
+            for font in page.Resources.Font.values():
+                inner = font.DescendantFonts[0] if "/DescendantFonts" in font else font
+                assert "/ToUnicode" in font and "/FontFile2" in inner.FontDescriptor, font.BaseFont
+
+
+def test_a_letter_that_no_face_has_stands_on_the_paper_by_its_code(leader, plan):
+    document = demo_document() | {"title": "Gill \u4e00, \u0159"}
+    assert leader.save(plan, 1, document)[0] == 200
+    assert "[U+4E00]" in pages(leader, plan, "check")[0] and "\u0159" in pages(leader, plan, "check")[0]
+
+
+@pytest.mark.parametrize("drawing", ["section", "anchors", "bench"])
+def test_three_renderers_show_a_drawing_alike(leader, plan, drawing):
+    """By resvg, by MuPDF and by pdfium over reportlab's own reading: where one has ink, the others have it within three points, and none is cut."""
+    text = leader.client.get(f"/api/plans/{plan.id}/papers/{drawing}.svg").content.decode()
+    root = ElementTree.fromstring(text)
+    wide, high = (float(one) for one in root.get("viewBox").split()[2:])
+    by_resvg = np.array(Image.open(io.BytesIO(bytes(resvg_py.svg_to_bytes(svg_string=text, dpi=72)))).convert("L"))
+    page = pymupdf.open(stream=text.encode(), filetype="svg")[0]
+    scale = wide / page.rect.width
+    shown = page.get_pixmap(matrix=pymupdf.Matrix(scale, scale), alpha=False)
+    by_mupdf = np.array(Image.open(io.BytesIO(shown.tobytes("png"))).convert("L"))
+    flat = PdfDocument(renderPDF.drawToString(svg2rlg(io.BytesIO(text.encode()))))[0]
+    by_pdfium = np.array(flat.render(scale=wide / flat.get_width()).to_pil().convert("L"))
+    inks = [ink[: round(high) - 2, : round(wide) - 2] < 170 for ink in (by_resvg, by_mupdf, by_pdfium)]
+    for one in inks:
+        assert 0.002 < one.mean() < 0.2
+        for other in inks:
+            far = distance_transform_edt(~other[: one.shape[0], : one.shape[1]])
+            assert np.quantile(far[one[: other.shape[0], : other.shape[1]]], 0.99) <= 3
+    # Nothing touches the edge of the sheet.
+    assert not by_resvg[0].min() < 128 and not by_resvg[:, 0].min() < 128 and not by_resvg[-1].min() < 128
