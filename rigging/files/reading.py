@@ -129,17 +129,11 @@ def _from_table(form: FileForm, content: bytes, name: str, plan: Plan, said: Fil
     sheets: list[str] = []
     asks: list[Ask] = []
     if form == "xlsx":
-        rows = sheets_of(content)
-        sheets = list(rows)
-        chosen = said.sheet or (sheets[0] if len(sheets) == 1 else None)
-        if chosen is None:
-            ask = Ask(
-                "sheet", "Which of its sheets?", tuple(Offer(one, f"{one}, {len(rows[one])} rows") for one in sheets)
-            )
+        sheets = list(sheets_of(content))
+        chosen, ask = sheet_of(content, said.sheet)
+        if ask is not None:
             return FileRead(form, name, [f"a workbook of {len(sheets)} sheets"], [ask], [], sheets=sheets)
-        if chosen not in rows:
-            raise refuse("sheet", f"there is no sheet {chosen!r}", f"one of {', '.join(sheets)}")
-        table = _of_cells(rows[chosen])
+        table = of_cells(chosen)
     else:
         letters = letters_of(content, said.encoding)
         if not letters.sure:
@@ -169,7 +163,20 @@ def _from_table(form: FileForm, content: bytes, name: str, plan: Plan, said: Fil
     )  # fmt: skip
 
 
-def _of_cells(rows: list[tuple[str, ...]]) -> Table:
+def sheet_of(content: bytes, said: str | None) -> tuple[list[tuple[str, ...]], Ask | None]:
+    """The rows of a workbook's sheet: of the one that somebody said, or of its only one; asked where there are several."""
+    rows = sheets_of(content)
+    chosen = said or (next(iter(rows)) if len(rows) == 1 else None)
+    if chosen is None:
+        return [], Ask(
+            "sheet", "Which of its sheets?", tuple(Offer(one, f"{one}, {len(rows[one])} rows") for one in rows)
+        )
+    if chosen not in rows:
+        raise refuse("sheet", f"there is no sheet {chosen!r}", f"one of {', '.join(rows)}")
+    return rows[chosen], None
+
+
+def of_cells(rows: list[tuple[str, ...]]) -> Table:
     """A sheet's rows as a table: as one of text would be, tabs between the cells."""
     lines = [
         "\t".join(cell.replace("\t", " ").replace('"', "″").replace("\n", " ").replace("\r", " ") for cell in row)

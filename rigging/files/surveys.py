@@ -67,7 +67,7 @@ def survey(table: Table, said: TableSettings) -> Survey:
         places = "out and right; bearing and distance; or latitude and longitude"
         asks.append(Ask("columns", f"No columns say where things lie. Say which are {places}."))
     numeric = [place for means, place in chosen.items() if MEANINGS[means].measure]  # type: ignore[index]
-    decimal = _decimal(table, numeric, said.decimal, found)
+    decimal = decimal_of(table, numeric, said.decimal, found)
     north = said.north or _north_in(columns)
     if kind == "sighted" and north is None:
         asks.append(north_ask())
@@ -155,7 +155,7 @@ def _north_in(columns: list[ColumnRead]) -> North | None:
     )
 
 
-def _decimal(table: Table, columns: list[int], said: str | None, found: Survey) -> str | None:
+def decimal_of(table: Table, columns: list[int], said: str | None, found: Survey) -> str | None:
     """The file's decimal sign: as somebody said, as the numbers tell, or asked; None where it is asked or can be none."""
     if said is not None:
         if said not in DECIMALS:
@@ -223,7 +223,9 @@ class _Reader:
 
     def _fault(self, row: Row, means: Means, problem: str, right: str) -> None:
         self.found.rows.add(row.number)
-        self.found.faults.append(Fault(f"row {row.number}, {self.columns[self.chosen[means]].name}", problem, right))
+        name = self._cell(row, "name").strip() if means != "name" else ""
+        said = f"{problem} ({name[:40]})" if name else problem
+        self.found.faults.append(Fault(f"row {row.number}, {self.columns[self.chosen[means]].name}", said, right))
 
     def _number(self, row: Row, means: Means, needed: bool = False) -> float | None:
         """A value in SI (angles in degrees), None where the cell is empty; a fault where it is none."""

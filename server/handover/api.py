@@ -15,6 +15,7 @@ from accounts.permissions import person, role_of, team_of
 from accounts.schemas import SessionOut
 from answering.contents import answers
 from answering.faults import REFUSED
+from answering.plain import with_mark
 from django.contrib.auth import get_user_model, login
 from django.http import FileResponse, HttpRequest, HttpResponse, StreamingHttpResponse
 from django.utils import timezone
@@ -94,8 +95,10 @@ def read_bundle_of(request: HttpRequest, plan_id: uuid.UUID) -> FileResponse:
     operation_id="log_csv",
     openapi_extra=answers("text/csv"),
 )
-def read_log_table(request: HttpRequest, plan_id: uuid.UUID) -> StreamingHttpResponse:
-    answer = StreamingHttpResponse(log_table(plan_of(request, plan_id)), content_type="text/csv; charset=utf-8")
+def read_log_table(request: HttpRequest, plan_id: uuid.UUID, mark: bool = False) -> StreamingHttpResponse:
+    answer = StreamingHttpResponse(
+        with_mark(log_table(plan_of(request, plan_id)), mark), content_type="text/csv; charset=utf-8"
+    )
     answer["Content-Disposition"] = 'attachment; filename="log.csv"'
     return answer
 

@@ -8,6 +8,7 @@ from accounts.models import Role
 from answering.contents import answers
 from answering.faults import REFUSED
 from answering.given import given
+from answering.plain import with_mark
 from django.http import HttpRequest, StreamingHttpResponse
 from ninja import File, Form, Router, UploadedFile
 from ninja.errors import HttpError
@@ -165,10 +166,10 @@ def _stretch(cell: Cell, from_ms: int | None, to_ms: int | None) -> tuple[np.nda
     operation_id="readings_csv",
     openapi_extra=answers("text/csv"),
 )
-def export_readings(request: HttpRequest, plan_id: uuid.UUID) -> StreamingHttpResponse:
-    """Every reading of the plan, as it was kept."""
+def export_readings(request: HttpRequest, plan_id: uuid.UUID, mark: bool = False) -> StreamingHttpResponse:
+    """Every reading of the plan, as it was kept; with a byte order mark before it, if that is wished."""
     plan = plan_of(request, plan_id)
-    answer = StreamingHttpResponse(write_table(plan), content_type="text/csv; charset=utf-8")
+    answer = StreamingHttpResponse(with_mark(write_table(plan), mark), content_type="text/csv; charset=utf-8")
     answer["Content-Disposition"] = 'attachment; filename="readings.csv"'
     return answer
 

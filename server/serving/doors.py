@@ -24,7 +24,7 @@ OF_A_STRANGER, OF_THE_TEAM = 64 * 1024, 2 * MB
 _LARGER = [
     (re.compile(r"^/api/plans/[^/]+/photographs$"), 13 * MB),
     (re.compile(r"^/api/plans/[^/]+/readings(/|$)"), 24 * MB),
-    (re.compile(r"^/api/survey/read$"), 10 * MB),
+    (re.compile(r"^/api/survey/(read|bags)$"), 10 * MB),
     (re.compile(r"^/api/plans/[^/]+/cells/[^/]+/table$"), 256 * MB),
     (re.compile(r"^/api/(handover|bundles?)(/|$)"), 512 * MB),
 ]

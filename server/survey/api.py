@@ -11,6 +11,7 @@ from ninja import File, Form, Router, UploadedFile
 from storing import clock
 
 from rigging.document import Plan as Document
+from rigging.files.bags import BagSettings, BagsRead, read_bags
 from rigging.files.reading import FileRead, FileSettings, read_places
 from rigging.files.sightings import sentence, sighting
 from rigging.files.written import write_features
@@ -26,6 +27,7 @@ from survey.schemas import (
     NewSentences,
     PasteSurvey,
     PlaceReading,
+    ReadBags,
     ReadingOut,
     ReadSurvey,
     SimulateReading,
@@ -123,6 +125,13 @@ def read_survey(request: HttpRequest, asked: Form[ReadSurvey], file: File[Upload
         given(Document, asked.document),
         given(FileSettings, asked.settings),
     )
+
+
+@router.post("/survey/bags", response={200: BagsRead, **REFUSED}, operation_id="read_bags")
+def read_table_of_bags(request: HttpRequest, asked: Form[ReadBags], file: File[UploadedFile]) -> BagsRead:
+    """What a table of gear would put in the bags."""
+    team_of(request, asked.team, Role.LEADER, Role.MEMBER)
+    return read_bags(file.read(), file.name or "file", given(BagSettings, asked.settings))
 
 
 @router.post("/survey/paste", response={200: FileRead, **REFUSED}, operation_id="paste_survey")

@@ -62,6 +62,13 @@ class ReadSurvey(BaseModel):
     settings: str = "{}"
 
 
+class ReadBags(BaseModel):
+    """A table of what is in the bags: what was said of it, as JSON beside the file."""
+
+    team: int
+    settings: str = "{}"
+
+
 class PasteSurvey(Strict):
     """Text to read as a file would be: what an instrument sent, or what was copied from a table."""
 

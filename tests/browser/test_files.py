@@ -126,3 +126,19 @@ def test_the_declination_is_looked_up_and_north_is_asked(survey):
     page.get_by_label("Lines of a table or a rangefinder").fill("$RFSLD,4.83,M,24.5,M,3.2*40")
     page.get_by_role("button", name="Read them").tap()
     expect(page.get_by_role("dialog").get_by_role("button", name="Take 1 feature")).to_be_visible()
+
+
+def test_a_table_of_gear_is_read_into_the_bags(someone):
+    leader = someone(**TABLET, has_touch=True)
+    leader.fresh_plan("size-up", base=demo_document)
+    page, sheet = leader.page, leader.page.get_by_role("dialog")
+    rows = "Item;Count;Bag\nBall-bearing pulley;3;Blue\nKarabiner;4;Blue\n8 mm prusik;2;Red\n"
+    page.get_by_label("Table of what is in the bags").set_input_files(
+        {"name": "gear.csv", "mimeType": "text/csv", "buffer": rows.encode()}
+    )
+    expect(sheet).to_contain_text("What is 'Karabiner'?")
+    assert violations(page) == []
+    sheet.get_by_role("button", name="Bare carabiner").tap()
+    expect(sheet).to_contain_text("9 pieces in 2 bags: Blue, Red")
+    sheet.get_by_role("button", name="Take it in place of what is counted now").tap()
+    expect(page.get_by_role("group", name="Which bag").get_by_text("Blue")).to_be_visible()

@@ -10,9 +10,11 @@ import zipfile
 import pytest
 from openpyxl import Workbook
 
+from rigging.catalogue import catalogue
 from rigging.checks.anchors import place_astray, place_doubtful
 from rigging.checks.anchors.made import Made
 from rigging.document import Frame, Plan
+from rigging.files.bags import BagSettings, read_bags
 from rigging.files.ground import MOST_POINTS, thinned
 from rigging.files.reading import FileSettings, read_places
 from rigging.files.sightings import sentence
@@ -328,3 +330,50 @@ def test_the_check_speaks_of_a_place_where_nobody_would_tie_and_of_one_hardly_kn
         for module in (place_astray, place_doubtful)
         for one in module.find_made(Made(PLAN, PLAN.anchors[0].arrangement))
     ]
+
+
+GEAR = "Item;Count;Bag;Length\nBall-bearing pulley;3;Bag 1;\nKarabiner;4;Bag 1;\n8 mm prusik;2;Bag 2;\n25 mm tubular webbing;2;Bag 2;5 m\n"
+
+
+def test_a_table_of_gear_fills_the_bags_and_what_a_name_means_is_asked():
+    found = read_bags(GEAR.encode(), "gear.csv", BagSettings())
+    assert [one.setting for one in found.asks] == ["named.Karabiner"] and not found.kit
+    found = read_bags(GEAR.encode(), "gear.csv", BagSettings(named={"Karabiner": "bends:carabiner"}))
+    assert not found.asks and not found.faults
+    assert {one.name: one.bends or one.hitches for one in found.bags.packed} == {
+        "Bag 1": {"ball-bearing-pulley": 3, "carabiner": 4},
+        "Bag 2": {"prusik-8": 2},
+    }
+    assert [(one.material, one.length_m, one.count) for one in found.kit] == [("tubular-25", 5, 2)]
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("Item;Count\nBall-bearing pulley;many\n", "row 2, Count: 'many' is no count (Ball-bearing pulley)"),
+        ("Item;Count\nBall-bearing pulley;2,5\n", "2.5 of 'Ball-bearing pulley'"),
+        ("Item;Count\n25 mm tubular webbing;2\n", "how long its pieces of tubular-25 are"),
+        ("{}", "geojson, and no table"),
+        ("", "it is empty"),
+    ],
+)
+def test_a_table_of_gear_at_fault_is_refused_by_its_row(text, said):
+    try:
+        found = read_bags(text.encode(), "gear.csv", BagSettings()).faults
+    except Refused as error:
+        found = list(error.faults)
+    assert any(said in str(one) for one in found), found
+
+
+def test_every_kind_of_the_catalogue_is_known_by_its_name():
+    """As the tool's own screens call it, in a workbook of a sheet."""
+    book, file = Workbook(), io.BytesIO()
+    book.active.append(["What", "Qty", "Bag"])
+    names = [one.name for one in catalogue().bends.values()] + [one.name for one in catalogue().ropes.values()]
+    for name in names:
+        book.active.append([name, 1, "A"])
+    book.save(file)
+    found = read_bags(file.getvalue(), "gear.xlsx", BagSettings())
+    assert not found.faults
+    asked = [one.setting.removeprefix("named.") for one in found.asks]
+    assert len(asked) <= 2

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from rigging.__main__ import main
+from rigging.__main__ import main, read_file
 from rigging.catalogue import catalogue
 from rigging.catalogue.haul import HaulSystem, add_redirect, advantage, bends, drop_redirect, settled, stack
 from rigging.mechanics.motion import stroke
@@ -176,3 +176,13 @@ def test_wrong_notation_is_refused_by_name(tmp_path, capsys, change, said):
 def test_the_command_line_names_the_fault_and_exits_2(capsys, arguments, said):
     assert main(arguments) == 2
     assert said in capsys.readouterr().err
+
+
+def test_the_words_no_and_on_in_a_notation_are_names(tmp_path):
+    """YAML 1.1 takes them for truths; 1.2, and whoever writes a rig down, for words."""
+    file = tmp_path / "system.yaml"
+    file.write_text(
+        "id: on\nname: NO\nnodes: {NO: anchor, on: grab, L: load}\nropes:\n  - [L, on]\n  - [on, NO, on, hand]\n"
+    )
+    found = HaulSystem.model_validate(read_file(str(file)))
+    assert (found.id, found.name, set(found.nodes)) == ("on", "NO", {"NO", "on", "L"})

@@ -1432,7 +1432,7 @@ export interface paths {
         };
         /**
          * Export Readings
-         * @description Every reading of the plan, as it was kept.
+         * @description Every reading of the plan, as it was kept; with a byte order mark before it, if that is wished.
          */
         get: operations["readings_csv"];
         put?: never;
@@ -1592,6 +1592,26 @@ export interface paths {
          * @description What a file would bring to a plan; nothing is kept but what somebody said of its columns.
          */
         post: operations["read_survey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/survey/bags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Table Of Bags
+         * @description What a table of gear would put in the bags.
+         */
+        post: operations["read_bags"];
         delete?: never;
         options?: never;
         head?: never;
@@ -7421,6 +7441,40 @@ export interface components {
             settings: string;
         };
         /**
+         * BagsRead
+         * @description What a table would put in the bags, in place of what is said of them now; nothing with something asked or at fault.
+         */
+        BagsRead: {
+            /** Name */
+            name: string;
+            /** Understood */
+            understood: string[];
+            /** Asks */
+            asks: components["schemas"]["Ask"][];
+            /** Faults */
+            faults: components["schemas"]["Fault"][];
+            /** Columns */
+            columns: string[];
+            /** Rows */
+            rows: components["schemas"]["RowRead"][];
+            /** Kit */
+            kit: components["schemas"]["KitItem"][];
+            bags: components["schemas"]["Bags"];
+        };
+        /**
+         * ReadBags
+         * @description A table of what is in the bags: what was said of it, as JSON beside the file.
+         */
+        ReadBags: {
+            /** Team */
+            team: number;
+            /**
+             * Settings
+             * @default {}
+             */
+            settings: string;
+        };
+        /**
          * FileSettings
          * @description What somebody said of a file, where it does not say so itself.
          */
@@ -11996,7 +12050,9 @@ export interface operations {
     };
     log_csv: {
         parameters: {
-            query?: never;
+            query?: {
+                mark?: boolean;
+            };
             header?: never;
             path: {
                 plan_id: string;
@@ -16763,7 +16819,9 @@ export interface operations {
     };
     readings_csv: {
         parameters: {
-            query?: never;
+            query?: {
+                mark?: boolean;
+            };
             header?: never;
             path: {
                 plan_id: string;
@@ -17760,6 +17818,124 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FileRead"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    read_bags: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Team */
+                    team: number;
+                    /**
+                     * Settings
+                     * @default {}
+                     */
+                    settings?: string;
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BagsRead"];
                 };
             };
             /** @description Bad Request */

@@ -4,6 +4,7 @@ import type { Catalogue, Document } from "../../api/types";
 import type { OpenPlan } from "../../plan/usePlan";
 import { NumberField, TextField, type Option } from "../../ui/fields";
 import { OneOf } from "../../ui/OneOf";
+import { BagsFile } from "./BagsFile";
 
 type Held = Omit<Document["bags"] & object, "packed">;
 type Table = keyof Held;
@@ -14,6 +15,7 @@ const MOST = 20;
 export function BagsLedger({ open, catalogue }: { open: OpenPlan; catalogue: Catalogue }) {
   const bags = open.document.bags ?? { packed: [] };
   const [chosen, choose] = useState(-1);
+  const [file, setFile] = useState<File | null>(null);
   const off = !open.canEdit;
   const at = chosen < bags.packed.length ? chosen : -1;
   const bag = bags.packed[at];
@@ -56,6 +58,22 @@ export function BagsLedger({ open, catalogue }: { open: OpenPlan; catalogue: Cat
           ]}
           onChange={(id) => choose(Number(id))}
         />
+        {off ? null : (
+          <label className="button flex cursor-pointer items-center px-3 focus-within:outline-3 focus-within:outline-over">
+            Read a table
+            <input
+              type="file"
+              accept=".csv,.tsv,.txt,.xlsx"
+              className="sr-only"
+              aria-label="Table of what is in the bags"
+              onChange={(event) => {
+                setFile(event.target.files?.[0] ?? null);
+                event.target.value = "";
+              }}
+            />
+          </label>
+        )}
+        {file ? <BagsFile open={open} file={file} catalogue={catalogue} onClose={() => setFile(null)} /> : null}
         {off || bags.packed.length >= MOST ? null : (
           <button type="button" className="button px-3" onClick={add}>
             + Bag
