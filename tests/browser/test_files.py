@@ -133,6 +133,7 @@ def test_a_table_of_gear_is_read_into_the_bags(someone):
     leader.fresh_plan("size-up", base=demo_document)
     page, sheet = leader.page, leader.page.get_by_role("dialog")
     rows = "Item;Count;Bag\nBall-bearing pulley;3;Blue\nKarabiner;4;Blue\n8 mm prusik;2;Red\n"
+    page.get_by_role("tab", name="Bags").tap()
     page.get_by_label("Table of what is in the bags").set_input_files(
         {"name": "gear.csv", "mimeType": "text/csv", "buffer": rows.encode()}
     )
