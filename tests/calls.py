@@ -154,11 +154,9 @@ class Calls:
             "cell": self.of("cell"), "first": luck.choice([0, count, 2**31 - 70]), "at": now, "times_ms": [100.0 * n for n in range(count)],
             "values": [luck.uniform(-5, 5000) for _ in range(count)],
         }  # fmt: skip
-        table = "time,force\n" + "\n".join(f"{n / 10},{luck.uniform(0, 3):.3f}" for n in range(count))
         return {
             "/cells": lambda: {"id": self.a_uuid(), "name": "Cell", "place": luck.choice(["load", "anchor:main", "anchor:belay"]), "unit": "kN"},
             "/readings": lambda: readings,
-            "/table": lambda: {"text": table, "time_column": "time", "force_column": "force", "time_unit": "s", "unit": "kN"},
             "/run": lambda: {"id": self.a_uuid(), "act": luck.choice(ACTS), "at": self.of("at"), "text": "as it was", "data": {}},
             "/sign": lambda: {"id": self.a_uuid(), "revision": luck.choice([1, self.of("number")])},
             "/log": lambda: {"id": self.a_uuid(), "kind": "decision", "decision": "on we go", "reason": "=1+1", "revision": 1, "corrects": luck.choice([None, self.of("entry")])},

@@ -114,6 +114,12 @@ def read_log(file: BinaryIO, said: LogSettings) -> LogRead:
     return _Stream(file, letters.encoding, table, columns, said, found).read()
 
 
+def read_log_at(path: str, said: LogSettings) -> LogRead:
+    """The same of a file by its path."""
+    with open(path, "rb") as file:
+        return read_log(file, said)
+
+
 class _Columns:
     """Which columns say when and how much, in which unit, and how their texts are moments."""
 

@@ -1,13 +1,11 @@
 """Load cells and their readings: named, sent, read back thinned, taken away as CSV, read in from CSV."""
 
 import uuid
-from typing import BinaryIO, cast
 
 import numpy as np
 from accounts.models import Role
 from answering.contents import answers
 from answering.faults import REFUSED
-from answering.given import given
 from answering.plain import with_mark
 from django.http import HttpRequest, StreamingHttpResponse
 from ninja import File, Form, Router, UploadedFile
@@ -35,10 +33,9 @@ from readings.schemas import (
     ReadTable,
     TableRead,
 )
-from readings.table import keep, of_run, write_table
+from readings.table import keep, looked_at, table_out, write_table
 from readings.take import Batch, cell_made, take
 from rigging.document import Plan as Document
-from rigging.files.loggers import LogSettings, read_log
 from rigging.quantities.faults import refuse
 from rigging.readings.places import places
 
@@ -174,23 +171,25 @@ def export_readings(request: HttpRequest, plan_id: uuid.UUID, mark: bool = False
     return answer
 
 
+@router.post("/plans/{plan_id}/table", response={200: TableRead, **REFUSED}, operation_id="look_at_table")
+def look_at_table(
+    request: HttpRequest, plan_id: uuid.UUID, asked: Form[ReadTable], file: File[UploadedFile]
+) -> TableRead:
+    """How a logger's table is understood, what has to be asked of it, what is wrong with it; nothing of it is kept."""
+    plan = plan_of(request, plan_id, *_WRITES)
+    return table_out(looked_at(plan, asked, file))
+
+
 @router.post("/plans/{plan_id}/cells/{cell_id}/table", response={200: TableRead, **REFUSED}, operation_id="read_table")
 def import_readings(
     request: HttpRequest, plan_id: uuid.UUID, cell_id: uuid.UUID, asked: Form[ReadTable], file: File[UploadedFile]
 ) -> TableRead:
-    """Readings of another cell from a logger's table: looked at, or taken; all of it or nothing."""
+    """Readings of another cell from a logger's table: all of it, where nothing is asked or wrong; else nothing."""
     plan = plan_of(request, plan_id, *_WRITES)
     cell = _cell(plan, cell_id)
-    read = read_log(cast(BinaryIO, file.file), given(LogSettings, asked.settings))
-    of_run(plan, asked.run, read)
+    read = looked_at(plan, asked, file)
     clear = not (read.asks or read.faults)
-    kept = keep(plan, cell, read, file.name or "") if clear and asked.take else None
-    count = len(read.times_ms) if clear else 0
-    return TableRead(
-        understood=read.understood, asks=read.asks, faults=list(read.faults), columns=read.columns, rows=read.rows[:60],
-        count=count, peak_n=float(read.forces_n.max()) if count else None, first_ms=int(read.times_ms[0]) if count else None,
-        last_ms=int(read.times_ms[-1]) if count else None, kept=kept,
-    )  # fmt: skip
+    return table_out(read, keep(plan, cell, read, file.name or "") if clear else None)
 
 
 @router.get("/plans/{plan_id}/learnt", response={200: LessonOut, **REFUSED}, operation_id="learnt")

@@ -91,11 +91,10 @@ class Asked(Strict):
 
 
 class ReadTable(BaseModel):
-    """A logger's table: what was said of it, as JSON, and of which run it is (`none`: of none); taken, or looked at only."""
+    """A logger's table: what was said of it, as JSON, and of which run it is (`none`: of none)."""
 
     settings: str = "{}"
     run: Annotated[str, Field(max_length=60)] | None = None
-    take: bool = False
 
 
 class TableRead(BaseModel):

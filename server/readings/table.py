@@ -4,20 +4,44 @@ import csv
 import io
 from collections.abc import Iterator
 from datetime import UTC, datetime
+from typing import BinaryIO, cast
 
 import numpy as np
+from answering.given import given
 from answering.plain import plain
+from core.engine import ask_long
+from ninja import UploadedFile
 from operations.models import Run
 from plans.models import Plan
 from storing.writing import writing
 
 from readings.models import LONGEST_MS, Cell, ReadingBlock, packed, unpacked
+from readings.schemas import ReadTable, TableRead
 from rigging.files.asked import Ask, Offer
-from rigging.files.loggers import LogRead
+from rigging.files.loggers import LogRead, LogSettings, read_log, read_log_at
 from rigging.quantities.faults import Fault, refuse
 
 # So many readings at a time go into a table, and so many into a block.
 _ROWS, _BLOCK = 20_000, 8_000
+
+
+def looked_at(plan: Plan, asked: ReadTable, file: UploadedFile) -> LogRead:
+    """A table as it is understood. A large one is read by a process of its own, in nobody's way."""
+    said = given(LogSettings, asked.settings)
+    path = getattr(file, "temporary_file_path", None)
+    read = ask_long(read_log_at, path(), said) if path else read_log(cast(BinaryIO, file.file), said)
+    of_run(plan, asked.run, read)
+    return read
+
+
+def table_out(read: LogRead, kept: int | None = None) -> TableRead:
+    clear = not (read.asks or read.faults)
+    count = len(read.times_ms) if clear else 0
+    return TableRead(
+        understood=read.understood, asks=read.asks, faults=list(read.faults), columns=read.columns, rows=read.rows[:60],
+        count=count, peak_n=float(read.forces_n.max()) if count else None, first_ms=int(read.times_ms[0]) if count else None,
+        last_ms=int(read.times_ms[-1]) if count else None, kept=kept,
+    )  # fmt: skip
 
 
 def of_run(plan: Plan, run: str | None, read: LogRead) -> None:

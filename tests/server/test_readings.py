@@ -241,10 +241,9 @@ def test_what_is_read_while_the_load_is_stuck_teaches_nothing(leader, plan, cell
 
 def table(person, plan, cell, text, take=True, run=None, **said):
     file = SimpleUploadedFile("logger.csv", text.encode())
-    body = {"settings": json.dumps(said), "take": "true" if take else "false", "file": file} | (
-        {"run": run} if run else {}
-    )
-    answer = person.client.post(f"/api/plans/{plan.id}/cells/{cell}/table", body)
+    body = {"settings": json.dumps(said), "file": file} | ({"run": run} if run else {})
+    where = f"cells/{cell}/table" if take else "table"
+    answer = person.client.post(f"/api/plans/{plan.id}/{where}", body)
     return answer.status_code, json.loads(answer.content)
 
 
@@ -297,6 +296,15 @@ def test_a_table_alarms_nobody_and_is_of_the_run_that_somebody_says(leader, plan
     assert leader.get(f"/plans/{plan.id}/log?kind=alarm")[1]["entries"] == []
     assert not watching._watched
     assert leader.get(f"/plans/{plan.id}/cells")[1]["cells"][0]["from_file"] == "logger.csv"
+
+
+def test_a_table_larger_than_memory_is_given_is_read_from_the_disk(leader, plan, cell):
+    """Three megabytes and more: a hundred thousand readings at 1000 Hz."""
+    text = "time (s),force (kN)\n" + "\n".join(f"{n / 1000:.3f},{1 + n % 997 / 1000:.12f}" for n in range(150_000))
+    assert len(text) > 3 * 1024**2
+    told = table(leader, plan, cell, text, begins="2026-03-01 10:00:00", zone="UTC")[1]
+    assert told["kept"] == 150_000 and read(leader, plan, cell)["count"] == 150_000
+    assert told["last_ms"] - told["first_ms"] == 149_999
 
 
 def test_this_tools_own_table_is_read_in_again_as_it_was(leader, plan, cell):

@@ -248,7 +248,7 @@ def test_a_cell_whose_anchor_left_the_plan_is_still_answered_kept_and_watched(le
 )
 def test_a_table_made_to_take_long_is_refused_at_once(leader, plan, cell, text):
     file = SimpleUploadedFile("t.csv", text.encode())
-    answer = leader.client.post(f"/api/plans/{plan.id}/cells/{cell.id}/table", {"file": file, "take": "true"})
+    answer = leader.client.post(f"/api/plans/{plan.id}/cells/{cell.id}/table", {"file": file})
     assert answer.status_code == 422 or answer.json()["faults"] or answer.json()["asks"]
 
 

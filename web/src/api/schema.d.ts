@@ -1443,6 +1443,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plans/{plan_id}/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Table
+         * @description How a logger's table is understood, what has to be asked of it, what is wrong with it; nothing of it is kept.
+         */
+        post: operations["look_at_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/cells/{cell_id}/table": {
         parameters: {
             query?: never;
@@ -1454,7 +1474,7 @@ export interface paths {
         put?: never;
         /**
          * Import Readings
-         * @description Readings of another cell from a logger's table: looked at, or taken; all of it or nothing.
+         * @description Readings of another cell from a logger's table: all of it, where nothing is asked or wrong; else nothing.
          */
         post: operations["read_table"];
         delete?: never;
@@ -7156,7 +7176,7 @@ export interface components {
         };
         /**
          * ReadTable
-         * @description A logger's table: what was said of it, as JSON, and of which run it is (`none`: of none); taken, or looked at only.
+         * @description A logger's table: what was said of it, as JSON, and of which run it is (`none`: of none).
          */
         ReadTable: {
             /**
@@ -7166,11 +7186,6 @@ export interface components {
             settings: string;
             /** Run */
             run?: string | null;
-            /**
-             * Take
-             * @default false
-             */
-            take: boolean;
         };
         /**
          * LearntForce
@@ -16922,6 +16937,126 @@ export interface operations {
             };
         };
     };
+    look_at_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * Settings
+                     * @default {}
+                     */
+                    settings?: string;
+                    /** Run */
+                    run?: string | null;
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableRead"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
     read_table: {
         parameters: {
             query?: never;
@@ -16942,11 +17077,6 @@ export interface operations {
                     settings?: string;
                     /** Run */
                     run?: string | null;
-                    /**
-                     * Take
-                     * @default false
-                     */
-                    take?: boolean;
                     /**
                      * File
                      * Format: binary

@@ -29,34 +29,35 @@ export function LogSheet({ plan, cells, file, begun, onClose }: Props) {
   const [place, setPlace] = useState("load");
   const [said, setSaid] = useState<Said>({});
   const [run, setRun] = useState<string | null>(null);
-  const [cell] = useState(() => newId());
-  const send = async (take: boolean) => {
-    const known = new Set(cells.cells.map((one) => one.name));
-    let name = file.name.slice(0, 50);
-    for (let number = 2; known.has(name); number++) name = `${file.name.slice(0, 50)} ${number}`;
-    const path = { plan_id: plan };
-    answered(
-      await api.POST("/api/plans/{plan_id}/cells", {
-        params: { path },
-        body: { id: cell, name, place, unit: "kN", simulated: false },
-      }),
-    );
-    const body = { settings: JSON.stringify(said), run, take, file: file as unknown as string };
-    const params = { path: { plan_id: plan, cell_id: cell } };
-    return answered(
-      await api.POST("/api/plans/{plan_id}/cells/{cell_id}/table", { params, body, bodySerializer: asForm }),
-    );
-  };
+  const given = () => ({ settings: JSON.stringify(said), run, file: file as unknown as string });
+  const path = { plan_id: plan };
   const look = useQuery({
-    queryKey: ["table", cell, place, said, run],
-    queryFn: () => send(false),
+    queryKey: ["table", plan, file.name, file.size, said, run],
+    queryFn: async () =>
+      answered(
+        await api.POST("/api/plans/{plan_id}/table", { params: { path }, body: given(), bodySerializer: asForm }),
+      ),
     placeholderData: keepPreviousData,
     retry: false,
     gcTime: 0,
     staleTime: Infinity,
   });
   const take = useMutation({
-    mutationFn: () => send(true),
+    mutationFn: async () => {
+      const known = new Set(cells.cells.map((one) => one.name));
+      let name = file.name.slice(0, 50);
+      for (let number = 2; known.has(name); number++) name = `${file.name.slice(0, 50)} ${number}`;
+      const cell = { id: newId(), name, place, unit: "kN", simulated: false };
+      answered(await api.POST("/api/plans/{plan_id}/cells", { params: { path }, body: cell }));
+      const params = { path: { plan_id: plan, cell_id: cell.id } };
+      return answered(
+        await api.POST("/api/plans/{plan_id}/cells/{cell_id}/table", {
+          params,
+          body: given(),
+          bodySerializer: asForm,
+        }),
+      );
+    },
     onSettled: () =>
       Promise.all(
         [
