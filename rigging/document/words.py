@@ -27,11 +27,14 @@ def known(table: str, value: str) -> str:
 
 @dataclass(frozen=True)
 class In:
-    """The id of an entry of one of the catalogue's tables; where `field` is given, of one that has it so."""
+    """The id of an entry of one of the catalogue's tables; where `field` is given, of one that has it so: what is `wrong` with another, and what
+    would be `right`."""
 
     table: str
     field: str = ""
     so: Any = True
+    wrong: str = ""
+    right: str = ""
 
     @property
     def ids(self) -> list[str]:
@@ -41,7 +44,7 @@ class In:
     def check(self, value: str) -> str:
         known(self.table, value)
         if self.field and value not in self.ids:
-            raise ValueError(f"{value!r} is none of those with {self.field} {self.so}; one of {', '.join(self.ids)}")
+            raise ValueError(f"{value!r} {self.wrong}; {self.right or 'one of ' + ', '.join(self.ids)}")
         return value
 
     def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
@@ -55,14 +58,19 @@ class In:
 AttachmentId = Annotated[str, In("attachments")]
 BendId = Annotated[str, In("bends")]
 ConnectorId = Annotated[str, In("connectors")]
-CordId = Annotated[str, In("slings", "cord")]
+CordId = Annotated[str, In("slings", "cord", wrong="is no cord to tie a hitch with")]
 DeviceId = Annotated[str, In("devices")]
 FeatureKindId = Annotated[str, In("features")]
 HitchId = Annotated[str, In("hitches")]
 KnotId = Annotated[str, In("knots")]
 MinutesId = Annotated[str, In("minutes")]
-ProtectionId = Annotated[str, In("surfaces", "role", "protection")]
+ProtectionId = Annotated[
+    str,
+    In("surfaces", "role", "protection", "is bare ground, not a protection", "leave it empty or name a pad or roller"),
+]
 RopeKindId = Annotated[str, In("ropes")]
 SlingId = Annotated[str, In("slings")]
-SlipsId = Annotated[str, In("devices", "gives", "slips")]
+SlipsId = Annotated[
+    str, In("devices", "gives", "slips", "is not known to slip", "name a device that slips, or leave it out")
+]
 SurfaceId = Annotated[str, In("surfaces")]

@@ -31,7 +31,7 @@ WRONG = [
         "'oak', which is not listed",
     ),
     ({"lines__0__haul__bends": {"Q": "carabiner"}}, "lines[0].haul", "where no rope bends"),
-    ({"lines__0__haul__bends": {"G": "gold"}}, "lines[0].haul", "catalogue of bends"),
+    ({"lines__0__haul__bends": {"G": "gold"}}, "lines[0].haul.bends.G", "catalogue of bends"),
     ({"ropes__0__length_m": float("inf")}, "ropes[0].length_m", "number"),
     ({"team__haulers": 2.5}, "team.haulers", "whole number"),
     ({"rules__anchors_ratio": 0.5}, "rules.anchors_ratio", "1"),

@@ -245,7 +245,7 @@ def keep_photograph(
     "/plans/{plan_id}/photographs/{entry_id}",
     response={200: None, **REFUSED},
     operation_id="photograph",
-    openapi_extra=answers("image/jpeg"),
+    openapi_extra=answers("image/*"),
 )
 def read_photograph(request: HttpRequest, plan_id: uuid.UUID, entry_id: uuid.UUID, small: bool = False) -> Any:
     plan = plan_of(request, plan_id)
