@@ -14647,7 +14647,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "image/jpeg": string;
+                    "image/*": string;
                 };
             };
             /** @description Bad Request */

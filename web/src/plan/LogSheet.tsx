@@ -6,6 +6,7 @@ import { answered, api } from "../device/client";
 import { newId } from "../device/newId";
 import { asForm } from "../device/upload";
 import { Asks } from "../ui/Asks";
+import { FaultList } from "../ui/FaultList";
 import { wrongOf } from "../ui/faults";
 import { Choice } from "../ui/fields";
 import { Sheet } from "../ui/Sheet";
@@ -110,37 +111,26 @@ export function LogSheet({ plan, cells, file, begun, onClose }: Props) {
             ))}
           </ul>
           <Asks asks={found.asks} onSaid={say} more={more} />
-          {found.faults.length ? (
-            <div
-              role="alert"
-              aria-label="Faults of the table"
-              className="mt-2 border-l-4 border-over bg-tint px-3 py-1.5"
-            >
-              <ul>
-                {found.faults.map((one, at) => (
-                  <li key={one.path + one.problem} className="flex flex-wrap items-center gap-x-3">
-                    <span>
-                      <b className="text-over">◆ {one.path}</b>: {one.problem}; {one.right}.
-                    </span>
-                    {/^row \d+$/.test(one.path) && found.faults.findIndex((each) => each.path === one.path) === at ? (
-                      <button
-                        type="button"
-                        className="button px-3"
-                        onClick={() =>
-                          setSaid((old) => ({
-                            ...old,
-                            left_out: [...((old.left_out as number[] | undefined) ?? []), Number(one.path.slice(4))],
-                          }))
-                        }
-                      >
-                        Leave {one.path} out
-                      </button>
-                    ) : null}
-                  </li>
-                ))}
-              </ul>
-            </div>
-          ) : null}
+          <FaultList
+            label="Faults of the table"
+            faults={found.faults}
+            mend={({ path }, at) =>
+              /^row \d+$/.test(path) && found.faults.findIndex((each) => each.path === path) === at ? (
+                <button
+                  type="button"
+                  className="button px-3"
+                  onClick={() =>
+                    setSaid((old) => ({
+                      ...old,
+                      left_out: [...((old.left_out as number[] | undefined) ?? []), Number(path.slice(4))],
+                    }))
+                  }
+                >
+                  Leave {path} out
+                </button>
+              ) : null
+            }
+          />
           <div className="mt-3" role="region" aria-label="Rows of the table">
             <table className="border-collapse">
               <thead>

@@ -6,6 +6,7 @@ import { answered, api } from "../../device/client";
 import { asForm } from "../../device/upload";
 import type { OpenPlan } from "../../plan/usePlan";
 import { Asks } from "../../ui/Asks";
+import { FaultList } from "../../ui/FaultList";
 import { wrongOf } from "../../ui/faults";
 import { Choice } from "../../ui/fields";
 import { Sheet } from "../../ui/Sheet";
@@ -91,21 +92,7 @@ export function FileSheet({ open, from, onFeatures, onGround, onClose }: Props) 
             ))}
           </ul>
           <Asks asks={found.asks} onSaid={say} />
-          {found.faults.length ? (
-            <div
-              role="alert"
-              aria-label="Faults of the file"
-              className="mt-2 border-l-4 border-over bg-tint px-3 py-1.5"
-            >
-              <ul>
-                {found.faults.map((one) => (
-                  <li key={one.path + one.problem}>
-                    <b className="text-over">◆ {one.path}</b>: {one.problem}; {one.right}.
-                  </li>
-                ))}
-              </ul>
-            </div>
-          ) : null}
+          <FaultList label="Faults of the file" faults={found.faults} />
           {found.columns.length ? (
             <Rows
               found={found}

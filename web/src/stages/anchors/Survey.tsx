@@ -1,5 +1,5 @@
 /** Placing features: by tape and compass, by coordinates, by a rangefinder, and from and to files. */
-import { useState, type ChangeEvent } from "react";
+import { useState } from "react";
 import { answered, api } from "../../device/client";
 import type { Catalogue, Fault, Feature, GroundOffer, Place3, Reading } from "../../api/types";
 import { mainAnchor, taken } from "../../plan/document";
@@ -7,6 +7,7 @@ import type { OpenPlan } from "../../plan/usePlan";
 import { faultsOf } from "../../ui/faults";
 import { FaultContext } from "../../ui/faultContext";
 import { Choice, NumberField, TextField } from "../../ui/fields";
+import { FileButton } from "../../ui/FileButton";
 import { OneOf } from "../../ui/OneOf";
 import { FileSheet } from "./FileSheet";
 import { NORTHS, OnTheMap } from "./OnTheMap";
@@ -107,12 +108,10 @@ export function Survey({ open, catalogue, edits, onPlaced }: Props) {
     setFaults([]);
     return add(given as Place3, called, [], null);
   };
-  const read = (event: ChangeEvent<HTMLInputElement>) => {
-    const chosen = event.target.files?.[0];
-    event.target.value = "";
+  const read = (chosen: File) => {
     setFaults([]);
     setDoubts([]);
-    if (chosen) setFile(chosen);
+    setFile(chosen);
   };
   const takeFeatures = (found: Feature[], name: string) => {
     edits.addFeatures(found);
@@ -246,17 +245,15 @@ export function Survey({ open, catalogue, edits, onPlaced }: Props) {
           <Rangefinder open={open} onPlace={(reading) => void placed(reading, "rangefinder")} onFaults={setFaults} />
           <h3 className="mt-2 font-semibold">Files</h3>
           <div className="flex flex-wrap gap-2">
-            <label className="button flex cursor-pointer items-center font-semibold focus-within:outline-3 focus-within:outline-over">
+            <FileButton
+              label="Features file"
+              accept=".csv,.tsv,.txt,.xlsx,.geojson,.json,.gpx,.kml,.kmz,.jpg,.jpeg,image/*"
+              className="font-semibold"
+              disabled={off}
+              onFile={read}
+            >
               Read a file
-              <input
-                type="file"
-                accept=".csv,.tsv,.txt,.xlsx,.geojson,.json,.gpx,.kml,.kmz,.jpg,.jpeg,image/*"
-                className="sr-only"
-                disabled={off}
-                onChange={read}
-                aria-label="Features file"
-              />
-            </label>
+            </FileButton>
             {FORMS.map((form) => (
               <button
                 key={form.id}

@@ -7,6 +7,7 @@ import { answered, api } from "../../device/client";
 import { LogSheet } from "../../plan/LogSheet";
 import { useSettings } from "../../ui/settings";
 import { wrongOf } from "../../ui/faults";
+import { FileButton } from "../../ui/FileButton";
 import { clock, minutes, unitOf } from "../../ui/format";
 import { RigNow } from "../../drawing/RigNow";
 import { Timeline } from "./Timeline";
@@ -58,19 +59,9 @@ function Gone({ plan, whole, session }: { plan: string; whole: Whole; session: S
           {debrief.done.length} of {debrief.operation.steps.length} steps done, {stops} {stops === 1 ? "stop" : "stops"}
           , {alarms} {alarms === 1 ? "alarm" : "alarms"}.
         </p>
-        <label className="button ml-auto flex cursor-pointer items-center focus-within:outline-3 focus-within:outline-over">
+        <FileButton label="Table of a logger" accept=".csv,.tsv,.txt,text/csv" className="ml-auto" onFile={setTable}>
           Read in a logger&apos;s table
-          <input
-            type="file"
-            accept=".csv,.tsv,.txt,text/csv"
-            className="sr-only"
-            aria-label="Table of a logger"
-            onChange={(change) => {
-              setTable(change.target.files?.[0] ?? null);
-              change.target.value = "";
-            }}
-          />
-        </label>
+        </FileButton>
         <a className="flex min-h-11 items-center underline" href={`/api/plans/${plan}/papers/run`} download>
           Run report, PDF
         </a>

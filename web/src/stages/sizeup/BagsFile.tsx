@@ -6,6 +6,7 @@ import { answered, api } from "../../device/client";
 import { asForm } from "../../device/upload";
 import type { OpenPlan } from "../../plan/usePlan";
 import { Asks } from "../../ui/Asks";
+import { FaultList } from "../../ui/FaultList";
 import { wrongOf } from "../../ui/faults";
 import { Sheet } from "../../ui/Sheet";
 import { Wrong } from "../../ui/Wrong";
@@ -66,21 +67,7 @@ export function BagsFile({
             </p>
           ))}
           <Asks asks={found.asks} onSaid={say} />
-          {found.faults.length ? (
-            <div
-              role="alert"
-              aria-label="Faults of the table"
-              className="mt-2 border-l-4 border-over bg-tint px-3 py-1.5"
-            >
-              <ul>
-                {found.faults.map((one) => (
-                  <li key={one.path + one.problem}>
-                    <b className="text-over">◆ {one.path}</b>: {one.problem}; {one.right}.
-                  </li>
-                ))}
-              </ul>
-            </div>
-          ) : null}
+          <FaultList label="Faults of the table" faults={found.faults} />
           {found.understood.length ? (
             <>
               <ul aria-label="What it puts in the bags" className="mt-2">

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Catalogue, Document } from "../../api/types";
 import type { OpenPlan } from "../../plan/usePlan";
 import { NumberField, TextField, type Option } from "../../ui/fields";
+import { FileButton } from "../../ui/FileButton";
 import { OneOf } from "../../ui/OneOf";
 import { BagsFile } from "./BagsFile";
 
@@ -59,19 +60,9 @@ export function BagsLedger({ open, catalogue }: { open: OpenPlan; catalogue: Cat
           onChange={(id) => choose(Number(id))}
         />
         {off ? null : (
-          <label className="button flex cursor-pointer items-center px-3 focus-within:outline-3 focus-within:outline-over">
+          <FileButton label="Table of what is in the bags" accept=".csv,.tsv,.txt,.xlsx" onFile={setFile}>
             Read a table
-            <input
-              type="file"
-              accept=".csv,.tsv,.txt,.xlsx"
-              className="sr-only"
-              aria-label="Table of what is in the bags"
-              onChange={(event) => {
-                setFile(event.target.files?.[0] ?? null);
-                event.target.value = "";
-              }}
-            />
-          </label>
+          </FileButton>
         )}
         {file ? <BagsFile open={open} file={file} catalogue={catalogue} onClose={() => setFile(null)} /> : null}
         {off || bags.packed.length >= MOST ? null : (
