@@ -27,6 +27,15 @@ class Ask:
     offers: tuple[Offer, ...] = ()
 
 
+@dataclass(frozen=True)
+class RowRead:
+    """A row as it stands, by its number in the file; `faulty`: something in it is wrong."""
+
+    row: int
+    cells: tuple[str, ...]
+    faulty: bool
+
+
 def not_too_many(faults: list[Fault]) -> list[Fault]:
     """The first faults, and how many there are besides."""
     rest = len(faults) - MOST_FAULTS

@@ -10,15 +10,16 @@ from pydantic import ValidationError
 
 from rigging.catalogue import catalogue
 from rigging.document import Bag, Bags, KitItem
-from rigging.files.asked import Ask, Offer, not_too_many
+from rigging.files.asked import Ask, Offer, RowRead, not_too_many
 from rigging.files.columns import plainly
 from rigging.files.letters import letters_of
 from rigging.files.numbers import DECIMALS, number, without_unit
 from rigging.files.places import Content
-from rigging.files.reading import LARGEST_BYTES, FileSettings, RowRead, form_of, of_cells, sheet_of
+from rigging.files.reading import LARGEST_BYTES, FileSettings, form_of, of_cells, sheet_of
 from rigging.files.surveys import Survey, decimal_of
 from rigging.files.tables import Table, table_of
 from rigging.files.units import one
+from rigging.files.workbooks import sheets_of
 from rigging.quantities.faults import Fault, faults_of, refuse
 from rigging.quantities.ranges import Strict
 
@@ -76,7 +77,7 @@ def read_bags(content: bytes, name: str, said: BagSettings) -> BagsRead:
         )
     form = form_of(content)
     if form == "xlsx":
-        chosen, ask = sheet_of(content, said.file.sheet)
+        chosen, ask = sheet_of(sheets_of(content), said.file.sheet)
         if ask is not None:
             return BagsRead(name, [], [ask], [], [], [], [], Bags())
         table = of_cells(chosen)

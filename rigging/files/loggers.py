@@ -13,11 +13,11 @@ from typing import Annotated, Any, BinaryIO, Literal
 import numpy as np
 from pydantic import Field
 
-from rigging.files.asked import MOST_FAULTS, Ask, Offer, not_too_many
+from rigging.files.asked import MOST_FAULTS, Ask, Offer, RowRead, not_too_many
 from rigging.files.letters import letters_of
 from rigging.files.moments import Moments, day_first_of, written, zone_of
 from rigging.files.numbers import DECIMALS, looks_like_number, number, signs_possible, without_unit
-from rigging.files.surveys import decimal_ask
+from rigging.files.surveys import decimal_ask, force_unit_ask
 from rigging.files.tables import SEPARATORS, Table, table_of
 from rigging.files.units import UNITS, one, unit_in
 from rigging.quantities.faults import Fault, Refused, refuse
@@ -61,15 +61,6 @@ class LogSettings(Strict):
     left_out: Annotated[list[Annotated[int, Field(ge=1)]], Field(max_length=500)] = []
 
 
-@dataclass(frozen=True)
-class LogRow:
-    """A row as it stands, by its number in the file."""
-
-    row: int
-    cells: tuple[str, ...]
-    faulty: bool
-
-
 @dataclass
 class LogRead:
     """A logger's table as far as it can be read: times in ms since the epoch, forces in newtons; none of them with something asked or at fault.
@@ -79,7 +70,7 @@ class LogRead:
     asks: list[Ask]
     faults: list[Fault]
     columns: list[str]
-    rows: list[LogRow]
+    rows: list[RowRead]
     times_ms: np.ndarray = field(default_factory=lambda: np.zeros(0, dtype=np.int64))
     forces_n: np.ndarray = field(default_factory=lambda: np.zeros(0, dtype=np.float32))
     blank: int = 0
@@ -106,7 +97,7 @@ def read_log(file: BinaryIO, said: LogSettings) -> LogRead:
         columns.asks,
         [],
         list(table.head),
-        [LogRow(r.number, r.cells, False) for r in table.rows[:6]],
+        [RowRead(r.number, r.cells, False) for r in table.rows[:6]],
     )
     if columns.asks:
         return found
@@ -202,13 +193,7 @@ class _Columns:
             own = {without_unit(cell.strip())[1] for cell in self._table.column(self.force)[:50] if cell.strip()}
             unit = own.pop() if len(own) == 1 and next(iter(own)) else None
         if unit is None:
-            self.asks.append(
-                Ask(
-                    "force_unit",
-                    f"In which unit is {head!r}?",
-                    tuple(Offer(u, u) for u in ("kN", "N", "daN", "kgf", "lbf")),
-                )
-            )
+            self.asks.append(force_unit_ask("force_unit", head))
             return 1.0
         self.understood.append(f"{head!r} in {unit}")
         return one(unit, "force", "force_unit" if self._said.force_unit else f"column {head!r}")
@@ -336,7 +321,7 @@ def _force_unit_in(head: str) -> bool:
     if head.strip().lower() in UNITS["force"]:
         return True
     try:
-        return "[" in head + "(" and unit_in(head, "force") is not None
+        return "[" in head and unit_in(head, "force") is not None
     except Refused:
         return False
 
@@ -363,7 +348,6 @@ class _Stream:
     found: LogRead
     sure: bool = False
     groups: dict[str, int] = field(default_factory=dict)
-    count: int = 0
     kept: int = 0
     example: str = ""
     commas: bool = False
@@ -386,8 +370,7 @@ class _Stream:
                 forces.append(force)
                 numbers.append(row)
                 line += len(rows)
-                self.count += len(rows)
-                if self.count > MOST_ROWS:
+                if line - first > MOST_ROWS:
                     raise refuse(
                         "file", f"it has more than {MOST_ROWS} rows", "give the stretch that is about this run"
                     )
@@ -480,7 +463,7 @@ class _Stream:
     def _fault(self, line: int, row: list[str], problem: str, right: str) -> None:
         self.found.faults.append(Fault(f"row {line}", problem, right))
         if len(self.found.rows) < 60:
-            self.found.rows.append(LogRow(line, tuple(cell[:60] for cell in row[:12]), True))
+            self.found.rows.append(RowRead(line, tuple(cell[:60] for cell in row[:12]), True))
 
     def _forces(self, texts: list[str], rows: list[list[str]], lines: np.ndarray, decimal: str) -> np.ndarray:
         joined = "\x1f".join(texts)

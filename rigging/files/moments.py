@@ -55,8 +55,8 @@ class Written:
 
 def written(text: str) -> Written | None:
     """A text as a moment; None if it is none."""
-    rest = text.strip().replace("T", " ").replace(",", ".") if "T" in text else text.strip().replace(",", ".")
-    date, sign, year_first, minutes, seconds, zone, half = None, "", False, None, 0.0, None, None
+    rest = text.strip().replace("T", " ").replace(",", ".")
+    date, sign, year_first, minutes, seconds, zone = None, "", False, None, 0.0, None
     found = _DATE.match(rest)
     if found:
         first, middle, last = (int(found.group(n)) for n in (1, 3, 4))

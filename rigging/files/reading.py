@@ -12,13 +12,13 @@ from pydantic import Field, ValidationError
 from rigging.catalogue import catalogue
 from rigging.document import Feature, Plan
 from rigging.document.site import North, PlacedBy
-from rigging.files.asked import Ask, Offer, not_too_many
+from rigging.files.asked import Ask, Offer, RowRead, not_too_many
 from rigging.files.geojson import geojson
 from rigging.files.ground import GroundOffer, offered
 from rigging.files.letters import ENCODINGS, letters_of
 from rigging.files.marked_up import gpx, kml, kmz
 from rigging.files.photographs import photograph
-from rigging.files.places import Content, OnMap, OnSheet, Sighted, Spot, ground_m, level_place, sighted_place
+from rigging.files.places import Content, OnMap, OnSheet, Sighted, Spot, ground_m, level_place, origin, sighted_place
 from rigging.files.sightings import sightings
 from rigging.files.surveys import ColumnRead, TableSettings, north_ask, survey
 from rigging.files.tables import Table, table_of
@@ -54,15 +54,6 @@ class FileSettings(Strict):
     heights: Literal["file", "ground", "level"] | None = None
     placed_by: PlacedBy | None = None
     mends: Annotated[list[Mended], Field(max_length=500)] = []
-
-
-@dataclass(frozen=True)
-class RowRead:
-    """A row as it stands, by its number in the file; `faulty`: something in it is wrong."""
-
-    row: int
-    cells: tuple[str, ...]
-    faulty: bool
 
 
 @dataclass(frozen=True)
@@ -129,8 +120,9 @@ def _from_table(form: FileForm, content: bytes, name: str, plan: Plan, said: Fil
     sheets: list[str] = []
     asks: list[Ask] = []
     if form == "xlsx":
-        sheets = list(sheets_of(content))
-        chosen, ask = sheet_of(content, said.sheet)
+        book = sheets_of(content)
+        sheets = list(book)
+        chosen, ask = sheet_of(book, said.sheet)
         if ask is not None:
             return FileRead(form, name, [f"a workbook of {len(sheets)} sheets"], [ask], [], sheets=sheets)
         table = of_cells(chosen)
@@ -163,9 +155,8 @@ def _from_table(form: FileForm, content: bytes, name: str, plan: Plan, said: Fil
     )  # fmt: skip
 
 
-def sheet_of(content: bytes, said: str | None) -> tuple[list[tuple[str, ...]], Ask | None]:
+def sheet_of(rows: dict[str, list[tuple[str, ...]]], said: str | None) -> tuple[list[tuple[str, ...]], Ask | None]:
     """The rows of a workbook's sheet: of the one that somebody said, or of its only one; asked where there are several."""
-    rows = sheets_of(content)
     chosen = said or (next(iter(rows)) if len(rows) == 1 else None)
     if chosen is None:
         return [], Ask(
@@ -275,8 +266,8 @@ def _features(
             found.append(Feature.model_validate(row))
         except ValidationError as error:
             faults += [Fault(f"{spot.where}, {one.path}", one.problem, one.right) for one in faults_of(error)]
-    same = dict.fromkeys((one.path, one.problem) for one in faults)
-    return found, [next(one for one in faults if (one.path, one.problem) == key) for key in same]
+    # What is wrong with the plan itself is wrong for every place alike.
+    return found, list(dict.fromkeys(faults))
 
 
 def _row(form: FileForm, spot: Spot, plan: Plan, said: FileSettings) -> dict[str, Any]:
@@ -284,9 +275,8 @@ def _row(form: FileForm, spot: Spot, plan: Plan, said: FileSettings) -> dict[str
     frame, at = plan.site.frame, spot.at
     off_m = None
     if isinstance(at, OnMap):
-        if frame is None:
-            right = "give the working point's latitude and longitude and the bearing of the fall line"
-            raise refuse("site.frame", "map positions can not be placed yet", right)
+        origin(frame)
+        assert frame is not None
         x, y = level_place(spot.where, at, frame)
         up = at.height_m - frame.elevation_m if at.height_m is not None and frame.elevation_m is not None else None
         off_m = at.off_m

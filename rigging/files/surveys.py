@@ -87,6 +87,10 @@ def north_ask() -> Ask:
     return Ask("north", "From which north were the bearings taken?", offers)
 
 
+def force_unit_ask(setting: str, head: str) -> Ask:
+    return Ask(setting, f"In which unit is {head!r}?", tuple(Offer(u, u) for u in ("kN", "N", "daN", "kgf", "lbf")))
+
+
 def _columns(table: Table, said: TableSettings) -> tuple[list[ColumnRead], list[Ask]]:
     columns, asks = [], []
     for place, head in enumerate(table.head):
@@ -122,13 +126,7 @@ def _columns(table: Table, said: TableSettings) -> tuple[list[ColumnRead], list[
             continue
         unit = said.units.get(column.name) or unit_of(column.name, column.means) or ""  # type: ignore[arg-type]
         if not unit and measure == "force":
-            asks.append(
-                Ask(
-                    f"units.{column.name}",
-                    f"In which unit is {column.name!r}?",
-                    tuple(Offer(u, u) for u in ("kN", "N", "daN", "kgf", "lbf")),
-                )
-            )
+            asks.append(force_unit_ask(f"units.{column.name}", column.name))
         column.unit = unit or {"length": "m", "angle": "°", "degrees": "°", "force": ""}[measure]
         if column.unit:
             units.one(column.unit, "angle" if measure == "degrees" else measure, f"units.{column.name}")

@@ -8,8 +8,7 @@ from pydantic import BaseModel, Field
 
 from readings import simulated
 from readings.take import LARGEST_BATCH
-from rigging.files.asked import Ask
-from rigging.files.loggers import LogRow
+from rigging.files.asked import Ask, RowRead
 from rigging.quantities.faults import Fault
 from rigging.quantities.ranges import Range, Strict
 from rigging.readings.places import Motion
@@ -104,7 +103,7 @@ class TableRead(BaseModel):
     asks: list[Ask]
     faults: list[Fault]
     columns: list[str]
-    rows: list[LogRow]
+    rows: list[RowRead]
     count: int
     peak_n: float | None
     first_ms: int | None

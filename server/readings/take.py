@@ -12,12 +12,11 @@ from storing.writing import writing
 
 from readings import watching
 from readings.models import LONGEST_MS, Cell, ReadingBlock, packed
+from rigging.files.loggers import MOST_N
 from rigging.quantities.faults import refuse
 
 UNITS = {"N": 1.0, "kN": 1000.0, "daN": 10.0, "kgf": 9.80665, "lbf": 4.4482216152605}
 LARGEST_BATCH = 2000
-# No cell for rope work reads more, and no rope bears it.
-_MOST_N = 200_000.0
 _EARLIEST_MS, _LATEST_MS = (round(one.timestamp() * 1000) for one in (EARLIEST, LATEST))
 
 
@@ -80,12 +79,12 @@ def _checked(cell: Cell, batch: Batch) -> tuple[np.ndarray, np.ndarray]:
     if (wrong := np.flatnonzero(np.diff(times) <= 0)).size:
         number = int(wrong[0]) + 1
         raise refuse(f"times_ms[{number}]", "it is not after the one before", "send times that only go forward")
-    if (wrong := np.flatnonzero(np.abs(forces) > _MOST_N)).size:
+    if (wrong := np.flatnonzero(np.abs(forces) > MOST_N)).size:
         number = int(wrong[0])
         raise refuse(
             f"values[{number}]",
             f"{batch.values[number]:g} {cell.unit} is no force on a rope",
-            f"up to {_MOST_N / 1000:.0f} kN; is the unit right?",
+            f"up to {MOST_N / 1000:.0f} kN; is the unit right?",
         )
     return times, forces
 

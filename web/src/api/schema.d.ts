@@ -7127,18 +7127,6 @@ export interface components {
             right: string;
         };
         /**
-         * LogRow
-         * @description A row as it stands, by its number in the file.
-         */
-        LogRow: {
-            /** Row */
-            row: number;
-            /** Cells */
-            cells: string[];
-            /** Faulty */
-            faulty: boolean;
-        };
-        /**
          * Offer
          * @description One way to answer, in words.
          */
@@ -7147,6 +7135,18 @@ export interface components {
             value: string;
             /** Label */
             label: string;
+        };
+        /**
+         * RowRead
+         * @description A row as it stands, by its number in the file; `faulty`: something in it is wrong.
+         */
+        RowRead: {
+            /** Row */
+            row: number;
+            /** Cells */
+            cells: string[];
+            /** Faulty */
+            faulty: boolean;
         };
         /**
          * TableRead
@@ -7162,7 +7162,7 @@ export interface components {
             /** Columns */
             columns: string[];
             /** Rows */
-            rows: components["schemas"]["LogRow"][];
+            rows: components["schemas"]["RowRead"][];
             /** Count */
             count: number;
             /** Peak N */
@@ -7427,18 +7427,6 @@ export interface components {
              * @default
              */
             why_not: string;
-        };
-        /**
-         * RowRead
-         * @description A row as it stands, by its number in the file; `faulty`: something in it is wrong.
-         */
-        RowRead: {
-            /** Row */
-            row: number;
-            /** Cells */
-            cells: string[];
-            /** Faulty */
-            faulty: boolean;
         };
         /**
          * ReadSurvey
