@@ -29,7 +29,7 @@ function Asked({ ask, offers, onSaid }: { ask: Ask; offers: Ask["offers"]; onSai
   const [typed, setTyped] = useState("");
   const free = !ask.offers.length && ask.setting !== "columns";
   return (
-    <li className="border-t border-line py-2">
+    <li className="border-t border-line py-2 first:border-t-0">
       <p className="text-answer font-semibold">◇ {ask.question}</p>
       {offers.length > 6 ? (
         <Choice
