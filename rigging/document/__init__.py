@@ -9,6 +9,7 @@ from rigging.document.lines import (
     Haul,
     HitchMade,
     Join,
+    Kept,
     Line,
     Lowering,
     OwnPiece,
@@ -20,7 +21,7 @@ from rigging.document.plan import TABLES, Bag, Bags, Pace, Person, Plan, Rules, 
 from rigging.document.site import Day, Edge, Frame, Load, LoadItem, Point, Site
 
 __all__ = [
-    "TABLES", "Anchor", "Arrangement", "Bag", "Bags", "Belay", "Course", "Damage", "Day", "Edge", "Feature", "Frame", "Haul", "HitchMade", "Instead", "Join", "KitItem", "Leg", "Line",
+    "TABLES", "Anchor", "Arrangement", "Bag", "Bags", "Belay", "Course", "Damage", "Day", "Edge", "Feature", "Frame", "Haul", "HitchMade", "Instead", "Join", "Kept", "KitItem", "Leg", "Line",
     "Load", "LoadItem", "Lowering", "OwnPiece", "Pace", "Person", "Place3", "PlaceTaken", "Plan", "Point", "Prop", "Pull", "Redirect", "Rope", "Rules",
     "Scheme", "SectionGiven", "Site", "Span", "Table", "Team", "TensionLine", "TieOff", "Verdict",
 ]  # fmt: skip

@@ -50,7 +50,8 @@ class Leg(Strict):
     """One leg: what it is tied to, how, with what, and what runs on from there to the working point.
 
     Without an `extension` the attachment's own material reaches the working point. Left out, `length_m` is snug to
-    the working point; `pretension_n` is how tight it is pulled before loading. `state`: wet or not (None: as the day).
+    the working point; `pretension_n` is how tight it is pulled before loading. `state`: wet or not (None: as the day). `rope`: the rope of the
+    plan that it is tied with, still part of it (None: a piece out of the bags).
     """
 
     feature: Name
@@ -63,6 +64,7 @@ class Leg(Strict):
     pretension_n: Annotated[float, Field(ge=0, le=20_000)] | None = None
     tie_off: TieOff | None = None
     state: Condition | None = None
+    rope: Name | None = None
 
     @model_validator(mode="after")
     def _goes_together(self) -> Leg:

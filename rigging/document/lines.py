@@ -59,9 +59,16 @@ class HitchMade(Strict):
     state: Condition | None = None
 
 
+class Kept(Strict):
+    """Metres of a rope that are in use for something else all the while: coils carried, whoever goes to the lip, people tied in."""
+
+    what: Literal["coils", "lip", "people", "other"]
+    length_m: Annotated[float, Field(gt=0, le=2000)]
+
+
 class Rope(Strict):
     """A rope out of the bags, joins included; its age, its wear and what it has stood, where somebody looked; wet or not (`state`; None: as
-    the day), its sheath `glazed`."""
+    the day), its sheath `glazed`; what of it is `kept` for something else."""
 
     id: Name
     kind: RopeKindId
@@ -73,6 +80,7 @@ class Rope(Strict):
     length_m: Annotated[float, Field(gt=0, le=2000)]
     joins: Annotated[list[Join], Field(max_length=10)] = []
     damage: Annotated[list[Damage], Field(max_length=10)] = []
+    kept: Annotated[list[Kept], Field(max_length=10)] = []
 
     @model_validator(mode="after")
     def _on_the_rope(self) -> Rope:
@@ -139,7 +147,8 @@ class Haul(Strict):
     an anchor of its own. `capture_on`: the ratchet grips the first strand that would run back, or the one to the hands, which bears
     what the system leaves of the load. `capture_slack_m`: what the minded ratchet gives before it grips; `capture_releasing_m`: what the
     releasing hitch behind it can give back (None: there is none). `own`: the piece it is built from, where it takes none of
-    the line's rope: it then reaches as far as that lets it. `way_m`: how far the haulers can walk (None: not said).
+    the line's rope: it then reaches as far as that lets it. `strands_of`: the rope that strands besides the line's own are of (None: not
+    said). `way_m`: how far the haulers can walk (None: not said).
     """
 
     system: HaulSystem
@@ -159,6 +168,7 @@ class Haul(Strict):
     anchors: dict[str, Name] = {}
     reach_m: Annotated[float, Field(gt=0, le=500)] | None = None
     own: OwnPiece | None = None
+    strands_of: Name | None = None
 
     @property
     def load_grabbed(self) -> bool:

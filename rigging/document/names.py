@@ -36,7 +36,7 @@ _ENDS = (" cord", " behind", "-cord")
 _BEGINS = ("tie of ",)
 # Where ids stand in a document: the list, and the fields of any depth below it that name one of its things.
 _TABLES: dict[str, tuple[str, ...]] = {
-    "features": ("feature",), "anchors": ("anchor", "far", "tied_to"), "ropes": ("rope",), "lines": (), "tension_lines": (),
+    "features": ("feature",), "anchors": ("anchor", "far", "tied_to"), "ropes": ("rope", "strands_of"), "lines": (), "tension_lines": (),
 }  # fmt: skip
 
 

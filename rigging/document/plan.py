@@ -279,6 +279,10 @@ def _strays(plan: Plan) -> Iterator[Fault]:
                     f"names {leg.feature!r}, which is not listed",
                     "name a feature's id",
                 )
+            elif leg.rope is not None and leg.rope not in ropes:
+                yield Fault(
+                    f"{path}.legs[{number}].rope", f"names rope {leg.rope!r}, which is not listed", "name a rope's id"
+                )
             elif (leg.method == "frame-leg") != catalogue().features[kinds[leg.feature]].pushes:
                 yield Fault(
                     f"{path}.legs[{number}].method",
@@ -296,6 +300,12 @@ def _strays(plan: Plan) -> Iterator[Fault]:
         here = f"lines[{number}]"
         if line.rope not in ropes:
             yield Fault(f"{here}.rope", f"names rope {line.rope!r}, which is not listed", "name a rope's id")
+        if line.haul and line.haul.strands_of is not None and line.haul.strands_of not in ropes:
+            yield Fault(
+                f"{here}.haul.strands_of",
+                f"names rope {line.haul.strands_of!r}, which is not listed",
+                "name a rope's id",
+            )
         for path, name in _anchors_of(line):
             if name not in anchors:
                 yield Fault(f"{here}.{path}", f"names anchor {name!r}, which is not there", "name an anchor's id")
@@ -342,12 +352,14 @@ def _anchors_of(line: Line) -> Iterator[tuple[str, str]]:
 def _ends(plan: Plan) -> Iterator[Fault]:
     """Ropes that lie idle, and ends that two lines want."""
     used = {line.rope for line in plan.lines} | {line.rope for line in plan.tension_lines}
+    used |= {line.haul.strands_of for line in plan.lines if line.haul and line.haul.strands_of}
+    used |= {leg.rope for _, _, one in plan.arrangements() for leg in one.legs if leg.rope}
     for number, rope in enumerate(plan.ropes):
         if rope.id not in used:
             yield Fault(
                 f"ropes[{number}]",
                 f"the rope {rope.id!r} is on no line",
-                "put it on a line, or take it out of the plan",
+                "put it on a line, tie an anchor with it, haul with it, or take it out of the plan",
             )
     taken: dict[tuple[str, str], str] = {}
     for number, line in enumerate(plan.lines):

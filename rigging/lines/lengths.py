@@ -3,29 +3,33 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
 from typing import Literal
 
+from rigging.anchors.rig import leg_lines, material_needs
 from rigging.catalogue import catalogue
-from rigging.document import Line, Plan, TensionLine
+from rigging.document import Anchor, Line, Plan, TensionLine
+from rigging.document import Rope as RopeGiven
 from rigging.lines.rig import LOAD, LineRig
 from rigging.lines.solve import LineForces
 from rigging.lines.tied import rope_ea_n
 from rigging.lines.way import LineWay, place_of
 from rigging.mechanics.motion import Stroke, stroke
 from rigging.mechanics.network import Network
+from rigging.quantities.faults import Refused
 from rigging.quantities.ranges import Range, exactly
 
 _NEXT_TO_NOTHING_M = 0.02
 
 
-BudgetJob = Literal["lower", "raise", "catch", "span"]
+BudgetJob = Literal["lower", "raise", "catch", "span", "strands"]
 
 
 @dataclass(frozen=True)
 class Budget:
-    """A job's rope: there, needed on the line, kept back, what has to come from other pieces, and what another line takes of the same
-    rope at the same time, in metres."""
+    """A job's rope, in metres: there, needed on the line, kept back, what has to come from other pieces, what its knots take, and what else the
+    same rope does at the same time: other lines, and what it is `used` for all the while."""
 
     job: BudgetJob
     line: str
@@ -34,11 +38,13 @@ class Budget:
     laid_m: float
     tail_m: float
     other_m: float
+    knots_m: float = 0.0
     beside_m: float = 0.0
+    used_m: float = 0.0
 
     @property
     def needed_m(self) -> float:
-        return self.laid_m + self.tail_m + self.beside_m
+        return self.laid_m + self.tail_m + self.knots_m + self.beside_m + self.used_m
 
     @property
     def left_m(self) -> float:
@@ -65,39 +71,111 @@ def haul_rope_m(rig: LineRig) -> tuple[float, float]:
 
 
 def budgets(plan: Plan, ways: dict[str, LineWay], hauling: LineForces | None) -> list[Budget]:
-    """What every line's job takes of its rope, with what other lines take of the same rope meanwhile; a tension line among them."""
-    found = []
-    hauls = hauling.rig.line.id if hauling else ""
-    own, other = haul_rope_m(hauling.rig) if hauling else (0.0, 0.0)
-    spans = {one.id: _span_m(plan, one) for one in plan.tension_lines}
+    """What every line's job takes of its rope, with all that the same rope does meanwhile; a tension line among them, and strands of a haul
+    system that are of a rope of the plan."""
+    return list(_Budgeting(plan, ways, hauling).every())
 
-    def lies_m(line: Line) -> float:
-        return ways[line.id].length_m + line.slack_m + line.tail_m
 
-    def beside_m(rope: str, of: Line | TensionLine, hauled: bool = False) -> float:
-        """What all but one line take of a rope."""
-        lines = [one for one in plan.lines if one.rope == rope and one is not of]
-        tight = [sum(spans[one.id]) for one in plan.tension_lines if one.rope == rope and one is not of]
-        lying = [own + one.tail_m if hauled and one.id == hauls else lies_m(one) for one in lines]
+class _Budgeting:
+    """Counts every rope of a plan once."""
+
+    def __init__(self, plan: Plan, ways: dict[str, LineWay], hauling: LineForces | None):
+        self.plan, self.ways = plan, ways
+        self.hauled = next((one for one in plan.lines if hauling and one.id == hauling.rig.line.id), None)
+        self.own_m, self.other_m = haul_rope_m(hauling.rig) if hauling else (0.0, 0.0)
+        self.spans = {one.id: _span_m(plan, one) for one in plan.tension_lines}
+        self.used = {one.id: math.fsum(use.metres for use in used_all_the_while(plan, one)) for one in plan.ropes}
+
+    def every(self) -> Iterator[Budget]:
+        for line in self.plan.lines:
+            way_m = self.ways[line.id].length_m
+            if line.lowering:
+                yield self._of("lower", line, way_m, line.tail_m, load_knot_m(line), self._beside_m(line.rope, line))
+            elif line.role == "belay":
+                laid, worst = way_m + line.slack_m, self._worst_beside_m(line.rope, line)
+                yield self._of("catch", line, laid, line.tail_m, load_knot_m(line), worst)
+            if line is self.hauled:
+                beside = self._beside_m(line.rope, line) + self._strands_m(line.rope)
+                found = self._of("raise", line, self.own_m, line.tail_m, load_knot_m(line), beside)
+                yield replace(found, other_m=0.0 if self._strands_of == line.rope else self.other_m)
+        if self.hauled is not None and self._strands_of not in (None, self.hauled.rope):
+            rope = self._strands_of or ""
+            knots = 2 * catalogue().knots[self.hauled.load_knot].takes_m
+            found = self._of("strands", self.hauled, self.other_m, 0.0, knots, self._beside_m(rope, None, hauled=True))
+            yield replace(found, rope=rope, there_m=self.plan.rope(rope).length_m, used_m=self.used[rope])
+        for tight in self.plan.tension_lines:
+            laid, knots = self.spans[tight.id]
+            yield self._of("span", tight, laid, 0.0, knots, self._worst_beside_m(tight.rope, tight))
+
+    def _of(
+        self, job: BudgetJob, of: Line | TensionLine, laid_m: float, tail_m: float, knots_m: float, beside_m: float
+    ) -> Budget:
+        there = self.plan.rope(of.rope).length_m
+        return Budget(job, of.id, of.rope, there, laid_m, tail_m, 0.0, knots_m, beside_m, self.used[of.rope])
+
+    @property
+    def _strands_of(self) -> str | None:
+        """The rope that the strands of the haul besides its line's own are of."""
+        haul = self.hauled.haul if self.hauled else None
+        return haul.strands_of if haul and haul.own is None and self.other_m else None
+
+    def _strands_m(self, rope: str) -> float:
+        """What the haul takes of a rope besides its line's own strands, with a knot at either end."""
+        if self.hauled is None or self._strands_of != rope:
+            return 0.0
+        return self.other_m + 2 * catalogue().knots[self.hauled.load_knot].takes_m
+
+    def _beside_m(self, rope: str, of: Line | TensionLine | None, hauled: bool = False) -> float:
+        """What all but one line take of a rope; as they lie, or while the load is hauled."""
+        lying = [self._lies_m(one, hauled) for one in self.plan.lines if one.rope == rope and one is not of]
+        tight = [sum(self.spans[one.id]) for one in self.plan.tension_lines if one.rope == rope and one is not of]
         return math.fsum([*lying, *tight])
 
-    for line in plan.lines:
-        there, way = plan.rope(line.rope).length_m, ways[line.id]
-        lying = beside_m(line.rope, line)
-        if line.lowering:
-            found.append(Budget("lower", line.id, line.rope, there, way.length_m, line.tail_m, 0.0, lying))
-        elif line.role == "belay":
-            worst = max(lying, beside_m(line.rope, line, hauled=True))
-            found.append(
-                Budget("catch", line.id, line.rope, there, way.length_m + line.slack_m, line.tail_m, 0.0, worst)
-            )
-        if line.id == hauls:
-            found.append(Budget("raise", line.id, line.rope, there, own, line.tail_m, other, lying))
-    for tight in plan.tension_lines:
-        worst = max(beside_m(tight.rope, tight), beside_m(tight.rope, tight, hauled=True))
-        laid, knots = spans[tight.id]
-        found.append(Budget("span", tight.id, tight.rope, plan.rope(tight.rope).length_m, laid, knots, 0.0, worst))
-    return found
+    def _worst_beside_m(self, rope: str, of: Line | TensionLine) -> float:
+        return max(self._beside_m(rope, of), self._beside_m(rope, of, hauled=True) + self._strands_m(rope))
+
+    def _lies_m(self, line: Line, hauled: bool) -> float:
+        lies = self.own_m if hauled and line is self.hauled else self.ways[line.id].length_m + line.slack_m
+        return lies + line.tail_m + load_knot_m(line)
+
+
+UseKind = Literal["damage", "coils", "lip", "people", "other", "anchor"]
+
+
+@dataclass(frozen=True)
+class Use:
+    """What a rope is used for all the while: a knot that takes a damaged place out, what is kept of it, an anchor's legs (`of`: the anchor)."""
+
+    kind: UseKind
+    of: str
+    metres: float
+
+
+def used_all_the_while(plan: Plan, rope: RopeGiven) -> Iterator[Use]:
+    """What a rope of the plan is used for whatever the lines do."""
+    for damage in rope.damage:
+        if damage.taken_out:
+            yield Use("damage", damage.taken_out, catalogue().knots[damage.taken_out].takes_m)
+    for kept in rope.kept:
+        yield Use(kept.what, "", kept.length_m)
+    for anchor in plan.anchors:
+        if any(leg.rope == rope.id for leg in anchor.arrangement.legs):
+            yield Use("anchor", anchor.id, _legs_m(plan, anchor, rope.id))
+
+
+def _legs_m(plan: Plan, anchor: Anchor, rope: str) -> float:
+    """What of a rope an anchor's legs are tied with; nothing of one that can not be laid out, which is refused where it is looked at."""
+    try:
+        lines = leg_lines(plan, anchor.arrangement)
+    except Refused:
+        return 0.0
+    needs = (need for one in lines if one.leg.rope == rope for need in material_needs(one))
+    return math.fsum(long for _, _, long in needs)
+
+
+def load_knot_m(line: Line) -> float:
+    """Rope in the knot at a line's load."""
+    return catalogue().knots[line.load_knot].takes_m
 
 
 def _span_m(plan: Plan, line: TensionLine) -> tuple[float, float]:

@@ -50,7 +50,7 @@ def _wanted(plan: Plan) -> Iterator[tuple[Need, LegLine, str]]:
         except Refused:
             continue
         for line in rig.lines:
-            for use, material, long in material_needs(line):
+            for use, material, long in material_needs(line) if line.leg.rope is None else ():
                 yield Need(number, use, material, long), line, anchor.id
                 number += 1
 

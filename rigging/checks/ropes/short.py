@@ -26,7 +26,7 @@ def find(here: AtPlace) -> Iterator[Short]:
         if one.left_m < 0:
             yield Short(
                 level="stop", about=f"{one.line}:rope", key=one.job if one.line == "main" else f"{one.job}:{one.line}", job=one.job,
-                rope=one.rope, missing_m=-one.left_m, needed_m=one.needed_m, there_m=one.there_m, beside_m=one.beside_m,
+                rope=one.rope, missing_m=-one.left_m, needed_m=one.needed_m, there_m=one.there_m, beside_m=one.beside_m + one.used_m,
             )  # fmt: skip
 
 

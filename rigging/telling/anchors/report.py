@@ -58,7 +58,7 @@ from rigging.telling.anchors.span import span_report
 from rigging.telling.figures.shapes import CAUTION, Finding, Spot
 from rigging.telling.figures.working import KNOWN, Asked, Figure, Told, Trace, Working, step
 from rigging.telling.words import finding_of
-from rigging.telling.words.names import state_name, why_missing
+from rigging.telling.words.names import rope_name, state_name, why_missing
 
 # No rule of the team covers an anchor that has lost a leg: strength over peak below this is said.
 HIGH = "this leg is the stiffest, the others give, and the pull is at its most"
@@ -350,13 +350,17 @@ def _needs(plan: Plan, rig: AnchorRig, trace: Trace, say: Wording) -> dict[int, 
     wanted = [
         Need(line.index, use, material, length) for line in rig.lines for use, material, length in material_needs(line)
     ]
-    pieces = assign(wanted, plan.kit)
+    of_rope = {line.index: line.leg.rope for line in rig.lines}
+    pieces = assign([need for need in wanted if of_rope[need.leg] is None], plan.kit)
     found: dict[int, list[NeedReport]] = {line.index: [] for line in rig.lines}
     for need in wanted:
-        name = catalogue().slings[need.material].name
+        name, rope = catalogue().slings[need.material].name, of_rope[need.leg]
         figure = _need_figure(rig.lines[need.leg], need, name, trace)
-        text = _too_short(plan, rig, need, say) if plan.kit and pieces[need] is None else ""
-        found[need.leg].append(NeedReport(need.use, name, figure, pieces[need], text))
+        short = rope is None and plan.kit and pieces[need] is None
+        text = _too_short(plan, rig, need, say) if short else ""
+        found[need.leg].append(
+            NeedReport(need.use, rope_name(plan, rope) if rope else name, figure, pieces.get(need), text)
+        )
     return found
 
 

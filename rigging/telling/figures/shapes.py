@@ -189,7 +189,7 @@ class RopeBudget:
 
     `other` is what the haul system takes from pieces that are not the line's own rope."""
 
-    job: Literal["lower", "raise", "catch", "span"]
+    job: Literal["lower", "raise", "catch", "span", "strands"]
     line: str
     length: Figure
     needed: Figure

@@ -109,7 +109,13 @@ class _Moment:
 
     def _rope(self) -> Answer:
         rows = self.here.judged.budgets
-        jobs = {"lower": "to lower", "raise": "to raise", "catch": "on the belay", "span": "on the tension line"}
+        jobs = {
+            "lower": "to lower",
+            "raise": "to raise",
+            "catch": "on the belay",
+            "span": "on the tension line",
+            "strands": "of the haul's other strands",
+        }
         told = [f"{self.say.length(one.left_m)} {jobs[one.job]}" for one in rows]
         short = any(one.left_m < 0 for one in rows)
         text = f"{listed(told)}." if told else "No rope is laid yet."

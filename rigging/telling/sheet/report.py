@@ -364,9 +364,19 @@ class _Telling:
         there = symbol("length", "rope there", one.there_m, "m", "leader")
         laid = symbol("line", "every strand of the rope, as laid", one.laid_m, "m", "geometry")
         tail = symbol("tail", "kept back at the station", one.tail_m, "m", "rope-tail")
-        taken = [laid, tail]
+        taken = [laid]
+        if one.tail_m:
+            taken.append(tail)
+        if one.knots_m:
+            taken.append(symbol("knots", "what its knots take", one.knots_m, "m", "build-length"))
         if one.beside_m:
             taken.append(symbol("beside", "what other lines take of the same rope", one.beside_m, "m", "geometry"))
+        if one.used_m:
+            taken.append(
+                symbol(
+                    "used", "anchors tied with it, what is kept of it, damage knotted out", one.used_m, "m", "leader"
+                )
+            )
         less, figure, job = [each.symbol for each in taken], self.trace.figure, one.job
         return RopeBudget(
             job=job, line=one.line,

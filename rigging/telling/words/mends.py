@@ -44,6 +44,7 @@ _MEND: dict[str, Labeller] = {
     "system": lambda v, s: v["what"],
     "haulers": lambda v, s: f"{v['count']} pull",
     "longer-rope": lambda v, s: f"Rope of {s.length(v['length_m'])}",
+    "strands-of": lambda v, s: f"Of rope {v['rope']}",
     "slack": lambda v, s: f"Slack {s.length(v['length_m'])}",
     "releasing": lambda v, s: f"Releasing hitch, {s.length(v['length_m'])}",
     "pad": lambda v, s: v["what"],

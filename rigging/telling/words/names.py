@@ -50,6 +50,12 @@ def listed(names: Iterable[str]) -> str:
     return " and ".join([", ".join(rows[:-1]), rows[-1]] if len(rows) > 1 else rows)
 
 
+def rope_name(plan: Plan, id: str) -> str:
+    """A rope as people say it: by the lines that it is on, else by its name in the plan."""
+    lines = [lower_first(line_name(plan, one.id)) for one in plan.lines if one.rope == id]
+    return f"Rope of the {listed(lines)}" if lines else f"Rope {id}"
+
+
 def line_name(plan: Plan, id: str) -> str:
     """A line as people say it: by its role, numbered where several have the same."""
     if id == PLANNING:

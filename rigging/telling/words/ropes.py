@@ -11,8 +11,10 @@ from rigging.checks.ropes.loop_slick import LoopSlick
 from rigging.checks.ropes.no_bend import NoBend
 from rigging.checks.ropes.no_tail import NoTail
 from rigging.checks.ropes.out_of_line import OutOfLine
+from rigging.checks.ropes.runs_out import RunsOut
 from rigging.checks.ropes.short import Short
 from rigging.checks.ropes.stood import Stood
+from rigging.checks.ropes.strands_unsaid import StrandsUnsaid
 from rigging.checks.ropes.tail_short import TailShort
 from rigging.checks.ropes.tail_unsaid import TailUnsaid
 from rigging.checks.ropes.too_old import TooOld
@@ -21,11 +23,12 @@ from rigging.checks.ropes.worn import Worn
 from rigging.document import Plan
 from rigging.lines.lengths import BudgetJob
 from rigging.quantities.units import Wording
-from rigging.telling.words.names import Pair, line_name, lower_first
+from rigging.telling.words.names import Pair, line_name, lower_first, rope_name, sentence
 
 _STATIONS = {"device": "the device", "ratchet": "the ratchet", "belay": "the belay"}
 _JOBS: dict[BudgetJob, str] = {
     "lower": "to lower", "raise": "to haul", "catch": "for the belay", "span": "for the tension line",
+    "strands": "for the haul's other strands",
 }  # fmt: skip
 
 
@@ -93,6 +96,25 @@ def out_of_line(found: OutOfLine, plan: Plan, say: Wording) -> Pair:
     return (
         f"Damage {say.length(found.at_m)} from the load is taken out with a {lower_first(found.knot)}: is it that? Along the line it deforms.",
         "A butterfly loop with a connector in it.",
+    )
+
+
+def runs_out(found: RunsOut, plan: Plan, say: Wording) -> Pair:
+    many = (
+        "both of its strands" if len(found.strands) == 2 else "its strands" if len(found.strands) > 1 else "what lies"
+    )
+    besides = f", {say.length(found.besides_m)} for what else it does" if found.besides_m else ""
+    return (
+        f"{rope_name(plan, found.rope)} runs out at \u201c{sentence(found.do).rstrip('.')}\u201d: {say.length(found.missing_m)} short. "
+        f"{say.length(found.there_m)} there, {say.length(found.laid_m)} for {many} with their knots{besides}.",
+        f"A longer rope, a second one, or a working point {say.length(found.missing_m)} nearer.",
+    )
+
+
+def strands_unsaid(found: StrandsUnsaid, plan: Plan, say: Wording) -> Pair:
+    return (
+        f"The {lower_first(line_name(plan, found.line))}'s haul takes {say.length(found.other_m)} of rope that is not its own: which rope that is nobody has said.",
+        "Say which, so that it is counted once.",
     )
 
 

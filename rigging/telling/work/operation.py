@@ -14,13 +14,14 @@ from rigging.procedures.begin import Ground, with_tag_line
 from rigging.procedures.course import SET_UP, fitting
 from rigging.procedures.forces import borne_n
 from rigging.procedures.operation import Asks, Branch, Lacks, Operation, Planned, Section
+from rigging.procedures.rope_used import RopeLeft, least_left
 from rigging.procedures.run import Step
 from rigging.procedures.state import Item, State, line_of
 from rigging.procedures.temporary import temporaries
 from rigging.procedures.timing import Timing, timing
 from rigging.quantities.ranges import Range, added
 from rigging.quantities.units import Wording
-from rigging.telling.words.names import line_name, listed, lower_first, upper_first
+from rigging.telling.words.names import line_name, listed, lower_first, rope_name, spoken, upper_first
 from rigging.telling.words.operation import doubt, why_unmade
 from rigging.telling.words.otherwise import lies_text
 from rigging.telling.work.timing import TimingReport, Told, minutes, timing_report
@@ -180,8 +181,17 @@ class LacksReport(Told):
     steps: list[str]
 
 
+class RopeReport(Told):
+    """A rope at the step at which least of it is left, in metres (less than nothing: so much is missing), and in words."""
+
+    rope: str
+    step: str
+    left_m: float
+    text: str
+
+
 class OperationReport(Told):
-    """`begins`: the rig that it finds, `belay` what a belay hangs on; `arranged`: whether the leader put the sections in order, or they are as composed; `may_begin`: what fits first."""
+    """`ropes`: what is left of each; `begins`: the rig that it finds, `belay` what a belay hangs on; `arranged`: whether the leader put the sections in order, or they are as composed; `may_begin`: what fits first."""
 
     begins: str
     belay: str
@@ -190,6 +200,7 @@ class OperationReport(Told):
     sections: list[SectionReport]
     steps: list[StepReport]
     lacks: list[LacksReport]
+    ropes: list[RopeReport] = []
     timing: TimingReport
 
 
@@ -205,6 +216,7 @@ def operation_report(plan: Plan, operation: Operation, say: Wording | None = Non
         sections=[teller.section(one, times, operation) for one in operation.sections],
         steps=[teller.step(one, section.id, times) for section in operation.sections for one in section.steps],
         lacks=[teller.lacks(one) for one in operation.lacks],
+        ropes=[teller.rope(one, operation) for one in least_left(plan, operation)],
         timing=timing_report(plan, operation, times),
     )
 
@@ -413,6 +425,13 @@ class Teller:
                 )
         x, _, z = state.at[LOAD]
         yield Mark(id=LOAD, name="load", kind="load", x_m=round(x, 3), z_m=round(z, 3), bears=False)
+
+    def rope(self, one: RopeLeft, operation: Operation) -> RopeReport:
+        section = next(each for each in operation.sections if one.key in [step.key for step in each.steps])
+        number = [step.key for step in section.steps].index(one.key) + 1
+        far = self.say.length(abs(one.left_m))
+        text = f"{rope_name(self.plan, one.rope)} {far} {'left' if one.left_m >= 0 else 'short'} ({spoken(section.name)}, step {number})"
+        return RopeReport(rope=one.rope, step=one.key, left_m=round(one.left_m, 2), text=text)
 
     def lacks(self, one: Lacks) -> LacksReport:
         if one.duty == "haul":

@@ -3157,7 +3157,7 @@ export interface components {
              * Job
              * @enum {string}
              */
-            job: "lower" | "raise" | "catch" | "span";
+            job: "lower" | "raise" | "catch" | "span" | "strands";
             /** Line */
             line: string;
             length: components["schemas"]["Figure"];
@@ -3752,7 +3752,8 @@ export interface components {
          *     an anchor of its own. `capture_on`: the ratchet grips the first strand that would run back, or the one to the hands, which bears
          *     what the system leaves of the load. `capture_slack_m`: what the minded ratchet gives before it grips; `capture_releasing_m`: what the
          *     releasing hitch behind it can give back (None: there is none). `own`: the piece it is built from, where it takes none of
-         *     the line's rope: it then reaches as far as that lets it. `way_m`: how far the haulers can walk (None: not said).
+         *     the line's rope: it then reaches as far as that lets it. `strands_of`: the rope that strands besides the line's own are of (None: not
+         *     said). `way_m`: how far the haulers can walk (None: not said).
          */
         Haul: {
             system: components["schemas"]["HaulSystem"];
@@ -3815,6 +3816,8 @@ export interface components {
             /** Reach M */
             reach_m?: number | null;
             own?: components["schemas"]["OwnPiece"] | null;
+            /** Strands Of */
+            strands_of?: string | null;
         };
         /**
          * HitchMade
@@ -3867,6 +3870,19 @@ export interface components {
             onto?: string | null;
         };
         /**
+         * Kept
+         * @description Metres of a rope that are in use for something else all the while: coils carried, whoever goes to the lip, people tied in.
+         */
+        Kept: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "coils" | "lip" | "people" | "other";
+            /** Length M */
+            length_m: number;
+        };
+        /**
          * KitItem
          * @description Material in the bags: pieces of one length, and how old they are (None: not said).
          */
@@ -3888,7 +3904,8 @@ export interface components {
          * @description One leg: what it is tied to, how, with what, and what runs on from there to the working point.
          *
          *     Without an `extension` the attachment's own material reaches the working point. Left out, `length_m` is snug to
-         *     the working point; `pretension_n` is how tight it is pulled before loading. `state`: wet or not (None: as the day).
+         *     the working point; `pretension_n` is how tight it is pulled before loading. `state`: wet or not (None: as the day). `rope`: the rope of the
+         *     plan that it is tied with, still part of it (None: a piece out of the bags).
          */
         Leg: {
             /** Feature */
@@ -3913,6 +3930,8 @@ export interface components {
             tie_off?: components["schemas"]["TieOff"] | null;
             /** State */
             state?: ("dry" | "wet" | "icy" | "muddy") | null;
+            /** Rope */
+            rope?: string | null;
         };
         /**
          * Line
@@ -4279,7 +4298,7 @@ export interface components {
         /**
          * Rope
          * @description A rope out of the bags, joins included; its age, its wear and what it has stood, where somebody looked; wet or not (`state`; None: as
-         *     the day), its sheath `glazed`.
+         *     the day), its sheath `glazed`; what of it is `kept` for something else.
          */
         Rope: {
             /** Id */
@@ -4311,6 +4330,11 @@ export interface components {
              * @default []
              */
             damage: components["schemas"]["Damage"][];
+            /**
+             * Kept
+             * @default []
+             */
+            kept: components["schemas"]["Kept"][];
         };
         /**
          * Rules
@@ -5838,7 +5862,7 @@ export interface components {
         };
         /**
          * OperationReport
-         * @description `begins`: the rig that it finds, `belay` what a belay hangs on; `arranged`: whether the leader put the sections in order, or they are as composed; `may_begin`: what fits first.
+         * @description `ropes`: what is left of each; `begins`: the rig that it finds, `belay` what a belay hangs on; `arranged`: whether the leader put the sections in order, or they are as composed; `may_begin`: what fits first.
          */
         OperationReport: {
             /** Begins */
@@ -5855,6 +5879,11 @@ export interface components {
             steps: components["schemas"]["StepReport"][];
             /** Lacks */
             lacks: components["schemas"]["LacksReport"][];
+            /**
+             * Ropes
+             * @default []
+             */
+            ropes: components["schemas"]["RopeReport"][];
             timing: components["schemas"]["TimingReport"];
         };
         /** PersonTimes */
@@ -5886,6 +5915,20 @@ export interface components {
             peak_n: number | null;
             /** Mean N */
             mean_n: number | null;
+        };
+        /**
+         * RopeReport
+         * @description A rope at the step at which least of it is left, in metres (less than nothing: so much is missing), and in words.
+         */
+        RopeReport: {
+            /** Rope */
+            rope: string;
+            /** Step */
+            step: string;
+            /** Left M */
+            left_m: number;
+            /** Text */
+            text: string;
         };
         /**
          * RunState
@@ -7060,14 +7103,6 @@ export interface components {
              * @enum {string}
              */
             event: "jam" | "snag" | "shock" | "creep" | "joins" | "over" | "silence" | "off";
-        };
-        /**
-         * Kept
-         * @description The number that the cell's next reading has: what is below it is kept.
-         */
-        Kept: {
-            /** Next */
-            next: number;
         };
         /**
          * NewReadings

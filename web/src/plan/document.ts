@@ -162,5 +162,5 @@ export function bareLine(id: string, rope: string, anchor: string): Line {
 
 /** A rope of which nothing is known but its kind and length. */
 export function bareRope(id: string, kind: string, length_m: number): Rope {
-  return { id, kind, length_m, glazed: false, joins: [], damage: [] };
+  return { id, kind, length_m, glazed: false, joins: [], damage: [], kept: [] };
 }

@@ -20,6 +20,14 @@ export function replaced<T>(list: T[], index: number, with_: Partial<T>): T[] {
   return list.map((one, at) => (at === index ? { ...one, ...with_ } : one));
 }
 
+/** The plan's ropes by what they are on. */
+export function ropesBy(document: Document): Option[] {
+  return (document.ropes ?? []).map((rope) => {
+    const on = (document.lines ?? []).filter((one) => one.rope === rope.id).map((one) => one.id);
+    return { id: rope.id, name: `${rope.length_m} m, ${on.length ? `on ${on.join(" and ")}` : rope.id}` };
+  });
+}
+
 export function named(table: Record<string, Option>): Option[] {
   return Object.values(table).map(({ id, name }) => ({ id, name }));
 }

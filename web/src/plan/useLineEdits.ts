@@ -159,10 +159,7 @@ function tightened(old: Document, id: string): Document {
   return {
     ...old,
     anchors: made ? [...old.anchors, made] : old.anchors,
-    ropes: [
-      ...(old.ropes ?? []),
-      { id: rope, kind: "low-stretch-11", length_m: long, glazed: false, joins: [], damage: [] },
-    ],
+    ropes: [...(old.ropes ?? []), bareRope(rope, "low-stretch-11", long)],
     tension_lines: [
       ...(old.tension_lines ?? []),
       {
@@ -211,7 +208,7 @@ function besides(old: Document, stem: string, name: string): { document: Documen
   const document = {
     ...old,
     anchors: anchor && !spare ? [...old.anchors, anchor] : old.anchors,
-    ropes: [...(old.ropes ?? []), { ...rope, id: rid, glazed: false, joins: [], damage: [] }],
+    ropes: [...(old.ropes ?? []), { ...rope, id: rid, glazed: false, joins: [], damage: [], kept: [] }],
   };
   return { document, line };
 }

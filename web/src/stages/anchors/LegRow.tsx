@@ -16,6 +16,7 @@ interface RowProps {
   catalogue: Catalogue;
   disabled: boolean;
   features: Document["features"];
+  ropes: { id: string; name: string }[];
   canDrop: boolean;
   onChange: (with_: Partial<Leg>) => void;
   onDrop: () => void;
@@ -30,6 +31,7 @@ export function LegRow({
   catalogue,
   disabled,
   features,
+  ropes,
   canDrop,
   onChange,
   onDrop,
@@ -120,6 +122,17 @@ export function LegRow({
             disabled={disabled}
             onChange={(material) => material && onChange({ material })}
           />
+          {ropes.length && !catalogue.slings[leg.material]?.sewn ? (
+            <Choice
+              label="Of which piece"
+              none="one out of the bags"
+              path={`${path}.rope`}
+              value={leg.rope ?? null}
+              options={ropes}
+              disabled={disabled}
+              onChange={(rope) => onChange({ rope })}
+            />
+          ) : null}
           <NumberField
             label={`Turns (empty: ${catalogue.attachments[leg.method]?.turns.usual})`}
             optional

@@ -3,6 +3,7 @@ import type { Anchor, Anchors, Arrangement, ArrangementReport, Catalogue, Docume
 import { SweepChart } from "../../drawing/SweepChart";
 import { useSettings } from "../../ui/settings";
 import { Choice, NumberField } from "../../ui/fields";
+import { ropesBy } from "../../plan/ledger";
 import { degrees, digits, said, spanned } from "../../ui/format";
 import type { AnchorEdits } from "./useAnchorEdits";
 import { LegRow } from "./LegRow";
@@ -59,6 +60,7 @@ export function LegsLedger({
             features={(free.some((one) => one.id === leg.feature) ? free : document.features).filter(
               (one) => (one.kind === "frame-foot") === (leg.method === "frame-leg"),
             )}
+            ropes={ropesBy(document)}
             canDrop={arrangement.legs.length > 1}
             onChange={(with_) => edits.leg(arrangement.id, index, with_)}
             onDrop={() => {

@@ -76,6 +76,16 @@ export function Composed({
           <b>◆ {one.do}</b> {one.refused.join(" ")}
         </p>
       ))}
+      {operation.ropes.length ? (
+        <ul aria-label="Rope at the least" className="mt-1 flex flex-wrap gap-x-4 text-answer">
+          {operation.ropes.map((one) => (
+            <li key={one.rope} className={one.left_m < 0 ? "font-semibold text-over" : ""}>
+              {one.left_m < 0 ? "◆ " : ""}
+              {one.text}
+            </li>
+          ))}
+        </ul>
+      ) : null}
       {operation.timing.notes.map((one) => (
         <p key={one} className="mt-1 text-answer">
           {one}

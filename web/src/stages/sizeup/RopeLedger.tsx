@@ -1,7 +1,8 @@
 /** The ropes of the lines: what they are, how they are tied at the load, what grips them and what lies behind that. */
 import type { Line } from "../../api/types";
 import { Choice, NumberField } from "../../ui/fields";
-import { named, replaced, type LedgerProps } from "../../plan/ledger";
+import { named, replaced, ropesBy, type LedgerProps } from "../../plan/ledger";
+import { KeptLedger } from "./KeptLedger";
 import { DeviceLook, HitchesLook, RopeLook } from "./TiedLedger";
 
 export function RopeLedger({ open, catalogue, lines }: LedgerProps) {
@@ -86,6 +87,17 @@ export function RopeLedger({ open, catalogue, lines }: LedgerProps) {
                   disabled={off}
                   onChange={(way_m) => lines.haul({ way_m })}
                 />
+                {line.haul.own ? null : (
+                  <Choice
+                    label="Strands that are not of this rope are of"
+                    none="nobody said"
+                    path={`lines[${index}].haul.strands_of`}
+                    value={line.haul.strands_of ?? null}
+                    options={ropesBy(document)}
+                    disabled={off}
+                    onChange={(strands_of) => lines.haul({ strands_of })}
+                  />
+                )}
                 <NumberField
                   label="Releasing hitch behind the ratchet gives"
                   unit="m"
@@ -137,6 +149,7 @@ export function RopeLedger({ open, catalogue, lines }: LedgerProps) {
               disabled={off}
               onChange={changeRope}
             />
+            <KeptLedger rope={rope} path={`ropes[${number}]`} disabled={off} onChange={changeRope} />
             <DeviceLook line={line} path={`lines[${index}]`} catalogue={catalogue} disabled={off} onChange={change} />
             <HitchesLook line={line} path={`lines[${index}]`} catalogue={catalogue} disabled={off} onChange={change} />
           </fieldset>
