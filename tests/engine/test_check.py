@@ -253,7 +253,15 @@ def sound_plans() -> list[Document]:
                 team__haulers=count,
             )
         )
-    return found
+    return [with_a_rope_to_haul(one) for one in found]
+
+
+def with_a_rope_to_haul(document: Document) -> Document:
+    """Strands of a haul that are not of the line's own rope, of one that is there for it."""
+    if not document["lines"] or not document["lines"][0].get("haul"):
+        return document
+    rope = {"id": "strands", "kind": "general-use-12.7", "length_m": 120}
+    return changed(document, ropes=[*document["ropes"], rope], lines__0__haul__strands_of="strands")
 
 
 @pytest.mark.parametrize("part", range(6))
