@@ -1,6 +1,5 @@
 """One rope, counted once for all that it does at one time: strands, knots, legs of anchors, coils, loops (field guide 2.15)."""
 
-
 import pytest
 from pydantic import ValidationError
 
