@@ -263,6 +263,15 @@ def _operation(options: argparse.Namespace) -> Any:
     return operation(Plan.model_validate(read_file(options.plan)))
 
 
+def _drill(options: argparse.Namespace) -> Any:
+    from rigging.learning.drills.skills import drill
+    from rigging.telling.learning.drills import drill_report
+
+    if options.level not in (1, 2, 3):
+        raise refuse("--level", f"{options.level} is no level", "1, 2 or 3")
+    return drill_report(drill(options.skill, options.seed, options.level)).model_dump(mode="json", exclude={"shown"})
+
+
 def _knot(options: argparse.Namespace) -> Any:
     from rigging.telling.learning.knots import knot_json
 
@@ -346,6 +355,13 @@ def _parser() -> argparse.ArgumentParser:
     )
     drawn.add_argument("id", help="its id; one that is not known is answered with all that are")
     drawn.set_defaults(run=_knot)
+    asked = commands.add_parser(
+        "drill", help="a drill of a skill by its seed, with its answer and how that is worked out"
+    )
+    asked.add_argument("skill", help="its id; one that is not known is answered with all that are")
+    asked.add_argument("--seed", type=int, default=0)
+    asked.add_argument("--level", type=int, default=1, help="1 to 3")
+    asked.set_defaults(run=_drill)
     places = commands.add_parser(
         "read", help="what a file of places would bring to a plan, and what has to be asked of it"
     )

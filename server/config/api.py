@@ -12,11 +12,26 @@ from ninja import NinjaAPI
 from operations.api import router as operations
 from papers.api import router as papers
 from plans.api import router as plans
+from practice.api import router as practice
 from readings.api import router as readings
 from sealing.api import router as sealing
 from survey.api import router as survey
 
 api = NinjaAPI(title="Outrigger", version="1", auth=SignedIn(), parser=CarefulParser(), docs_url=None, openapi_url=None)
 add_handlers(api)
-for router in (accounts, backups, core, debrief, gear, handover, operations, papers, plans, readings, sealing, survey):
+for router in (
+    accounts,
+    backups,
+    core,
+    debrief,
+    gear,
+    handover,
+    operations,
+    papers,
+    plans,
+    practice,
+    readings,
+    sealing,
+    survey,
+):
     api.add_router("", router)

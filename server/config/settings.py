@@ -39,6 +39,7 @@ INSTALLED_APPS = [
     "core",
     "accounts",
     "plans",
+    "practice",
     "operations",
     "backups",
     "handover",

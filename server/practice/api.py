@@ -1,0 +1,89 @@
+"""Endpoints of practice: drills to do, answers kept, knots tied before somebody, what a team can do."""
+
+import random
+from typing import Annotated
+
+from accounts.models import Membership, Role
+from accounts.permissions import person, team_of
+from answering.faults import REFUSED
+from core import engine
+from django.http import HttpRequest, HttpResponse
+from ninja import Query, Router
+from pydantic import Field
+from storing import clock
+
+from practice.schemas import NewAnswers, NewTied, PracticeOut, TeamPractised
+from practice.selectors import practised, team_practised
+from practice.services import forget, keep_answers, keep_tied
+from rigging.learning.drills.drill import Level
+from rigging.quantities.faults import refuse
+from rigging.quantities.units import ForceUnit, LengthUnit, Wording
+from rigging.telling.learning.drills import NAMES, RoundReport, marked_report, round_report
+
+router = Router()
+
+
+@router.get("/practice", response={200: PracticeOut, **REFUSED}, operation_id="practice")
+def read_practice(request: HttpRequest) -> PracticeOut:
+    """What whoever asks has practised, and what is due."""
+    return practised(person(request), clock.now())
+
+
+@router.get("/practice/round", response={200: RoundReport, **REFUSED}, operation_id="practice_round")
+def read_round(
+    request: HttpRequest,
+    count: Annotated[int, Query(ge=1, le=40)] = 10,
+    skill: Annotated[list[Annotated[str, Field(max_length=60)]] | None, Query(max_length=24)] = None,
+    seed: Annotated[int | None, Query(ge=0, le=1_000_000_000)] = None,
+    force_unit: ForceUnit = "kN",
+    length_unit: LengthUnit = "m",
+) -> HttpResponse:
+    """Drills to do one after another: what is due first, then what was never done; of the skills named, where some are."""
+    for one in skill or ():
+        if one not in NAMES:
+            raise refuse("skill", f"there is no skill {one!r}", f"one of {', '.join(NAMES)}")
+    rows = [one for one in practised(person(request), clock.now()).skills if not skill or one.skill in skill]
+    asked = [(rows[number % len(rows)].skill, _level(rows[number % len(rows)].level)) for number in range(count)]
+    luck = seed if seed is not None else random.SystemRandom().randrange(1_000_000_000)
+    told = engine.ask(engine.told, round_report, asked, luck, Wording(force_unit, length_unit))
+    return HttpResponse(told, content_type="application/json")
+
+
+def _level(level: int) -> Level:
+    return 1 if level == 1 else 2 if level == 2 else 3
+
+
+@router.post("/practice/answers", response={200: PracticeOut, **REFUSED}, operation_id="practice_answers")
+def new_answers(request: HttpRequest, body: NewAnswers) -> PracticeOut:
+    """Answers kept, marked here; sent again they are the same ones."""
+    for number, one in enumerate(body.answers):
+        if one.skill not in NAMES:
+            raise refuse(f"answers[{number}].skill", f"there is no skill {one.skill!r}", f"one of {', '.join(NAMES)}")
+    right = engine.ask(marked_report, [(one.skill, one.seed, one.level, tuple(one.given)) for one in body.answers])
+    keep_answers(person(request), body, right.right, clock.now())
+    return practised(person(request), clock.now())
+
+
+@router.delete("/practice", response={200: PracticeOut, **REFUSED}, operation_id="forget_practice")
+def forget_practice(request: HttpRequest) -> PracticeOut:
+    """All that whoever asks has practised, gone for good."""
+    forget(person(request))
+    return practised(person(request), clock.now())
+
+
+@router.get("/teams/{team_id}/practice", response={200: TeamPractised, **REFUSED}, operation_id="team_practice")
+def read_team_practice(request: HttpRequest, team_id: int) -> TeamPractised:
+    """Who of a team can do what; its leaders see it."""
+    return team_practised(team_of(request, team_id, Role.LEADER), clock.now())
+
+
+@router.post("/teams/{team_id}/tied", response={200: TeamPractised | None, **REFUSED}, operation_id="new_tied")
+def new_tied(request: HttpRequest, team_id: int, body: NewTied) -> TeamPractised | None:
+    """A knot that somebody of the team tied before whoever sends it; what the team can do, to a leader."""
+    team = team_of(request, team_id, *Role)
+    member = Membership.objects.filter(team=team, user__username=body.who).select_related("user").first()
+    if member is None:
+        raise refuse("who", f"nobody of this team is called {body.who!r}", "a name of the team")
+    keep_tied(person(request), member.user, body, clock.now())
+    leads = Membership.objects.filter(team=team, user=person(request), role=Role.LEADER).exists()
+    return team_practised(team, clock.now()) if leads else None

@@ -1,0 +1,105 @@
+"""What is taken and given about practice."""
+
+import uuid
+from datetime import datetime
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, Field
+
+from rigging.quantities.ranges import Strict
+
+Skill = Annotated[str, Field(max_length=60)]
+Username = Annotated[str, Field(max_length=150)]
+Seconds = Annotated[float, Field(ge=0, le=36_000)]
+Moment = Annotated[datetime, Field(strict=False)]
+
+
+class AnswerGiven(Strict):
+    """A drill as it was answered: the numbers of the options given, in order where they were to be put in order; by the device's clock."""
+
+    id: uuid.UUID
+    number: Annotated[int, Field(ge=0, le=2_000_000_000)]
+    skill: Skill
+    seed: Annotated[int, Field(ge=0, le=2_000_000_000)]
+    level: Literal[1, 2, 3]
+    given: Annotated[list[Annotated[int, Field(ge=0, le=20)]], Field(min_length=1, max_length=8)]
+    took_s: Seconds
+    at: Moment
+
+
+class NewAnswers(Strict):
+    """Answers of one device, as they were given, also long ago and without a connection."""
+
+    device: Annotated[str, Field(min_length=1, max_length=60)]
+    answers: Annotated[list[AnswerGiven], Field(min_length=1, max_length=200)]
+
+
+class NewTied(Strict):
+    """A knot tied by somebody else, each stage as it was or not."""
+
+    id: uuid.UUID
+    who: Username
+    knot: Skill
+    hand: Literal["right", "left"]
+    stages: Annotated[list[bool], Field(min_length=1, max_length=20)]
+    took_s: Seconds
+
+
+class SkillOut(BaseModel):
+    """A skill of somebody: `due` (None: never done), the level it is asked at, how often it was done and right, when last, the share that will
+    still know it."""
+
+    skill: str
+    name: str
+    about: str
+    due: datetime | None
+    level: int
+    done: int
+    right: int
+    last: datetime | None
+    knows: float | None
+
+
+class TyingOut(BaseModel):
+    """A knot of somebody: when it is due again, how often it was tied and right, the quickest right one, when last."""
+
+    knot: str
+    name: str
+    stages: list[str]
+    due: datetime | None
+    done: int
+    right: int
+    quickest_s: float | None
+    last: datetime | None
+
+
+class PracticeOut(BaseModel):
+    """What somebody has practised, most due first; `due`: how many are."""
+
+    due: int
+    skills: list[SkillOut]
+    tying: list[TyingOut]
+
+
+class PersonPractised(BaseModel):
+    """A person of a team: how many skills they have done, how many are due, when last."""
+
+    name: str
+    skills: list[SkillOut]
+    tying: list[TyingOut]
+    last: datetime | None
+
+
+class EveningOut(BaseModel):
+    """A skill that would be worth an evening, with those who are due in it."""
+
+    skill: str
+    name: str
+    who: list[str]
+
+
+class TeamPractised(BaseModel):
+    """Who of a team can do what, by name in no order of merit; what an evening would be made up of."""
+
+    people: list[PersonPractised]
+    evening: list[EveningOut]

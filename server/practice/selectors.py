@@ -1,0 +1,98 @@
+"""What somebody keeps of what they practised: by the scheduler, from everything they did on whatever device."""
+
+from collections import defaultdict
+from collections.abc import Iterable
+from datetime import datetime
+
+from accounts.models import Membership, Team
+from django.contrib.auth.models import User
+
+from practice.models import Answered, Tied
+from practice.schemas import EveningOut, PersonPractised, PracticeOut, SkillOut, TeamPractised, TyingOut
+from rigging.learning.drills.drill import Level
+from rigging.learning.keeping import Done, Kept, kept
+from rigging.learning.knots import knots
+from rigging.telling.learning.drills import NAMES
+
+# So many skills make an evening.
+_EVENING = 8
+
+
+def _kept(rows: Iterable[Answered], now: datetime) -> dict[str, Kept]:
+    done: dict[str, list[Done]] = defaultdict(list)
+    for one in rows:
+        level: Level = 1 if one.level == 1 else 2 if one.level == 2 else 3
+        done[one.skill].append(Done(one.right, one.took_s, one.at, level))
+    return {skill: found for skill, each in done.items() if (found := kept(each, now))}
+
+
+def _skills(rows: Iterable[Answered], now: datetime) -> list[SkillOut]:
+    """Every skill, what is due first, then what was never done, then what is due later."""
+    found = _kept(rows, now)
+
+    def told(skill: str) -> SkillOut:
+        name, about = NAMES[skill]
+        one = found.get(skill)
+        if one is None:
+            return SkillOut(skill=skill, name=name, about=about, due=None, level=1, done=0, right=0, last=None, knows=None)  # fmt: skip
+        return SkillOut(
+            skill=skill, name=name, about=about, due=one.due, level=one.level, done=one.done, right=one.right, last=one.last, knows=round(one.knows, 3)
+        )  # fmt: skip
+
+    def order(one: SkillOut) -> tuple[int, float]:
+        if one.due is None:
+            return 1, 0.0
+        return (0 if one.due <= now else 2), one.due.timestamp()
+
+    return sorted((told(skill) for skill in NAMES), key=order)
+
+
+def _tying(rows: Iterable[Tied], now: datetime) -> list[TyingOut]:
+    by_knot: dict[str, list[Tied]] = defaultdict(list)
+    for one in rows:
+        by_knot[one.knot].append(one)
+    found = []
+    for id, knot in knots().items():
+        tied = by_knot[id]
+        keeps = kept([Done(one.right, one.took_s, one.at) for one in tied], now)
+        right = [one.took_s for one in tied if one.right]
+        found.append(
+            TyingOut(
+                knot=id, name=knot.name, stages=[stage.do for stage in knot.stages], due=keeps.due if keeps else None, done=len(tied), right=len(right),
+                quickest_s=min(right, default=None), last=keeps.last if keeps else None,
+            )
+        )  # fmt: skip
+    return sorted(found, key=lambda one: one.name)
+
+
+def practised(person: User, now: datetime) -> PracticeOut:
+    skills = _skills(Answered.objects.filter(person=person), now)
+    return PracticeOut(
+        due=sum(one.due is not None and one.due <= now for one in skills), skills=skills, tying=_tying(Tied.objects.filter(person=person), now)
+    )  # fmt: skip
+
+
+def team_practised(team: Team, now: datetime) -> TeamPractised:
+    """Everybody of a team, by name."""
+    members = Membership.objects.filter(team=team).select_related("user").order_by("user__username")
+    people = []
+    for member in members:
+        found = practised(member.user, now)
+        done = [one.last for one in found.skills if one.last] + [one.last for one in found.tying if one.last]
+        people.append(
+            PersonPractised(
+                name=member.user.get_username(), skills=found.skills, tying=[one for one in found.tying if one.done], last=max(done, default=None)
+            )
+        )  # fmt: skip
+    return TeamPractised(people=people, evening=_evening(people, now))
+
+
+def _evening(people: list[PersonPractised], now: datetime) -> list[EveningOut]:
+    """The skills that most are due in, or have never done."""
+    due: dict[str, list[str]] = defaultdict(list)
+    for person in people:
+        for one in person.skills:
+            if one.due is None or one.due <= now:
+                due[one.skill].append(person.name)
+    ranked = sorted(due, key=lambda skill: (-len(due[skill]), list(NAMES).index(skill)))
+    return [EveningOut(skill=skill, name=NAMES[skill][0], who=due[skill]) for skill in ranked[:_EVENING]]
