@@ -46,13 +46,14 @@ class NewTied(Strict):
 
 
 class SkillOut(BaseModel):
-    """A skill of somebody: `due` (None: never done), the level it is asked at, how often it was done and right, when last, the share that will
+    """A skill of somebody: `due` (None: never done) and whether it is, the level it is asked at, how often it was done and right, when last, the share that will
     still know it."""
 
     skill: str
     name: str
     about: str
     due: datetime | None
+    is_due: bool = False
     level: int
     done: int
     right: int
@@ -73,10 +74,18 @@ class TyingOut(BaseModel):
     last: datetime | None
 
 
+class Fellows(BaseModel):
+    """A team, and those of it whose knots somebody can tick."""
+
+    team: int
+    names: list[str]
+
+
 class PracticeOut(BaseModel):
-    """What somebody has practised, most due first; `due`: how many are."""
+    """What somebody has practised, most due first; `due`: how many are; those of their teams whose knots they can tick."""
 
     due: int
+    fellows: list[Fellows]
     skills: list[SkillOut]
     tying: list[TyingOut]
 

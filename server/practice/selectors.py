@@ -8,7 +8,7 @@ from accounts.models import Membership, Team
 from django.contrib.auth.models import User
 
 from practice.models import Answered, Tied
-from practice.schemas import EveningOut, PersonPractised, PracticeOut, SkillOut, TeamPractised, TyingOut
+from practice.schemas import EveningOut, Fellows, PersonPractised, PracticeOut, SkillOut, TeamPractised, TyingOut
 from rigging.learning.drills.drill import Level
 from rigging.learning.keeping import Done, Kept, kept
 from rigging.learning.knots import knots
@@ -36,7 +36,7 @@ def _skills(rows: Iterable[Answered], now: datetime) -> list[SkillOut]:
         if one is None:
             return SkillOut(skill=skill, name=name, about=about, due=None, level=1, done=0, right=0, last=None, knows=None)  # fmt: skip
         return SkillOut(
-            skill=skill, name=name, about=about, due=one.due, level=one.level, done=one.done, right=one.right, last=one.last, knows=round(one.knows, 3)
+            skill=skill, name=name, about=about, due=one.due, is_due=one.due <= now, level=one.level, done=one.done, right=one.right, last=one.last, knows=round(one.knows, 3)
         )  # fmt: skip
 
     def order(one: SkillOut) -> tuple[int, float]:
@@ -65,10 +65,18 @@ def _tying(rows: Iterable[Tied], now: datetime) -> list[TyingOut]:
     return sorted(found, key=lambda one: one.name)
 
 
+def _fellows(person: User) -> list[Fellows]:
+    found: dict[int, list[str]] = {}
+    rows = Membership.objects.filter(team__membership__user=person).exclude(user=person).order_by("user__username")
+    for team, name in rows.values_list("team_id", "user__username"):
+        found.setdefault(team, []).append(name)
+    return [Fellows(team=team, names=names) for team, names in found.items()]
+
+
 def practised(person: User, now: datetime) -> PracticeOut:
     skills = _skills(Answered.objects.filter(person=person), now)
     return PracticeOut(
-        due=sum(one.due is not None and one.due <= now for one in skills), skills=skills, tying=_tying(Tied.objects.filter(person=person), now)
+        due=sum(one.is_due for one in skills), fellows=_fellows(person), skills=skills, tying=_tying(Tied.objects.filter(person=person), now)
     )  # fmt: skip
 
 

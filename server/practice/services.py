@@ -8,7 +8,7 @@ from django.db import transaction
 
 from practice.models import Answered, Tied
 from practice.schemas import NewAnswers, NewTied
-from rigging.learning.knots import knot
+from rigging.learning.knots import knots
 from rigging.quantities.faults import Fault, Refused
 
 # A clock may be ahead by so much.
@@ -24,10 +24,10 @@ def keep_answers(person: User, body: NewAnswers, right: Sequence[bool | None], n
     Refused
         If one is no answer to its drill, was given in the future, or has the id of somebody else's.
     """
-    faults = list(_faults(person, body, right, now))
-    if faults:
-        raise Refused(faults)
     with transaction.atomic():
+        faults = list(_faults(person, body, right, now))
+        if faults:
+            raise Refused(faults)
         before = Answered.objects.filter(person=person, device=body.device)
         known = set(before.filter(id__in=[one.id for one in body.answers]).values_list("id", flat=True))
         for one, good in sorted(zip(body.answers, right, strict=True), key=lambda row: row[0].number):
@@ -63,17 +63,20 @@ def keep_tied(ticked_by: User, person: User, body: NewTied, now: datetime) -> No
     Refused
         If there is no such knot, it has other stages, the id stands elsewhere, or somebody ticks their own.
     """
-    one = knot(body.knot)
+    one = knots().get(body.knot)
+    if one is None:
+        raise Refused([Fault("knot", f"there is no drawing of {body.knot!r}", f"one of {', '.join(knots())}")])
     if person == ticked_by:
         raise Refused([Fault("who", "nobody ticks what they tied themselves", "another person's name")])
     if len(body.stages) != len(one.stages):
         raise Refused([Fault("stages", f"{len(body.stages)} stages of {len(one.stages)}", "one mark for each stage")])
     row = Tied(id=body.id, person=person, ticked_by=ticked_by, knot=one.id, hand=body.hand, stages=body.stages, took_s=body.took_s, at=now)  # fmt: skip
-    known = Tied.objects.filter(id=body.id).first()
-    if known is None:
-        row.save(force_insert=True)
-    elif (known.person, known.ticked_by, known.knot) != (person, ticked_by, one.id):
-        raise Refused([Fault("id", "stands for another knot", "give each a new id")])
+    with transaction.atomic():
+        known = Tied.objects.filter(id=body.id).first()
+        if known is None:
+            row.save(force_insert=True)
+        elif (known.person, known.ticked_by, known.knot) != (person, ticked_by, one.id):
+            raise Refused([Fault("id", "stands for another knot", "give each a new id")])
 
 
 def forget(person: User) -> None:

@@ -182,6 +182,11 @@ def missing(luck: random.Random, level: Level) -> Made:
     )  # fmt: skip
 
 
+def _told_apart(one: tuple[float, float], other: tuple[float, float], distance_m: float) -> bool:
+    """Whether two places differ by more than anybody rounds away."""
+    return max(abs(one[0] - other[0]), abs(one[1] - other[1])) > 0.06 * distance_m
+
+
 def sighting(luck: random.Random, level: Level) -> Made:
     """A rangefinder read: how far it is level, and how much higher or lower."""
     distance = luck.choice((12.0, 18.5, 24.0, 31.5, 40.0, 55.0))
@@ -194,7 +199,10 @@ def sighting(luck: random.Random, level: Level) -> Made:
     cos, sin = math.cos(math.radians(rise)), math.sin(math.radians(rise))
     right = pair(distance * cos, distance * sin)
     tried = (pair(distance, distance * sin), pair(distance * abs(sin), math.copysign(distance * cos, sin)), pair(distance * cos, -distance * sin), pair(distance / cos, distance * sin / cos))  # fmt: skip
-    wrong = [one for one in dict.fromkeys(tried) if abs(one[0] - right[0]) > 0.3 or abs(one[1] - right[1]) > 0.3]
+    wrong: list[tuple[float, float]] = []
+    for one in tried:
+        if all(_told_apart(one, other, distance) for other in (right, *wrong)):
+            wrong.append(one)
     if len(wrong) < 3:
         raise Again
     return Made({"distance_m": distance, "rise_deg": rise}, right, tuple(wrong[:3]))

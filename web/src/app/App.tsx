@@ -19,6 +19,7 @@ const TeamPage = later(async () => (await import("../stages/team/TeamPage")).Tea
 const JoinPage = later(async () => (await import("./JoinPage")).JoinPage);
 const LookPage = later(async () => (await import("./LookPage")).LookPage);
 const ReferencePage = later(async () => (await import("../stages/reference/ReferencePage")).ReferencePage);
+const PracticePage = later(async () => (await import("../stages/practice/PracticePage")).PracticePage);
 const HandoverPage = later(async () => (await import("../stages/debrief/HandoverPage")).HandoverPage);
 const GearPage = later(async () => (await import("../stages/debrief/GearPage")).GearPage);
 const DebriefPage = later(async () => (await import("../stages/debrief/DebriefPage")).DebriefPage);
@@ -97,6 +98,7 @@ export function App() {
         <Route path="/team" element={<TeamPage session={session.data} />} />
         <Route path="/plans" element={<PlansPage {...shared} />} />
         <Route path="/reference/:knot?" element={<ReferencePage caution={session.data.caution} />} />
+        <Route path="/practice/:view?" element={<PracticePage session={session.data} />} />
         <Route path="/plans/:id/run" element={<RunPage session={session.data} />} />
         <Route path="/plans/:id/debrief" element={<DebriefPage session={session.data} />} />
         <Route path="/plans/:id/gear" element={<GearPage />} />

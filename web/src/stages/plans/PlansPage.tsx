@@ -87,6 +87,9 @@ export function PlansPage({ session, catalogue }: Props) {
         <Link to="/reference" className="button flex items-center">
           Reference
         </Link>
+        <Link to="/practice" className="button flex items-center">
+          Practise
+        </Link>
         <Link to="/team" className="button flex items-center">
           {team ? "People" : "My sign-in"}
         </Link>
