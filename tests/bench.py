@@ -25,6 +25,7 @@ from rigging.advice.rigs.search import search
 from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.judging.judged import judge
+from rigging.learning.drills.skills import SKILLS, drill
 from rigging.lines.every_state import solve_all
 from rigging.lines.solve import Solved
 from rigging.lines.whole_way import Travel, whole_way
@@ -33,6 +34,7 @@ from rigging.mechanics.holds import study as questioned
 from rigging.mechanics.legs import hang
 from rigging.procedures.compose import composed
 from rigging.telling.anchors.report import study
+from rigging.telling.learning.drills import drill_report
 from rigging.telling.sheet.report import analyse
 from rigging.telling.sheet.way import way_report
 from rigging.telling.work.operation import operation_report
@@ -310,6 +312,23 @@ def logger_rows() -> list[tuple[str, float, str, float | None]]:
     return found
 
 
+def _next_drill(skill: str, seeds: itertools.count) -> object:
+    return drill_report(drill(skill, next(seeds), 3))
+
+
+def drill_rows() -> list[tuple[str, float, str, float | None]]:
+    """Drills of every skill made and told, and the slowest skill of them."""
+    times = {}
+    for skill in SKILLS:
+        seeds = itertools.count()
+        times[skill] = median_ms(partial(_next_drill, skill, seeds), 40, 10)
+    slowest = max(times, key=lambda one: times[one])
+    return [
+        ("a drill made and told, median of skills", statistics.median(times.values()), "ms", 100),
+        (f"the slowest of them: {slowest}", times[slowest], "ms", 100),
+    ]
+
+
 def bagged(plan: Plan, bags: dict[str, object]) -> Plan:
     return Plan.model_validate({**plan.model_dump(mode="json"), "bags": bags})
 
@@ -375,6 +394,7 @@ def main() -> None:
     rows += rigs_rows(plan)
     rows += operation_rows(plan)
     rows += logger_rows()
+    rows += drill_rows()
     rows += run
     for count in (21, 60, 120, 240, 399):
         rig = many_parts(count)

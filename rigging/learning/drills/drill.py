@@ -33,11 +33,12 @@ class Laid:
 
 @dataclass(frozen=True)
 class Sketch:
-    """What a drill shows: spots and what lies between them; a strip of readings (seconds, newtons) with the band that was predicted; a knot, or
+    """What a drill shows: spots and what lies between them, to scale or, as on a bench, in their order only; a strip of readings (seconds, newtons) with the band that was predicted; a knot, or
     one of its faults, seen from behind or in the other hand."""
 
     spots: tuple[Spot, ...] = ()
     laid: tuple[Laid, ...] = ()
+    to_scale: bool = False
     strip: tuple[tuple[float, float], ...] = ()
     band_n: tuple[float, float] | None = None
     knot: str = ""

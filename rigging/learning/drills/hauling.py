@@ -167,4 +167,4 @@ def redirect(luck: random.Random, level: Level) -> Made:
         Spot("load", "load", math.cos(math.radians(90 + angle / 2)), -math.sin(math.radians(90 + angle / 2))),
         Spot("hands", "hands", math.cos(math.radians(90 - angle / 2)), -math.sin(math.radians(90 - angle / 2))),
     )
-    return Made({"angle_deg": angle, "pull_kn": pull_kn}, right, wrong, {}, Sketch(spots, (Laid("rope", ("load", "redirect", "hands")),)))  # fmt: skip
+    return Made({"angle_deg": angle, "pull_kn": pull_kn}, right, wrong, {}, Sketch(spots, (Laid("rope", ("load", "redirect", "hands")),), to_scale=True))  # fmt: skip

@@ -95,6 +95,7 @@ class DrillShown:
 
     spots: list[DrillSpot]
     laid: list[DrillLaid]
+    to_scale: bool
     strip: list[list[float]]
     band_n: list[float]
     strands: list[KnotStrand]
@@ -179,7 +180,7 @@ def _shown(drill: Drill) -> DrillShown | None:
     return DrillShown(
         [DrillSpot(one.id, _spot_name(one.id, one.kind), one.kind, *at[one.id]) for one in sketch.spots],
         [DrillLaid(one.id, [at[name] for name in one.through], one.slack, not one.rope) for one in sketch.laid],
-        [list(one) for one in sketch.strip], list(sketch.band_n or ()), _strands(sketch.knot, sketch.fault), sketch.behind, sketch.mirrored,
+        sketch.to_scale, [list(one) for one in sketch.strip], list(sketch.band_n or ()), _strands(sketch.knot, sketch.fault), sketch.behind, sketch.mirrored,
     )  # fmt: skip
 
 

@@ -7249,6 +7249,8 @@ export interface components {
             spots: components["schemas"]["DrillSpot"][];
             /** Laid */
             laid: components["schemas"]["DrillLaid"][];
+            /** To Scale */
+            to_scale: boolean;
             /** Strip */
             strip: number[][];
             /** Band N */

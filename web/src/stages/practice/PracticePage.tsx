@@ -28,22 +28,24 @@ export function PracticePage({ session }: { session: Session }) {
   };
   return (
     <div className="flex h-full min-h-[480px] flex-col bg-sheet">
-      <header className="flex flex-wrap items-center gap-3 border-b border-line px-4 py-1">
-        {drills ? (
-          <button type="button" className="button px-3" aria-label="Leave the round" onClick={() => setDrills(null)}>
-            ‹
-          </button>
-        ) : (
-          <Link to={view ? "/practice" : "/plans"} className="button flex items-center px-3" aria-label="Back">
-            ‹
-          </Link>
-        )}
-        <h1 className="mr-auto text-head font-semibold">Practice</h1>
-        {waiting ? <p className="font-label text-quiet">{waiting} not sent yet</p> : null}
+      <header>
+        <div className="flex flex-wrap items-center gap-3 border-b border-line px-4 py-1">
+          {drills ? (
+            <button type="button" className="button px-3" aria-label="Leave the round" onClick={() => setDrills(null)}>
+              ‹
+            </button>
+          ) : (
+            <Link to={view ? "/practice" : "/plans"} className="button flex items-center px-3" aria-label="Back">
+              ‹
+            </Link>
+          )}
+          <h1 className="mr-auto text-head font-semibold">Practice</h1>
+          {waiting ? <p className="font-label text-quiet">{waiting} not sent yet</p> : null}
+        </div>
+        <p className="border-b-4 border-ink bg-film px-4 py-1 font-label font-semibold">
+          Practice: nothing here touches a plan, a log, gear or readings.
+        </p>
       </header>
-      <p className="border-b-4 border-ink bg-film px-4 py-1 font-label font-semibold">
-        Practice: nothing here touches a plan, a log, gear or readings.
-      </p>
       <main tabIndex={-1} className="min-h-0 flex-1 overflow-y-auto px-4 pb-6">
         <div className="mx-auto max-w-3xl">
           {wrong ? (

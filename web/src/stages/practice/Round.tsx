@@ -14,7 +14,10 @@ export function Round({ drills, onAnswer, onDone }: Props) {
   const [number, setNumber] = useState(0);
   const [right, setRight] = useState<boolean[]>([]);
   const heading = useRef<HTMLHeadingElement>(null);
-  useEffect(() => heading.current?.focus(), [number]);
+  useEffect(() => {
+    heading.current?.focus({ preventScroll: true });
+    heading.current?.closest("main")?.scrollTo({ top: 0 });
+  }, [number]);
   const drill = drills[number];
   if (!drill)
     return (

@@ -70,7 +70,7 @@ export function TyingSheet({
           className="button button-main min-h-14 flex-1 text-head"
           disabled={!who}
           onClick={() => {
-            if (began === null) setTook(0);
+            setTook(began === null ? 0 : (performance.now() - began) / 1000);
             begin(began === null ? performance.now() : null);
           }}
         >
