@@ -23,6 +23,7 @@ export function MoreSheet({ planId, caution, username, onKeys, onAsk, onClose }:
     ["Gear", `/plans/${planId}/gear`],
     ["Hand-over", `/plans/${planId}/handover`],
     ["Reference", "/reference"],
+    ["Practise", "/practice"],
   ];
   return (
     <Sheet title="More" onClose={onClose} wide>
