@@ -138,10 +138,11 @@ class Predictor:
 
 
 class Along:
-    """What cells should read with the load anywhere on a stretch of its way: at places of it, in their order."""
+    """What cells should read with the load anywhere on a stretch of its way: at places of it, in their order. `loaded`: whether the load hangs on the
+    rig as the stretch begins, and as it ends; while it lies on the ground nothing is predicted, and nothing watched for while it comes on or off."""
 
-    def __init__(self, there: Sequence[Predictor]):
-        self.there = there
+    def __init__(self, there: Sequence[Predictor], loaded: tuple[bool, bool] = (True, True)):
+        self.there, self.loaded = there, loaded
 
     @property
     def halfway(self) -> Predictor:
@@ -154,11 +155,15 @@ class Along:
 
     def bands(self, where: Place, motions: Iterable[Motion]) -> list[Range]:
         """Those of everything that a step does on the stretch, standing still first."""
+        return self._worked_out(where, motions) if all(self.loaded) else []
+
+    def _worked_out(self, where: Place, motions: Iterable[Motion]) -> list[Range]:
         return [band for motion in ("still", *motions) if (band := self.band(where, motion)) is not None]
 
     def of_step(self, where: Place, motions: Iterable[Motion]) -> Range | None:
-        """The band over all of them; expected as it moves, halfway."""
-        return _over(self.bands(where, motions))
+        """The band over all of them, from nothing where the load comes on or off in it; expected as it moves, halfway."""
+        found = _over(self._worked_out(where, motions)) if any(self.loaded) else None
+        return found if found is None or all(self.loaded) else Range(0.0, found.expected, found.high)
 
     def at(self, where: Place, state: str) -> Range | None:
         """As of one place, over all of them; expected as halfway."""

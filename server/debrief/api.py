@@ -16,7 +16,7 @@ from plans.models import Plan
 from plans.permissions import may_write, plan_of
 from readings.api import thinned
 from readings.models import Cell
-from readings.watching import along, place_in
+from readings.watching import along_step, loaded_in, place_in
 
 from debrief.changes import changes_of
 from debrief.schemas import DebriefCell, DebriefOut, Done
@@ -76,10 +76,10 @@ def _cell(cell: Cell, steps: list[_Stood], words: dict[str, str]) -> DebriefCell
     first, last = cell.blocks.order_by("first").first(), cell.last_block
     if first is None or last is None:
         return None
-    alike: dict[tuple[str, tuple[float, ...], tuple[Motion, ...]], Range | None] = {}
+    alike: dict[tuple[str, tuple[float, ...], tuple[Motion, ...], tuple[bool, bool]], Range | None] = {}
     bands: dict[str, Range] = {}
     for one in steps:
-        key = one.document, one.planned.runs_m, one.planned.motions
+        key = one.document, one.planned.runs_m, one.planned.motions, loaded_in(one.planned)
         if key not in alike:
             alike[key] = _band(one, cell)
         if (band := alike[key]) is not None:
@@ -92,6 +92,6 @@ def _cell(cell: Cell, steps: list[_Stood], words: dict[str, str]) -> DebriefCell
 def _band(one: _Stood, cell: Cell) -> Range | None:
     """What a cell should have read in a step; None on a plan that had no such place."""
     try:
-        return along(one.document, one.planned.runs_m).of_step(place_in(one.document, cell.place), one.planned.motions)
+        return along_step(one.document, one.planned).of_step(place_in(one.document, cell.place), one.planned.motions)
     except Refused:
         return None

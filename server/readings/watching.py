@@ -55,9 +55,19 @@ def _predictor(document: str, run_m: float) -> Predictor:
     return Predictor(moved(Document.model_validate_json(document), run_m))
 
 
-def along(document: str, runs_m: tuple[float, ...] = (0.0,)) -> Along:
+def along(document: str, runs_m: tuple[float, ...] = (0.0,), loaded: tuple[bool, bool] = (True, True)) -> Along:
     """What cells should read with the load on a stretch of its way."""
-    return Along([_predictor(document, run_m) for run_m in runs_m])
+    return Along([_predictor(document, run_m) for run_m in runs_m], loaded)
+
+
+def along_step(document: str, planned: Planned) -> Along:
+    """What cells should read in a step: nothing as long as the load lies on the ground in it."""
+    return along(document, planned.runs_m, loaded_in(planned))
+
+
+def loaded_in(planned: Planned) -> tuple[bool, bool]:
+    """Whether the load hangs on the rig as a step begins, and as it ends."""
+    return not planned.step.found.state.grounded, not planned.rests.state.grounded
 
 
 def stretch_now(plan: Plan, going: Run | None, revision: Revision) -> tuple[Along, tuple[Motion, ...]]:
@@ -65,7 +75,7 @@ def stretch_now(plan: Plan, going: Run | None, revision: Revision) -> tuple[Alon
     if going is None:
         return along(revision.document), ("raising", "lowering")
     planned = planned_now(plan, going)
-    return along(revision.document, planned.runs_m), planned.motions
+    return along_step(revision.document, planned), planned.motions
 
 
 def moves_now(run: Run, planned: Planned) -> tuple[Motion, ...]:

@@ -9,6 +9,7 @@ import time
 import urllib.error
 import uuid
 from datetime import UTC, datetime
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -170,6 +171,26 @@ def test_what_is_predicted_follows_the_step_of_the_run(leader, plan, cell):
         go_to(leader, plan, step)
         [later] = leader.get(f"/plans/{plan.id}/cells")[1]["cells"]
         assert least < later["band"]["expected"] / told["band"]["expected"] < most, step
+
+
+def test_nothing_is_predicted_while_the_load_lies_on_the_ground(leader, plan, cell):
+    """Before it is lifted off, a cell that reads next to nothing is right; as it comes on, anything up to what it then weighs."""
+    from tests.server.test_run import act, go_to
+
+    act(leader, plan, "begin")
+    [told] = leader.get(f"/plans/{plan.id}/cells")[1]["cells"]
+    assert told["band"] is None
+    # Half a minute of nothing raises no alarm.
+    for number in range(0, 600, 50):
+        nothing = [0.002 + 0.001 * (n % 2) for n in range(50)]
+        assert send(leader, plan, batch(cell, number, nothing))[0] == 200
+    log = leader.get(f"/plans/{plan.id}/log")[1]["entries"]
+    assert [one for one in log if one["kind"] == "alarm"] == []
+    steps = leader.get(f"/plans/{plan.id}/run")[1]["operation"]["steps"]
+    on = next(a["key"] for b, a in pairwise(steps) if b["holds"]["grounded"] and not a["holds"]["grounded"])
+    go_to(leader, plan, on)
+    [told] = leader.get(f"/plans/{plan.id}/cells")[1]["cells"]
+    assert told["band"]["low"] == 0 < told["band"]["expected"] < told["band"]["high"]
 
 
 def test_a_jam_in_the_readings_is_written_with_what_it_is_like(leader, plan, cell, monkeypatch):
