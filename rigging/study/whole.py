@@ -11,6 +11,7 @@ from rigging.judging.margins import share_of_rule
 from rigging.lines.whole_way import Travel, WholeWay, at_work
 from rigging.procedures.compose import composed
 from rigging.procedures.operation import Operation
+from rigging.procedures.run import ProcedureGiven
 from rigging.quantities.faults import Fault, Refused
 from rigging.quantities.progress import Tell, silent
 from rigging.study.place import AtPlace, Row
@@ -29,10 +30,10 @@ class Unasked:
 
 class Study:
     """One plan, asked over the whole of it; each part of it worked out when it is first asked for. `tell`: how many tenths of its way
-    have been asked, to whoever waits."""
+    have been asked, to whoever waits; `own`: the team's own procedures (None: nobody said whose plan it is)."""
 
-    def __init__(self, plan: Plan, tell: Tell = silent):
-        self.plan, self.tell = plan, tell
+    def __init__(self, plan: Plan, tell: Tell = silent, own: dict[str, ProcedureGiven] | None = None):
+        self.plan, self.tell, self.own = plan, tell, own
 
     @cached_property
     def start(self) -> AtPlace:
@@ -74,7 +75,7 @@ class Study:
     @cached_property
     def _composed(self) -> Operation | tuple[Fault, ...]:
         try:
-            return composed(self.plan)
+            return composed(self.plan, self.own)
         except Refused as refused:
             return tuple(refused.faults)
 

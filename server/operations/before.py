@@ -34,7 +34,7 @@ class Before:
 def before(plan: Plan, revision: Revision) -> Before:
     """What is open in the check of a revision."""
     try:
-        found = check_of(revision.document)
+        found = check_of(plan, revision.document)
     except Refused as refused:
         return Before(0, 0, 0, f"no check: {refused.faults[0].problem}")
     unknowns = sum(one.open and one.level == "unknown" for one in found.lines)

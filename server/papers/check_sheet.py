@@ -16,7 +16,7 @@ def check_sheet(plan: Plan) -> bytes:
     """The check of the latest revision."""
     revision = plan.latest
     document = Document.model_validate_json(revision.document)
-    found = check_of(revision.document)
+    found = check_of(plan, revision.document)
     signed = signed_lines(plan)
 
     def by(one: CheckLine | CheckRow) -> str:

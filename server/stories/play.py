@@ -143,7 +143,7 @@ class _Playing:
     def signs(self, scene: Scene, user: Any) -> None:
         if scene.signs == "check":
             latest = self.plan.latest
-            lines = check_of(latest.document).signable()
+            lines = check_of(self.plan, latest.document).signable()
             sign(self.plan, user, id=self.fresh(), revision=latest, lines=lines)
             return
         run = begun(self.plan)

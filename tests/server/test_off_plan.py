@@ -187,7 +187,7 @@ def test_each_operation_is_composed_and_run_to_its_end(leader, plan, name):
     one = create_plan(plan.team, leader.user, document, uuid.uuid4())
     known = composed_of(one, one.latest, None).report
     refused = {step.key for step in known.steps if step.refused}
-    stops = {line.where for line in check_of(one.latest.document).lines if line.id.startswith("step-refused")}
+    stops = {line.where for line in check_of(one, one.latest.document).lines if line.id.startswith("step-refused")}
     assert refused == stops
     status, told = act(leader, one, "begin")
     assert status == 200

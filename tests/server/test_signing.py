@@ -161,3 +161,25 @@ def test_an_id_that_a_client_chooses_is_bound_to_its_plan_person_and_kind(people
     status, told = people["leader"].send("POST", f"/plans/{beside.id}/run", done)
     assert status == 422 and faults(told) == [("id", "it is the id of another entry")]
     assert people["leader"].get(f"/plans/{beside.id}/run")[1]["run"]["at"] == before["at"]
+
+
+def test_the_check_of_a_plan_knows_its_teams_own_procedures(people, leader, plan):
+    """A section by a procedure that the team made is composed and looked at; the same by one that nobody has is stopped for."""
+    given = {
+        "id": "look-round", "name": "Look round", "begins": "ground", "leaves": "ground",
+        "steps": [{"who": ["leader"], "do": "Walks round all of it once more.", "look": "Nobody below."}],
+    }  # fmt: skip
+    assert leader.send("PUT", f"/plans/{plan.id}/procedures", given)[0] == 200
+
+    def found(path: str, procedure: str) -> list[str]:
+        sections = [{"procedure": procedure}, {"procedure": "lower"}]
+        status, told = leader.send("POST", path, changed(demo_document(), operation={"sections": sections}))
+        assert status == 200, told
+        return [one["level"] for one in told["lines"] if one["id"].startswith("section-unmade")]
+
+    of_plan = f"/plans/{plan.id}/check"
+    assert found(of_plan, "look-round") == []
+    assert found(of_plan, "look-square") == ["stop"]
+    # Where nobody says whose plan it is, it may be a team's own.
+    assert found("/check", "look-round") == ["look"]
+    assert people["outsider"].send("POST", of_plan, demo_document())[0] == 404

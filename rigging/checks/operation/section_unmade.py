@@ -21,15 +21,15 @@ class SectionUnmade(Found, topic="ground"):
 
 def find_over(study: Study) -> Iterator[tuple[SectionUnmade, None]]:
     for section in study.operation.sections if study.operation else ():
-        yield from _of(section, "")
+        yield from _of(section, "", study.own is None)
         for branch in section.instead:
-            yield from _of(branch.section, branch.when)
+            yield from _of(branch.section, branch.when, study.own is None)
 
 
-def _of(section: Section, instead: str) -> Iterator[tuple[SectionUnmade, None]]:
+def _of(section: Section, instead: str, anybodys: bool) -> Iterator[tuple[SectionUnmade, None]]:
     if section.unmade is not None:
-        # What only the team has, the run asks, which knows it.
-        level: Level = "look" if instead or section.unmade.kind == "unknown" else "stop"
+        # Where nobody said whose plan it is, a procedure that does not ship may be the team's own.
+        level: Level = "look" if instead or (anybodys and section.unmade.kind == "unknown") else "stop"
         yield SectionUnmade(
             level=level, about="load", key=section.id, section=section.name, place=section.place, unmade=section.unmade, instead=instead
         ), None  # fmt: skip

@@ -26,6 +26,7 @@ from rigging.document import Plan
 from rigging.judging.judged import judge
 from rigging.judging.margins import Part
 from rigging.judging.removal import Gone
+from rigging.procedures.run import ProcedureGiven
 from rigging.quantities.progress import Tell, silent
 from rigging.quantities.units import Wording
 from rigging.study.place import AtPlace, Row
@@ -142,15 +143,18 @@ class CheckReport(BaseModel):
         return {id: {"answer": answer, "text": text} for id, answer, text in (*rows, *lines)}
 
 
-def check(plan: Plan, say: Wording | None = None, tell: Tell = silent) -> CheckReport:
-    """The check of a plan: where its load starts, over its whole way and at every step of its operation. `tell`: how far it has come.
+def check(
+    plan: Plan, say: Wording | None = None, tell: Tell = silent, own: dict[str, ProcedureGiven] | None = None
+) -> CheckReport:
+    """The check of a plan: where its load starts, over its whole way and at every step of its operation. `tell`: how far it has come; `own`: the
+    team's own procedures.
 
     Raises
     ------
     Refused
         If the plan can not be laid out.
     """
-    study = Study(plan, tell)
+    study = Study(plan, tell, own)
     return _Telling(study.start, study.rows, everywhere(study), say or Wording()).report()
 
 

@@ -52,7 +52,7 @@ def why_unmade(why: Unmade | None) -> str:
 
 def section_unmade(found: SectionUnmade, plan: Plan, say: Wording) -> Pair:
     problem, right = unmade(found.unmade)
-    if found.unmade.kind == "unknown":
+    if found.unmade.kind == "unknown" and found.level != "stop":
         return (
             f"{found.section}: the check knows no such procedure; if it is the team's own, the run asks it.",
             sentence(right),

@@ -8,7 +8,7 @@ from accounts.models import Role
 from accounts.permissions import team_of
 from answering.faults import REFUSED
 from django.db.models import Q
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from plans.api import plan_out
 from plans.models import Plan
@@ -19,13 +19,15 @@ from plans.services import create_plan
 from pydantic import Field
 from storing.writing import writing
 
-from operations.checked import check_of
+from operations.checked import check_of, check_told
 from operations.models import LogEntry
 from operations.schemas import Bundle, EntryOut, ImportPlan, LogOut, NewEntry, SignCheck, SignedLine
 from operations.selectors import signed_lines
 from operations.services import append, sign
 from rigging.document import Plan as Document
 from rigging.quantities.faults import refuse
+from rigging.quantities.units import ForceUnit, LengthUnit, Wording
+from rigging.telling.check.sheet import CheckReport
 
 router = Router()
 PAGE = 100
@@ -106,6 +108,20 @@ def _signed(plan: Plan) -> list[SignedLine]:
     ]
 
 
+@router.post("/plans/{plan_id}/check", response={200: CheckReport, **REFUSED}, operation_id="check_plan")
+def check_plan(
+    request: HttpRequest,
+    plan_id: uuid.UUID,
+    body: Document,
+    force_unit: ForceUnit = "kN",
+    length_unit: LengthUnit = "m",
+) -> HttpResponse:
+    """The check of a document of this plan as it stands on a sheet, with the team's own procedures."""
+    say = Wording(force_unit, length_unit)
+    told = check_told(plan_of(request, plan_id), body, say, request.headers.get("X-Doing", ""))
+    return HttpResponse(told, content_type="application/json")
+
+
 @router.post("/plans/{plan_id}/sign", response={200: list[SignedLine], **REFUSED}, operation_id="sign_check")
 def sign_check(request: HttpRequest, plan_id: uuid.UUID, body: SignCheck) -> list[SignedLine]:
     """Lines of the check of the latest revision, signed by somebody who did not save it."""
@@ -119,7 +135,7 @@ def sign_check(request: HttpRequest, plan_id: uuid.UUID, body: SignCheck) -> lis
         raise refuse(
             "id", f"you saved revision {latest.number} yourself", "a second person signs, under their own sign-in"
         )
-    can = check_of(latest.document).signable()
+    can = check_of(plan, latest.document).signable()
     wanted = list(can) if body.lines is None else body.lines
     for number, line in enumerate(wanted):
         if line not in can:

@@ -45,9 +45,15 @@ export function useCheck(document: Document, plan: string, looked: boolean): Che
     async () =>
       idle && {
         of: idle,
-        check: answered(await api.POST("/api/check", { ...query, body: idle, headers: { "X-Doing": doing } })),
+        check: answered(
+          await api.POST("/api/plans/{plan_id}/check", {
+            params: { path: { plan_id: plan }, query: query.params.query },
+            body: idle,
+            headers: { "X-Doing": doing },
+          }),
+        ),
       },
-    [idle, query, doing],
+    [idle, query, doing, plan],
   );
   const { answer: here } = useFollowing(askHere);
   const { answer: everywhere } = useFollowing(askWhole);
