@@ -281,7 +281,7 @@ def rigs_rows(plan: Plan) -> list[tuple[str, float, str, float | None]]:
 def logger_rows() -> list[tuple[str, float, str, float | None]]:
     """A logger's table of an hour at 1000 Hz read by a process of its own: how long, and how much of the machine's memory."""
     read = (
-        "import resource, sys, time; from rigging.files.loggers import LogSettings, read_log; began = time.perf_counter();"
+        "import resource, sys, time; from rigging.files.log_columns import LogSettings; from rigging.files.loggers import read_log; began = time.perf_counter();"
         "found = read_log(open(sys.argv[1], 'rb'), LogSettings(begins='2026-03-01 10:00:00', zone='UTC'));"
         "assert len(found.times_ms) == 3_600_000, (found.asks, found.faults);"
         "print(time.perf_counter() - began, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)"

@@ -18,7 +18,9 @@ from storing.writing import writing
 from readings.models import LONGEST_MS, Cell, ReadingBlock, packed, unpacked
 from readings.schemas import ReadTable, TableRead
 from rigging.files.asked import Ask, Offer
-from rigging.files.loggers import LogRead, LogSettings, read_log, read_log_at
+from rigging.files.log_columns import LogSettings
+from rigging.files.log_rows import LogRead
+from rigging.files.loggers import read_log, read_log_at
 from rigging.quantities.faults import Fault, refuse
 
 # So many readings at a time go into a table, and so many into a block.

@@ -12,7 +12,7 @@ from storing.writing import writing
 
 from readings import watching
 from readings.models import LONGEST_MS, Cell, ReadingBlock, packed
-from rigging.files.loggers import MOST_N
+from rigging.files.log_rows import MOST_N
 from rigging.quantities.faults import refuse
 
 UNITS = {"N": 1.0, "kN": 1000.0, "daN": 10.0, "kgf": 9.80665, "lbf": 4.4482216152605}

@@ -10,7 +10,8 @@ from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
 from rigging.document import Plan
-from rigging.files.loggers import LogSettings, read_log
+from rigging.files.log_columns import LogSettings
+from rigging.files.loggers import read_log
 from rigging.files.reading import FileSettings, read_places
 from rigging.quantities.faults import Refused
 from tests.plans import one_rope_document
