@@ -108,6 +108,23 @@ def begun(luck: random.Random) -> dict[str, Any]:
         main["haul"] = haul(
             "sling-4", "slick-sling", own={"material": "sewn-sling-22", "length_m": luck.uniform(0.6, 4)}
         )
+    return used_besides(document)
+
+
+def used_besides(document: dict[str, Any]) -> dict[str, Any]:
+    """Ropes that do something else, too, by a chance of their own: coils kept, legs tied with them, strands of the haul of them."""
+    luck, ropes = random.Random(json.dumps(document)), [one["id"] for one in document["ropes"]]
+    for rope in document["ropes"]:
+        if luck.random() < 0.3:
+            rope["kept"] = [{"what": luck.choice(["coils", "lip", "people", "other"]), "length_m": luck.uniform(1, 60)}]
+    for anchor in document["anchors"]:
+        for one in anchor["alternatives"]:
+            for leg in one["legs"]:
+                if luck.random() < 0.2:
+                    leg["rope"] = luck.choice(ropes)
+    hauls = [line["haul"] for line in document["lines"] if line.get("haul")]
+    if hauls and luck.random() < 0.4:
+        hauls[0]["strands_of"] = luck.choice(ropes)
     return document
 
 

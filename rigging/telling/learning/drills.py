@@ -14,10 +14,10 @@ from rigging.learning.drills import running
 from rigging.learning.drills.drill import Drill, Level
 from rigging.learning.drills.skills import SKILLS, drill, in_turn
 from rigging.learning.drills.tying import RIGHT_FORM
-from rigging.learning.knots import Knot, knot, smoothed
+from rigging.learning.knots import Knot, knot
 from rigging.procedures.run import known
 from rigging.quantities.units import Wording
-from rigging.telling.learning.knots import KnotStrand
+from rigging.telling.learning.knots import KnotStrand, drawn
 from rigging.telling.words import told as finding_told
 from rigging.telling.words.names import listed, lower_first, upper_first
 
@@ -180,7 +180,7 @@ def _shown(drill: Drill) -> DrillShown | None:
     return DrillShown(
         [DrillSpot(one.id, _spot_name(one.id, one.kind), one.kind, *at[one.id]) for one in sketch.spots],
         [DrillLaid(one.id, [at[name] for name in one.through], one.slack, not one.rope) for one in sketch.laid],
-        sketch.to_scale, [list(one) for one in sketch.strip], list(sketch.band_n or ()), _strands(sketch.knot, sketch.fault), sketch.behind, sketch.mirrored,
+        sketch.to_scale, [list(one) for one in sketch.strip], list(sketch.band_n or ()), drawn(knot(sketch.knot).drawn(sketch.fault)) if sketch.knot else [], sketch.behind, sketch.mirrored,
     )  # fmt: skip
 
 
@@ -189,15 +189,6 @@ def _spot_name(id: str, kind: str) -> str:
     if kind == "point" or kind == "edge":
         return ""
     return _PARTS.get(id, {"crew": "hands", "ring": "connector", "hand": "hands"}.get(id, id)).removeprefix("the ")
-
-
-def _strands(id: str, fault: str | None) -> list[KnotStrand]:
-    if not id:
-        return []
-    return [
-        KnotStrand(one.id, [[round(value, 2) for value in place] for place in one.path.tolist()], list(one.ends), one.solid)
-        for one in smoothed(knot(id).drawn(fault))
-    ]  # fmt: skip
 
 
 # Holding

@@ -77,12 +77,12 @@ def knots_report(say: Wording) -> KnotsReport:
 def _report(one: Knot, say: Wording) -> KnotReport:
     return KnotReport(
         id=one.id, name=one.name, used=one.used, not_used=one.not_used, keeps=_keeps(one, say), look=one.look, undone=one.undone, pulled=one.pulled,
-        stages=[KnotStage(stage.do, _drawn(one.at(stage))) for stage in one.stages],
-        faults=[KnotFault(fault.id, fault.name, fault.tell, _drawn(one.drawn(fault.id))) for fault in one.faults],
+        stages=[KnotStage(stage.do, drawn(one.at(stage))) for stage in one.stages],
+        faults=[KnotFault(fault.id, fault.name, fault.tell, drawn(one.drawn(fault.id))) for fault in one.faults],
     )  # fmt: skip
 
 
-def _drawn(strands: tuple[Strand, ...]) -> list[KnotStrand]:
+def drawn(strands: tuple[Strand, ...]) -> list[KnotStrand]:
     return [
         KnotStrand(one.id, [[round(value, 2) for value in place] for place in one.path.tolist()], list(one.ends), one.solid)
         for one in smoothed(strands)
