@@ -59,7 +59,7 @@ def new_answers(request: HttpRequest, body: NewAnswers) -> PracticeOut:
     for number, one in enumerate(body.answers):
         if one.skill not in NAMES:
             raise refuse(f"answers[{number}].skill", f"there is no skill {one.skill!r}", f"one of {', '.join(NAMES)}")
-    right = engine.ask(marked_report, [(one.skill, one.seed, one.level, tuple(one.given)) for one in body.answers])
+    right = engine.ask_long(marked_report, [(one.skill, one.seed, one.level, tuple(one.given)) for one in body.answers])
     keep_answers(person(request), body, right.right, clock.now())
     return practised(person(request), clock.now())
 

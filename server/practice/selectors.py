@@ -6,6 +6,7 @@ from datetime import datetime
 
 from accounts.models import Membership, Team
 from django.contrib.auth.models import User
+from django.db.models import Count, Max, Sum
 
 from practice.models import Answered, Tied
 from practice.schemas import EveningOut, Fellows, PersonPractised, PracticeOut, SkillOut, TeamPractised, TyingOut
@@ -18,17 +19,31 @@ from rigging.telling.learning.drills import NAMES
 _EVENING = 8
 
 
-def _kept(rows: Iterable[Answered], now: datetime) -> dict[str, Kept]:
+# What somebody keeps, worked out anew where they have answered since, or an hour has gone.
+_worked_out: dict[int, tuple[tuple[object, ...], dict[str, Kept]]] = {}
+
+
+def _kept(person: User, now: datetime) -> dict[str, Kept]:
+    rows = Answered.objects.filter(person=person)
+    stands = (
+        *rows.aggregate(Count("id"), Max("at"), Sum("seed"), Sum("right"), Sum("took_s")).values(),
+        now.replace(minute=0, second=0, microsecond=0),
+    )
+    known = _worked_out.get(person.pk)
+    if known is not None and known[0] == stands:
+        return known[1]
     done: dict[str, list[Done]] = defaultdict(list)
     for one in rows:
         level: Level = 1 if one.level == 1 else 2 if one.level == 2 else 3
         done[one.skill].append(Done(one.right, one.took_s, one.at, level))
-    return {skill: found for skill, each in done.items() if (found := kept(each, now))}
+    found = {skill: keeps for skill, each in done.items() if (keeps := kept(each, now))}
+    _worked_out[person.pk] = stands, found
+    return found
 
 
-def _skills(rows: Iterable[Answered], now: datetime) -> list[SkillOut]:
+def _skills(person: User, now: datetime) -> list[SkillOut]:
     """Every skill, what is due first, then what was never done, then what is due later."""
-    found = _kept(rows, now)
+    found = _kept(person, now)
 
     def told(skill: str) -> SkillOut:
         name, about = NAMES[skill]
@@ -74,7 +89,7 @@ def _fellows(person: User) -> list[Fellows]:
 
 
 def practised(person: User, now: datetime) -> PracticeOut:
-    skills = _skills(Answered.objects.filter(person=person), now)
+    skills = _skills(person, now)
     return PracticeOut(
         due=sum(one.is_due for one in skills), fellows=_fellows(person), skills=skills, tying=_tying(Tied.objects.filter(person=person), now)
     )  # fmt: skip
