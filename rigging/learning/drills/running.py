@@ -69,19 +69,11 @@ _ORDERED = ("lower", "secure", "change-over", "knot-pass-lowering", "raise")
 
 
 @cache
-def _windows() -> tuple[tuple[str, int, int], ...]:
-    """Stretches of three or four steps that each change the rig: procedure, first step, how many."""
-    found = []
-    for id in _ORDERED:
-        try:
-            steps = walked(Ground(practice_plan()), given_of(id)).steps
-        except Refused:
-            continue
-        for count, first in itertools.product((3, 4), range(len(steps))):
-            window = steps[first : first + count]
-            if len(window) == count and all(one.made and not one.refused for one in window):
-                found.append((id, first, count))
-    return tuple(found)
+def _windows(id: str, count: int) -> tuple[int, ...]:
+    """First steps of the stretches of a procedure in which each step changes the rig."""
+    steps = _steps(id)
+    changes = [bool(one.made) and not one.refused for one in steps]
+    return tuple(first for first in range(len(steps) - count + 1) if all(changes[first : first + count]))
 
 
 @cache
@@ -114,8 +106,11 @@ def _made(found: Standing, steps: list[Step]) -> Iterator[Standing]:
 
 def order(luck: random.Random, level: Level) -> Made:
     """Put the steps in order: the only one in which each of them goes and the rig is then as it has to be."""
-    windows = [one for one in _windows() if one[2] == (3 if level == 1 else 4)]
-    id, first, count = luck.choice(windows)
+    id, count = luck.choice(_ORDERED), 3 if level == 1 else 4
+    windows = _windows(id, count)
+    if not windows:
+        raise Again
+    first = luck.choice(windows)
     if not _only_order(id, first, count):
         raise Again
     steps = _steps(id)[first : first + count]
@@ -145,7 +140,7 @@ def practice_document() -> dict[str, Any]:
 _LEFT_OUT: dict[str, tuple[str, Any]] = {
     "brake-hitch": ("/lines/0/lowering/brake_hitch", None), "brake-minder": ("/lines/0/lowering/minder", ""), "capture": ("/lines/0/haul/capture", None),
     "capture-minder": ("/lines/0/haul/capture_minder", ""), "belay-minder": ("/lines/1/belay/minder", ""), "releasing": ("/lines/1/belay/releasing_m", None),
-    "belay-slack": ("/lines/1/slack_m", 8.0), "edge": ("/site/edges/1/protection", None), "rope": ("/ropes/0/length_m", 45.0), "tail": ("/lines/0/tail_m", 0.0),
+    "edge": ("/site/edges/1/protection", None), "rope": ("/ropes/0/length_m", 45.0), "tail": ("/lines/0/tail_m", 0.0),
     "bend": ("/lines/0/haul/bends/A", "unknown"), "tied": ("/team/people/4/tied_to", None), "connector": ("/lines/0/load_connector_crowded", True),
 }  # fmt: skip
 
@@ -174,11 +169,16 @@ def missing(luck: random.Random, level: Level) -> Made:
     heard = _heard(id)
     if not heard:
         raise Again
-    kinds = {one.kind for one in heard}
-    others = [_heard(other)[0] for other in ids if other != id and _heard(other)]
-    wrong = list({one.kind: one for one in others if one.kind not in kinds}.values())
+    kinds, wrong = {one.kind for one in heard}, list[Found]()
+    others = [other for other in ids if other != id]
+    luck.shuffle(others)
+    while others and len(wrong) < 3:
+        first = next(iter(_heard(others.pop())), None)
+        if first is not None and first.kind not in kinds:
+            kinds.add(first.kind)
+            wrong.append(first)
     return Made(
-        {"left_out": id}, heard[0], tuple(luck.sample(wrong, 3)), {}, command=Asked(("check", "FILE"), json.loads(lacking(id).model_dump_json()))
+        {"left_out": id}, heard[0], tuple(wrong), {}, command=Asked(("check", "FILE"), json.loads(lacking(id).model_dump_json()))
     )  # fmt: skip
 
 
