@@ -15,8 +15,8 @@ from rigging.telling.words.names import line_name, listed, lower_first, spoken
 from rigging.telling.work.rearranged import of_operation
 
 TOLD_WHOLE = frozenset(
-    ["system", "at", "load_at", "point", "profile", "frame", "answers", "rating_n", "planning_n", "prop", "span", "pull", "joins", "damage", "own",
-     "tie_off", "kit", "bags", "redirects", "sections", "paces", "hitch_made", "grab_made", "capture_made", "made"]
+    ["system", "at", "load_at", "point", "profile", "frame", "answers", "rating_n", "planning_n", "prop", "span", "pull", "joins", "damage", "kept", "own",
+     "tie_off", "kit", "bags", "redirects", "sections", "paces", "load_parts", "hitch_made", "grab_made", "capture_made", "made"]
 )  # fmt: skip
 """What is told as one thing, however much of it changed."""
 
@@ -173,6 +173,10 @@ def _judged(change: Change, name: str) -> str:
     return f"{name} {_VERDICTS[feature.verdict]}{f': {feature.reason}' if feature.reason else ''}{by}"
 
 
+_KEPT = {"coils": "coils", "lip": "whoever goes to the lip", "people": "people tied in", "other": "something else"}
+_STOOD = {"nothing": "nothing known", "sunlight": "long sunlight", "chemicals": "near chemicals"}
+
+
 def _of_rope(change: Change) -> str:
     rope = f"{change.path[1]} rope"
     if len(change.path) == 2:
@@ -183,6 +187,15 @@ def _of_rope(change: Change) -> str:
         places = listed(change.say.length(one["at_m"]) for one in change.new)
         word, none = ("joined", "no join in the") if change.last == "joins" else ("damaged", "no damage on the")
         return f"{rope} {word} {places} from the load" if places else f"{none} {rope}"
+    if change.last == "kept":
+        kept = listed(f"{change.say.length(one['length_m'])} kept for {_KEPT[one['what']]}" for one in change.new)
+        return f"{rope}: {kept}" if kept else f"nothing kept of the {rope}"
+    if change.last == "glazed":
+        return f"{rope}: sheath {'glazed' if change.new else 'sound'}"
+    if change.last == "stood":
+        return f"{rope}: stood {_STOOD.get(change.new, 'nobody knows what')}"
+    if change.last == "state":
+        return f"{rope} {change.new or 'as wet as the day'}"
     if change.last == "age_years":
         return f"{rope}: age {change.figures(' years')}"
     return f"{rope} {change.lengths()}" if change.last == "length_m" else f"{rope}: {change.new or 'wear not said'}"
@@ -300,6 +313,8 @@ def _of_leg(change: Change) -> str:
         "length_m": lambda: f"length {change.lengths('snug')}",
         "pretension_n": lambda: f"pulled to {change.forces()}",
         "tie_off": lambda: "tied off otherwise",
+        "rope": lambda: "a piece out of the bags" if new is None else f"tied with the {new} rope",
+        "state": lambda: f"{new or 'as wet as the day'}",
     }
     return f"{told[last]() if last in told else _swapped(_TABLES[last], change)}, {leg},"
 
@@ -337,6 +352,8 @@ def _of_line_itself(change: Change, whose: str) -> str:
         "load_connector": lambda: f"{_swapped('connectors', change)} at the load, {whose}",
         "load_connector_crowded": lambda: f"load connector {_crowded(new)}, {whose}",
         "slack_m": lambda: f"{whose} slack {change.lengths()}",
+        "load_connector_loaded": lambda: f"load connector pulled otherwise, {whose}",
+        "load_parts": lambda: f"other parts between load and connector, {whose}",
     }
     return told[last]()
 
@@ -401,6 +418,9 @@ def _of_haul(change: Change, whose: str) -> str:
         "way_m": lambda: f"haulers' way {change.lengths()}",
         "anchors": lambda: "haul system at other anchors",
         "reach_m": lambda: f"haul grab set as far out as {change.lengths('the first edge')}",
+        "strands_of": lambda: (
+            f"other strands of the haul of {'nobody said what' if new is None else f'the {new} rope'}"
+        ),
         "own": lambda: "haul built of the line's rope" if change.went else "haul built of a piece of its own",
     }
     return told[change.path[3]]()
