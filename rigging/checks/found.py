@@ -50,5 +50,10 @@ class Found:
         return math.inf
 
     @property
+    def at_step(self) -> str | None:
+        """The step of the operation that it is about; None where it is about none."""
+        return None
+
+    @property
     def urgency(self) -> int:
         return URGENCY.index(self.level)

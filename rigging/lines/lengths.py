@@ -84,7 +84,7 @@ class _Budgeting:
         self.hauled = next((one for one in plan.lines if hauling and one.id == hauling.rig.line.id), None)
         self.own_m, self.other_m = haul_rope_m(hauling.rig) if hauling else (0.0, 0.0)
         self.spans = {one.id: _span_m(plan, one) for one in plan.tension_lines}
-        self.used = {one.id: math.fsum(use.metres for use in used_all_the_while(plan, one)) for one in plan.ropes}
+        self.used = {one.id: used_all_the_while_m(plan, one) for one in plan.ropes}
 
     def every(self) -> Iterator[Budget]:
         for line in self.plan.lines:
@@ -100,7 +100,7 @@ class _Budgeting:
                 yield replace(found, other_m=0.0 if self._strands_of == line.rope else self.other_m)
         if self.hauled is not None and self._strands_of not in (None, self.hauled.rope):
             rope = self._strands_of or ""
-            knots = 2 * catalogue().knots[self.hauled.load_knot].takes_m
+            knots = 2 * load_knot_m(self.hauled)
             found = self._of("strands", self.hauled, self.other_m, 0.0, knots, self._beside_m(rope, None, hauled=True))
             yield replace(found, rope=rope, there_m=self.plan.rope(rope).length_m, used_m=self.used[rope])
         for tight in self.plan.tension_lines:
@@ -123,7 +123,7 @@ class _Budgeting:
         """What the haul takes of a rope besides its line's own strands, with a knot at either end."""
         if self.hauled is None or self._strands_of != rope:
             return 0.0
-        return self.other_m + 2 * catalogue().knots[self.hauled.load_knot].takes_m
+        return self.other_m + 2 * load_knot_m(self.hauled)
 
     def _beside_m(self, rope: str, of: Line | TensionLine | None, hauled: bool = False) -> float:
         """What all but one line take of a rope; as they lie, or while the load is hauled."""
@@ -139,28 +139,11 @@ class _Budgeting:
         return lies + line.tail_m + load_knot_m(line)
 
 
-UseKind = Literal["damage", "coils", "lip", "people", "other", "anchor"]
-
-
-@dataclass(frozen=True)
-class Use:
-    """What a rope is used for all the while: a knot that takes a damaged place out, what is kept of it, an anchor's legs (`of`: the anchor)."""
-
-    kind: UseKind
-    of: str
-    metres: float
-
-
-def used_all_the_while(plan: Plan, rope: RopeGiven) -> Iterator[Use]:
-    """What a rope of the plan is used for whatever the lines do."""
-    for damage in rope.damage:
-        if damage.taken_out:
-            yield Use("damage", damage.taken_out, catalogue().knots[damage.taken_out].takes_m)
-    for kept in rope.kept:
-        yield Use(kept.what, "", kept.length_m)
-    for anchor in plan.anchors:
-        if any(leg.rope == rope.id for leg in anchor.arrangement.legs):
-            yield Use("anchor", anchor.id, _legs_m(plan, anchor, rope.id))
+def used_all_the_while_m(plan: Plan, rope: RopeGiven) -> float:
+    """What a rope of the plan is used for whatever the lines do: knots that take a damaged place out, what is kept of it, legs of anchors."""
+    knots = [catalogue().knots[one.taken_out].takes_m for one in rope.damage if one.taken_out]
+    tied = [one for one in plan.anchors if any(leg.rope == rope.id for leg in one.arrangement.legs)]
+    return math.fsum([*knots, *(one.length_m for one in rope.kept), *(_legs_m(plan, one, rope.id) for one in tied)])
 
 
 def _legs_m(plan: Plan, anchor: Anchor, rope: str) -> float:

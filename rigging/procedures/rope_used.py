@@ -9,8 +9,9 @@ from dataclasses import dataclass
 
 from rigging.catalogue import catalogue
 from rigging.document import Line, Plan
-from rigging.lines.lengths import used_all_the_while
+from rigging.lines.lengths import used_all_the_while_m
 from rigging.lines.rig import LOAD, anchor_node
+from rigging.mechanics.vectors import Point3
 from rigging.procedures.operation import Operation, Planned
 from rigging.procedures.state import Item, State, line_of
 
@@ -37,54 +38,53 @@ class RopeLeft:
 
 def least_left(plan: Plan, operation: Operation) -> list[RopeLeft]:
     """Every rope that comes into the operation's rig, at the step at which least of it is left: the first of them where several are alike."""
+    besides = {one.id: used_all_the_while_m(plan, one) for one in plan.ropes}
     found: dict[str, RopeLeft] = {}
     for section in operation.sections:
         for step in section.steps:
-            for one in left_at(plan, step):
-                if one.rope not in found or one.left_m < found[one.rope].left_m - 1e-9:
-                    found[one.rope] = one
+            for state in _states(step):
+                for one in _left(plan, step.key, state, besides):
+                    if one.rope not in found or one.left_m < found[one.rope].left_m - 1e-9:
+                        found[one.rope] = one
     return [found[one.id] for one in plan.ropes if one.id in found]
 
 
-def left_at(plan: Plan, planned: Planned) -> Iterator[RopeLeft]:
-    """Every rope that is in the rig of a step, after the edit at which least of it is left."""
-    states = [one.asked.state for one in planned.step.made if one.asked is not None]
-    least: dict[str, RopeLeft] = {}
-    for state in (planned.rests.state, *states):
-        for one in _left(plan, planned.key, state):
-            if one.rope not in least or one.left_m < least[one.rope].left_m:
-                least[one.rope] = one
-    yield from least.values()
+def _states(planned: Planned) -> Iterator[State]:
+    """The rig where a step leaves it, and after each of its edits."""
+    yield planned.rests.state
+    yield from (one.asked.state for one in planned.step.made if one.asked is not None)
 
 
-def _left(plan: Plan, key: str, state: State) -> Iterator[RopeLeft]:
+def _left(plan: Plan, key: str, state: State, besides: dict[str, float]) -> Iterator[RopeLeft]:
     strands: dict[str, list[str]] = {}
     for name in state.ropes:
         rope = _of_rope(plan, name)
         if rope is not None:
             strands.setdefault(rope, []).append(name)
     for rope, names in strands.items():
-        given = plan.rope(rope)
-        besides = math.fsum(use.metres for use in used_all_the_while(plan, given))
-        yield RopeLeft(
-            rope, key, given.length_m, math.fsum(laid_m(state, name) for name in names), besides, tuple(names)
-        )
+        laid = math.fsum(_laid_m(plan, state, name) for name in names)
+        yield RopeLeft(rope, key, plan.rope(rope).length_m, laid, besides[rope], tuple(names))
+
+
+def _line(plan: Plan, name: str) -> Line | None:
+    """The line that a strand in the rig belongs to."""
+    return next((one for one in plan.lines if one.id == line_of(name)), None)
 
 
 def _of_rope(plan: Plan, name: str) -> str | None:
     """The rope of the plan that a strand in the rig is of; None where it is of a sling or a tight line, or nobody said."""
-    line = next((one for one in plan.lines if one.id == line_of(name)), None)
+    line = _line(plan, name)
     if line is None or any(one.rope == line.rope for one in plan.tension_lines):
         return None
     if name == line.id:
         return line.rope
     what = name.partition(":")[2]
     if what == _FRESH:
-        return fresh_rope(plan, line)
+        return _fresh_rope(plan, line)
     return line.haul.strands_of if what.startswith("strand ") and line.haul and not line.haul.own else None
 
 
-def fresh_rope(plan: Plan, line: Line) -> str:
+def _fresh_rope(plan: Plan, line: Line) -> str:
     """The rope that a fresh strand is of: the one that was said, a haul line's, or the rest of the line's own."""
     if line.haul and line.haul.strands_of:
         return line.haul.strands_of
@@ -92,28 +92,21 @@ def fresh_rope(plan: Plan, line: Line) -> str:
     return hauls.rope if hauls else line.rope
 
 
-def laid_m(state: State, name: str) -> float:
+def _laid_m(plan: Plan, state: State, name: str) -> float:
     """Rope of a strand from end to end as it lies, its slack and its knots; in the hands only what is led into them."""
-    row = state.ropes[name]
+    row, line = state.ropes[name], _line(plan, name)
+    working_point = state.at.get(anchor_node(line.anchor)) if line else None
     strung = [one for one in row if one.on_the_way]
-    ways = (_between_m(state, name, a, b) for a, b in itertools.pairwise(strung))
+    ways = (_between_m(state, a, b, working_point) for a, b in itertools.pairwise(strung))
     slack = (one.before_m for one in row[1:])
     knots = (catalogue().knots[one.what].takes_m for one in row if one.kind == "tie" and one.what in catalogue().knots)
     return math.fsum([*ways, *slack, *knots])
 
 
-def _between_m(state: State, name: str, a: Item, b: Item) -> float:
+def _between_m(state: State, a: Item, b: Item, working_point: Point3 | None) -> float:
     far = math.dist(state.at[a.node], state.at[b.node])
     if b.kind != "hands":
         return far
     # What is led over the ground into hands reaches the working point; behind what stands there it lies in the tail.
     led = a.kind == "edge" or a.node == LOAD
-    near = state.at.get(_working_point(state, name))
-    return min(far, math.dist(state.at[a.node], near)) if led and near is not None else 0.0
-
-
-def _working_point(state: State, name: str) -> str:
-    """The node of the anchor of a strand's line."""
-    plan = getattr(state.ground, "plan", None)
-    line = next((one for one in plan.lines if one.id == line_of(name)), None) if isinstance(plan, Plan) else None
-    return anchor_node(line.anchor) if line else ""
+    return min(far, math.dist(state.at[a.node], working_point)) if led and working_point is not None else 0.0

@@ -8,6 +8,9 @@ from concurrent.futures import Future
 from contextlib import contextmanager
 from typing import Generic, TypeVar
 
+from pydantic import BaseModel
+
+from core import engine
 from rigging.document import Plan as Document
 
 # What no answer speaks of.
@@ -67,6 +70,12 @@ class Answers(Generic[T]):
 
 
 answers: Answers[bytes] = Answers(48_000_000, len)
+
+
+def told_once(question: str, doing: str, report: Callable[..., BaseModel], *given: object) -> bytes:
+    """A report as it is sent, worked out once for all who ask the same; known by the id of whoever waits for it."""
+    with asked_as(doing, question):
+        return answers.of(question, lambda: engine.ask_long(engine.told, report, *given, question=question))
 
 
 # By the id that whoever asks gave it: the question that is being answered. So many at a time; the rest go untold.

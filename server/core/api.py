@@ -12,7 +12,7 @@ from ninja import Router
 from pydantic import BaseModel, Field
 
 from core import engine
-from core.answers import answers, asked_as, content_of, question_of
+from core.answers import content_of, question_of, told_once
 from core.schemas import AskDecided, AskHolds, AskWorking, CatalogueOut, Doing, StackSystems
 from core.searching import rigs_by
 from rigging.advice.best import Goal
@@ -52,8 +52,7 @@ def _written(report: Callable[..., BaseModel], *given: object) -> HttpResponse:
 def _kept(request: HttpRequest, body: Document, report: Callable[..., BaseModel], *given: object) -> HttpResponse:
     """A report that is worked out once for all who ask the same of one content."""
     question = f"{request.get_full_path()} {content_of(body)}"
-    with asked_as(request.headers.get("X-Doing", ""), question):
-        told = answers.of(question, lambda: engine.ask_long(engine.told, report, body, *given, question=question))
+    told = told_once(question, request.headers.get("X-Doing", ""), report, body, *given)
     return HttpResponse(told, content_type="application/json")
 
 

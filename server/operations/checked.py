@@ -4,7 +4,7 @@ from functools import partial
 from typing import Any
 
 from core import engine
-from core.answers import Answers, answers, asked_as, content_of
+from core.answers import Answers, content_of, told_once
 from plans.models import Plan
 from storing.canonical import canonical, sha256
 
@@ -34,9 +34,7 @@ def check_told(plan: Plan, document: Document, say: Wording, doing: str) -> byte
     """The check of a plan's document as it stands there, as it is sent; known by the id of whoever waits for it."""
     own = _own(plan)
     question = f"check {say} {sha256(canonical(own))} {content_of(document)}"
-    checking = partial(engine.told, _checking(own), document, say)
-    with asked_as(doing, question):
-        return answers.of(question, lambda: engine.ask_long(checking, question=question))
+    return told_once(question, doing, _checking(own), document, say)
 
 
 def _own(plan: Plan) -> dict[str, Any]:

@@ -4,7 +4,7 @@ import random
 from typing import Annotated
 
 from accounts.models import Membership, Role
-from accounts.permissions import person, team_of
+from accounts.permissions import person, role_of, team_of
 from answering.faults import REFUSED
 from core import engine
 from django.http import HttpRequest, HttpResponse
@@ -85,5 +85,4 @@ def new_tied(request: HttpRequest, team_id: int, body: NewTied) -> TeamPractised
     if member is None:
         raise refuse("who", f"nobody of this team is called {body.who!r}", "a name of the team")
     keep_tied(person(request), member.user, body, clock.now())
-    leads = Membership.objects.filter(team=team, user=person(request), role=Role.LEADER).exists()
-    return team_practised(team, clock.now()) if leads else None
+    return team_practised(team, clock.now()) if role_of(request.user, team) == Role.LEADER else None

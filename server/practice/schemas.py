@@ -91,7 +91,7 @@ class PracticeOut(BaseModel):
 
 
 class PersonPractised(BaseModel):
-    """A person of a team: how many skills they have done, how many are due, when last."""
+    """A person of a team: their skills, the knots that they tied, when last."""
 
     name: str
     skills: list[SkillOut]

@@ -57,7 +57,7 @@ def _skills(person: User, now: datetime) -> list[SkillOut]:
     def order(one: SkillOut) -> tuple[int, float]:
         if one.due is None:
             return 1, 0.0
-        return (0 if one.due <= now else 2), one.due.timestamp()
+        return (0 if one.is_due else 2), one.due.timestamp()
 
     return sorted((told(skill) for skill in NAMES), key=order)
 
@@ -107,15 +107,15 @@ def team_practised(team: Team, now: datetime) -> TeamPractised:
                 name=member.user.get_username(), skills=found.skills, tying=[one for one in found.tying if one.done], last=max(done, default=None)
             )
         )  # fmt: skip
-    return TeamPractised(people=people, evening=_evening(people, now))
+    return TeamPractised(people=people, evening=_evening(people))
 
 
-def _evening(people: list[PersonPractised], now: datetime) -> list[EveningOut]:
+def _evening(people: list[PersonPractised]) -> list[EveningOut]:
     """The skills that most are due in, or have never done."""
     due: dict[str, list[str]] = defaultdict(list)
     for person in people:
         for one in person.skills:
-            if one.due is None or one.due <= now:
+            if one.due is None or one.is_due:
                 due[one.skill].append(person.name)
     ranked = sorted(due, key=lambda skill: (-len(due[skill]), list(NAMES).index(skill)))
     return [EveningOut(skill=skill, name=NAMES[skill][0], who=due[skill]) for skill in ranked[:_EVENING]]

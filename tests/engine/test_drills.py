@@ -9,6 +9,7 @@ import random
 import re
 
 import pytest
+from pydantic_core import to_json
 
 from rigging.__main__ import main
 from rigging.catalogue import catalogue
@@ -41,7 +42,7 @@ def by_command(tmp_path):
 
     def ask(command) -> dict:
         file = tmp_path / "asked.json"
-        file.write_text(json.dumps(command.file))
+        file.write_bytes(to_json(command.file))
         return printed(*(str(file) if one == "FILE" else one for one in command.arguments))
 
     return ask

@@ -15,6 +15,10 @@ class StepRefused(Found, topic="ground"):
     do: str
     fault: Fault
 
+    @property
+    def at_step(self) -> str:
+        return self.key
+
 
 def find_over(study: Study) -> Iterator[tuple[StepRefused, None]]:
     for section in study.operation.sections if study.operation else ():

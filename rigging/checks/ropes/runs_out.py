@@ -24,6 +24,10 @@ class RunsOut(Found, topic="geometry"):
     laid_m: float
     besides_m: float
 
+    @property
+    def at_step(self) -> str:
+        return self.step
+
 
 def find_over(study: Study) -> Iterator[tuple[RunsOut, None]]:
     operation = study.operation

@@ -45,7 +45,7 @@ def leg_swing(luck: random.Random, level: Level) -> Made:
     return Made(
         {"swing_deg": round(math.degrees(swing)), "spread_deg": round(math.degrees(spread))}, right, tuple(one for one in names if one != right),
         {"tensions_kn": dict(zip(names, (float(one) for one in tensions), strict=True))}, Sketch(tuple(spots), (*laid, Laid("pull", ("point", "pull"))), to_scale=True),
-        Asked(("legs", "FILE"), problem.model_dump(mode="json")),
+        Asked(("legs", "FILE"), problem),
     )  # fmt: skip
 
 

@@ -11,7 +11,6 @@ from rigging.catalogue import catalogue
 from rigging.catalogue.haul import HAND, Advantage, HaulSystem, advantage, bends
 from rigging.learning.drills.drill import Again, Asked, Laid, Level, Made, Sketch, Spot, apart
 from rigging.lines.people import haulers_needed
-from rigging.quantities.ranges import Range
 from rigging.site.load import GRAVITY
 
 _KINDS = ("ball-bearing-pulley", "bushing-pulley", "carabiner")
@@ -146,7 +145,7 @@ def stuck(luck: random.Random, level: Level) -> Made:
     right = round(most_n / 1000, 1)
     wrong = apart(right, (round(one / 1000, 1) for one in tried), 0.2, 0.3, 3)
     return Made(
-        {"system": system.id, "kind": kind, "count": count}, right, wrong, {"heave_n": heave, "actual": Range(found.actual.low, found.actual.expected, found.actual.high)},
+        {"system": system.id, "kind": kind, "count": count}, right, wrong, {"heave_n": heave, "actual": found.actual},
         sketch_of(system), Asked(("haul", system.id, "--every", kind)),
     )  # fmt: skip
 

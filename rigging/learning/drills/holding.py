@@ -47,7 +47,7 @@ class Small:
         spots = []
         for id, one in self.nodes.items():
             x, y, z = one["at"]
-            spots.append(Spot(id, "leg" if one["kind"] == "leg" else one["kind"], x, z - 0.9 * y))
+            spots.append(Spot(id, one["kind"], x, z - 0.9 * y))
         laid = [
             Laid(one["id"], tuple(one["route"]), one["slack_m"] > _STAYS_M, one.get("rope") is not None)
             for one in self.pieces
@@ -129,9 +129,8 @@ def holds_now(luck: random.Random, level: Level) -> Made:
     if len(borne) != 1 or len(there) < 2:
         raise Again
     [right] = borne
-    return Made(
-        {"there": there}, right, tuple(one for one in there if one != right)[:3], {"holds": sorted(rig.asked().holds)}, rig.sketch(), Asked(("holds", "FILE"), rig.file)
-    )  # fmt: skip
+    wrong = tuple(one for one in there if one != right)[:3]
+    return Made({"there": there}, right, wrong, sketch=rig.sketch(), command=Asked(("holds", "FILE"), rig.file))
 
 
 def then(luck: random.Random, level: Level) -> Made:
@@ -149,7 +148,7 @@ def then(luck: random.Random, level: Level) -> Made:
     slack = sorted({one["slack_m"] for one in rig.pieces if one["slack_m"] > _STAYS_M}, reverse=True)
     tried: list[Any] = [None, 0.0, *(round(one, 1) for one in slack), 0.3, 0.6, 1.0]
     wrong = tuple(dict.fromkeys(one for one in tried if one != right and (one is None or right is None or abs(one - right) > 0.15)))[:3]  # fmt: skip
-    return Made({"gone": gone}, right, wrong, {"without": found.without}, rig.sketch(), Asked(("holds", "FILE"), rig.file))  # fmt: skip
+    return Made({"gone": gone}, right, wrong, sketch=rig.sketch(), command=Asked(("holds", "FILE"), rig.file))  # fmt: skip
 
 
 def alone(luck: random.Random, level: Level) -> Made:
@@ -167,7 +166,7 @@ def alone(luck: random.Random, level: Level) -> Made:
     others = [one for one in PARTS if one in found.without and one != single[0]]
     if len(others) < 2:
         raise Again
-    return Made({}, single[0], tuple(luck.sample(others, min(3, len(others)))), {"single_points": list(found.single_points)}, rig.sketch(), Asked(("holds", "FILE"), rig.file))  # fmt: skip
+    return Made({}, single[0], tuple(luck.sample(others, min(3, len(others)))), sketch=rig.sketch(), command=Asked(("holds", "FILE"), rig.file))  # fmt: skip
 
 
 def _on_a_plate(rig: Small) -> None:
@@ -204,7 +203,7 @@ def let_go(luck: random.Random, level: Level) -> Made:
         raise Again
     tried: list[Any] = [None, 0.0, 0.3, 0.6, 1.0, 0.8]
     wrong = tuple(one for one in tried if one != right and (one is None or right is None or abs(one - right) > 0.15))[:3]  # fmt: skip
-    return Made({}, right, wrong, {"drop_m": far}, rig.sketch(), Asked(("holds", "FILE", "--hands-off"), rig.file))
+    return Made({}, right, wrong, sketch=rig.sketch(), command=Asked(("holds", "FILE", "--hands-off"), rig.file))
 
 
 def bench(luck: random.Random, level: Level) -> Made:
@@ -236,7 +235,7 @@ def bench(luck: random.Random, level: Level) -> Made:
         raise Again
     done = _with(rig, *adds[good])
     rig.piece("main-rope", ["load", "edge", "device", "crew"], rope="main")
-    return Made({}, good, tuple(one for one in tried if one != good), {"stays": stays}, rig.sketch(), Asked(("holds", "FILE", "--hands-off"), done.file))  # fmt: skip
+    return Made({}, good, tuple(one for one in tried if one != good), sketch=rig.sketch(), command=Asked(("holds", "FILE", "--hands-off"), done.file))  # fmt: skip
 
 
 def _with(rig: Small, before: str, new: str, after: str, cords: list[tuple[str, list[str]]]) -> Small:

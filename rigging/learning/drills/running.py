@@ -3,10 +3,8 @@
 from __future__ import annotations
 
 import itertools
-import json
 import math
 import random
-from collections.abc import Iterator
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -61,7 +59,7 @@ def strip(luck: random.Random, level: Level) -> Made:
     if (alarms[0] if alarms else GO) != happens or len(set(alarms)) > 1:
         raise Again
     wrong = tuple(one for one in (GO, "rise", "shock", "outside") if one != happens)
-    return Made({"band": band}, happens, wrong, {"level_n": level_n}, Sketch(strip=tuple(rows), band_n=(band.low, band.high)))  # fmt: skip
+    return Made({"band": band}, happens, wrong, sketch=Sketch(strip=tuple(rows), band_n=(band.low, band.high)))  # fmt: skip
 
 
 # Procedures whose steps can stand in one order only, and where their rig is.
@@ -85,23 +83,22 @@ def _steps(id: str) -> tuple[Step, ...]:
 def _only_order(id: str, first: int, count: int) -> bool:
     """Whether no other order of these steps goes: every other is refused somewhere, or ends otherwise."""
     window = _steps(id)[first : first + count]
-    ends = window[-1].after.state
-    return not any(
-        done.state == ends for order in itertools.permutations(range(count)) if order != tuple(range(count))
-        for done in _made(window[0].found, [window[number] for number in order])
-    )  # fmt: skip
+    ends, planned = window[-1].after.state, tuple(range(count))
+    others = (order for order in itertools.permutations(planned) if order != planned)
+    made = (_made(window[0].found, [window[number] for number in order]) for order in others)
+    return not any(done is not None and done.state == ends for done in made)
 
 
-def _made(found: Standing, steps: list[Step]) -> Iterator[Standing]:
-    """The rig after these steps, if every edit of them goes."""
+def _made(found: Standing, steps: list[Step]) -> Standing | None:
+    """The rig after these steps; None where an edit of them does not go."""
     now = found
     try:
         for step in steps:
             for one in step.made:
                 now = perform(now.state, one.edit)
     except Refused:
-        return
-    yield now
+        return None
+    return now
 
 
 def order(luck: random.Random, level: Level) -> Made:
@@ -117,23 +114,12 @@ def order(luck: random.Random, level: Level) -> Made:
     said = tuple((id, first + number) for number in range(count))
     if len({one.given.do for one in steps}) < count:
         raise Again
-    return Made({"procedure": id}, None, (), {"first": first}, command=Asked(("procedure", id, "FILE"), practice_document()), order=said)  # fmt: skip
+    return Made({"procedure": id}, None, (), command=Asked(("procedure", id, "FILE"), practice_plan()), order=said)  # fmt: skip
 
 
 def step_of(place: tuple[str, int]) -> Step:
     """A step that an option names."""
     return _steps(place[0])[place[1]]
-
-
-@cache
-def _document() -> str:
-    return json.dumps(practice_plan().model_dump(mode="json"))
-
-
-def practice_document() -> dict[str, Any]:
-    """The practice plan as a file."""
-    found: dict[str, Any] = json.loads(_document())
-    return found
 
 
 # What may be left out of it or done badly: a path of the document, and what stands there instead.
@@ -153,10 +139,15 @@ def lacking(id: str) -> Plan:
 
 
 @cache
+def _heard_whole() -> frozenset[str]:
+    """What the check has to say of the whole plan."""
+    return frozenset(one.found.id for one in at_place(AtPlace(judge(practice_plan()))))
+
+
+@cache
 def _heard(id: str) -> tuple[Found, ...]:
     """What the check then has to say that it has not of the whole plan, most urgent first."""
-    whole = {one.found.id for one in at_place(AtPlace(judge(practice_plan())))}
-    found = [one.found for one in at_place(AtPlace(judge(lacking(id)))) if one.found.id not in whole]
+    found = [one.found for one in at_place(AtPlace(judge(lacking(id)))) if one.found.id not in _heard_whole()]
     # What a part's going comes to is told with the drop that it leads to: no line of a choice.
     heard = (one for one in found if one.level != "note" and not hasattr(one, "gone"))
     return tuple(sorted(heard, key=lambda one: one.urgency))
@@ -177,9 +168,7 @@ def missing(luck: random.Random, level: Level) -> Made:
         if first is not None and first.kind not in kinds:
             kinds.add(first.kind)
             wrong.append(first)
-    return Made(
-        {"left_out": id}, heard[0], tuple(wrong), {}, command=Asked(("check", "FILE"), json.loads(lacking(id).model_dump_json()))
-    )  # fmt: skip
+    return Made({"left_out": id}, heard[0], tuple(wrong), command=Asked(("check", "FILE"), lacking(id)))
 
 
 def _told_apart(one: tuple[float, float], other: tuple[float, float], distance_m: float) -> bool:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import random
-from functools import cache
 
 from rigging.catalogue import catalogue
 from rigging.learning.drills.drill import Again, Level, Made, Sketch
@@ -25,15 +24,6 @@ def fault(luck: random.Random, level: Level) -> Made:
     return Made({"knot": one.id}, right, tuple(row for row in options if row != right), {}, shown)
 
 
-@cache
-def _used_alike() -> dict[str, frozenset[str]]:
-    """Knots that could be meant by the same words: of what each is for, those that another is for, too."""
-    found = {}
-    for one in knots().values():
-        found[one.id] = frozenset(other.id for other in knots().values() if other.used == one.used)
-    return found
-
-
 # What is much the same thing: asking for the one, the other is no wrong answer.
 _LIKE = (
     {"overhand", "figure-eight", "figure-nine", "double-overhand", "slipped-overhand", "slipped-figure-eight"},
@@ -46,8 +36,8 @@ _LIKE = (
 def which(luck: random.Random, level: Level) -> Made:
     """Which knot for what is to be done."""
     one = knots()[luck.choice(sorted(knots()))]
-    like = set().union(*(group for group in _LIKE if one.id in group), _used_alike()[one.id])
-    pool = [id for id in sorted(knots()) if id not in like]
+    like = {one.id}.union(*(group for group in _LIKE if one.id in group))
+    pool = [id for id, other in sorted(knots().items()) if id not in like and other.used != one.used]
     return Made({"for": one.id}, one.id, tuple(luck.sample(pool, 3)))
 
 
@@ -86,4 +76,4 @@ def clove(luck: random.Random, level: Level) -> Made:
     at = CLOVE.index(comes_from)
     right = CLOVE[at + (1 if at == 0 else -1)]
     wrong = [one for one in CLOVE if one not in (right, comes_from)]
-    return Made({"longer": longer}, right, tuple(luck.sample(wrong, 2)), {"order": CLOVE}, Sketch(knot="clove"))
+    return Made({"longer": longer}, right, tuple(luck.sample(wrong, 2)), sketch=Sketch(knot="clove"))

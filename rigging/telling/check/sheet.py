@@ -20,8 +20,6 @@ from rigging.checks.holding.shared_feature import SharedFeature
 from rigging.checks.holding.shared_plate import SharedPlate
 from rigging.checks.holding.single import Single
 from rigging.checks.identity import mark_of, mark_of_row
-from rigging.checks.operation.step_refused import StepRefused
-from rigging.checks.ropes.runs_out import RunsOut
 from rigging.document import Plan
 from rigging.judging.judged import judge
 from rigging.judging.margins import Part
@@ -231,7 +229,7 @@ class _Telling:
                 MendReport(mend_label(one, self.say), [EditOut(e.op, e.path, e.value) for e in one.edits])
                 for one in mends_of(found, plan)
             ],
-            where=found.key if isinstance(found, StepRefused) else found.step if isinstance(found, RunsOut) else line.up_m,
+            where=found.at_step or line.up_m,
         )  # fmt: skip
 
     def _told(self, line: Listed, say: Wording) -> tuple[str, str]:

@@ -7361,7 +7361,7 @@ export interface components {
         };
         /**
          * PersonPractised
-         * @description A person of a team: how many skills they have done, how many are due, when last.
+         * @description A person of a team: their skills, the knots that they tied, when last.
          */
         PersonPractised: {
             /** Name */

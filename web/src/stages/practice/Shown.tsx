@@ -29,8 +29,9 @@ const EDGE = 44;
 const NAME = 58;
 
 function Lines({ shown }: { shown: DrillShown }) {
-  const [ref, { width }] = useSize<HTMLDivElement>();
-  const { across, up } = laidOut(shown, Math.max(width, 200));
+  const [ref, size] = useSize<HTMLDivElement>();
+  const wide = Math.max(size.width, 200);
+  const { across, up } = laidOut(shown, wide);
   const at = ([x, y]: number[]) => `${across(x!).toFixed(1)},${up(y!).toFixed(1)}`;
   return (
     <div ref={ref} className="bg-ground">
@@ -52,7 +53,7 @@ function Lines({ shown }: { shown: DrillShown }) {
               <g key={one.id}>
                 <Mark kind={one.kind} x={x} y={y} />
                 <text
-                  x={one.name.length > 2 ? Math.min(Math.max(x, NAME), Math.max(width, 200) - NAME) : x + 20}
+                  x={one.name.length > 2 ? Math.min(Math.max(x, NAME), wide - NAME) : x + 20}
                   y={one.name.length > 2 ? y + (below(one, shown) ? 26 : -14) : y + 5}
                   textAnchor="middle"
                   className="fill-ink stroke-ground font-label text-[15px] font-semibold"
