@@ -84,7 +84,7 @@ export function TyingSheet({
             <label className="flex min-h-12 items-center gap-3 py-1 text-answer">
               <input
                 type="checkbox"
-                className="size-6"
+                className="size-6 accent-ink"
                 checked={stages[at]}
                 onChange={() => setStages(stages.map((one, other) => (other === at ? !one : one)))}
               />
@@ -93,7 +93,7 @@ export function TyingSheet({
           </li>
         ))}
       </ul>
-      <Wrong>{wrong ? wrongOf(wrong) : null}</Wrong>
+      {wrong ? <Wrong>{wrongOf(wrong)}</Wrong> : null}
       <button type="button" className="button button-main mt-3 w-full" disabled={!done} onClick={() => void save()}>
         {stages.every(Boolean) ? "Keep it: right" : "Keep it: not right"}
       </button>
