@@ -36,13 +36,15 @@ class Person(Strict):
 
 
 class Pace(Strict):
-    """How long the team itself takes for a kind of work, as shares of what the catalogue expects of it: from `count` times that it was done."""
+    """How long the team itself takes for a kind of work, as shares of what the catalogue expects of it: from `count` times that it was done,
+    `practised` of them in practice on real ropes."""
 
     takes: MinutesId
     low: Annotated[float, Field(gt=0, le=100)]
     expected: Annotated[float, Field(gt=0, le=100)]
     high: Annotated[float, Field(gt=0, le=100)]
     count: Annotated[int, Field(ge=1, le=1_000_000)]
+    practised: Annotated[int, Field(ge=0, le=1_000_000)] = 0
 
     @model_validator(mode="after")
     def _in_order(self) -> Pace:

@@ -12,7 +12,7 @@ from operations.models import Run
 from operations.selectors import signed_lines
 from operations.services import sign
 from plans.models import Plan
-from plans.permissions import may_write, plan_of
+from plans.permissions import may_write, real_plan_of
 
 from gear.schemas import GearOut, PieceLine, Seen, SignedPiece, SignGear
 from gear.went_through import gear_of
@@ -43,13 +43,13 @@ def _out(request: HttpRequest, plan: Plan, run: Run) -> GearOut:
 @router.get("/plans/{plan_id}/gear", response={200: GearOut, **REFUSED}, operation_id="gear")
 def read_gear(request: HttpRequest, plan_id: uuid.UUID) -> GearOut:
     """What the gear of the run under way, or of the last, went through."""
-    plan = plan_of(request, plan_id)
+    plan = real_plan_of(request, plan_id)
     return _out(request, plan, begun(plan))
 
 
 @router.post("/plans/{plan_id}/gear", response={200: GearOut, **REFUSED}, operation_id="sign_gear")
 def sign_gear(request: HttpRequest, plan_id: uuid.UUID, body: SignGear) -> GearOut:
-    plan = plan_of(request, plan_id, Role.LEADER, Role.MEMBER)
+    plan = real_plan_of(request, plan_id, Role.LEADER, Role.MEMBER)
     run = begun(plan)
     pieces = {one.id: one for one in gear_of(plan, run).pieces}
     faults = [fault for number, line in enumerate(body.lines) if (fault := _fault(pieces, number, line))]

@@ -25,7 +25,7 @@ from ninja.utils import check_csrf
 from operations.tables import log_table
 from plans.api import plan_out
 from plans.models import HandedOver, ObserverLink, Plan
-from plans.permissions import plan_of
+from plans.permissions import real_plan_of
 from plans.schemas import PlanOut
 from plans.selectors import reads_until
 from sealing import keys
@@ -71,7 +71,7 @@ def _out(request: HttpRequest, plan: Plan) -> HandoverOut:
 
 @router.get("/plans/{plan_id}/handover", response={200: HandoverOut, **REFUSED}, operation_id="handover")
 def read_handover(request: HttpRequest, plan_id: uuid.UUID) -> HandoverOut:
-    return _out(request, plan_of(request, plan_id))
+    return _out(request, real_plan_of(request, plan_id))
 
 
 @router.get(
@@ -82,7 +82,7 @@ def read_handover(request: HttpRequest, plan_id: uuid.UUID) -> HandoverOut:
 )
 def read_bundle_of(request: HttpRequest, plan_id: uuid.UUID) -> FileResponse:
     """The plan with everything that belongs to it, as one signed file."""
-    plan = plan_of(request, plan_id)
+    plan = real_plan_of(request, plan_id)
     out = tempfile.TemporaryFile()  # noqa: SIM115 -- the answer closes it
     write_bundle(plan, out)
     out.seek(0)
@@ -97,7 +97,7 @@ def read_bundle_of(request: HttpRequest, plan_id: uuid.UUID) -> FileResponse:
 )
 def read_log_table(request: HttpRequest, plan_id: uuid.UUID, mark: bool = False) -> StreamingHttpResponse:
     answer = StreamingHttpResponse(
-        with_mark(log_table(plan_of(request, plan_id)), mark), content_type="text/csv; charset=utf-8"
+        with_mark(log_table(real_plan_of(request, plan_id)), mark), content_type="text/csv; charset=utf-8"
     )
     answer["Content-Disposition"] = 'attachment; filename="log.csv"'
     return answer
@@ -107,7 +107,7 @@ def read_log_table(request: HttpRequest, plan_id: uuid.UUID, mark: bool = False)
 def read_log_json(request: HttpRequest, plan_id: uuid.UUID, answer: HttpResponse) -> list[EntryPart]:
     """Every entry with its seal, as the bundle has them."""
     answer["Content-Disposition"] = 'attachment; filename="log.json"'
-    return parts_of(plan_of(request, plan_id)).log
+    return parts_of(real_plan_of(request, plan_id)).log
 
 
 @router.post("/handover", response={200: PlanOut, **REFUSED}, operation_id="read_bundle")
@@ -126,7 +126,7 @@ def take_bundle(request: HttpRequest, team: Form[int], file: File[UploadedFile])
 
 @router.post("/plans/{plan_id}/observers", response={200: LookLink, **REFUSED}, operation_id="make_observer_link")
 def make_link(request: HttpRequest, plan_id: uuid.UUID, body: NewLink) -> LookLink:
-    plan = plan_of(request, plan_id)
+    plan = real_plan_of(request, plan_id)
     team_of(request, plan.team_id, Role.LEADER)
     token = secrets.token_urlsafe(24)
     made = ObserverLink.objects.create(
@@ -140,7 +140,7 @@ def make_link(request: HttpRequest, plan_id: uuid.UUID, body: NewLink) -> LookLi
 )
 def end_link(request: HttpRequest, plan_id: uuid.UUID, link_id: int) -> HandoverOut:
     """Ended now: whoever reads by it is out with their next question."""
-    plan = plan_of(request, plan_id)
+    plan = real_plan_of(request, plan_id)
     team_of(request, plan.team_id, Role.LEADER)
     plan.observer_links.filter(id=link_id).update(ends_at=timezone.now())
     return _out(request, plan)

@@ -214,7 +214,8 @@ class Conflict(BaseModel):
 
 class RunState(BaseModel):
     """Where the run is. `operation` names what it is composed of: it is read again when that changes; `beside`: steps that can be done at the
-    same time; `done_ahead`: those that are done already, further on; `all_done`: it only waits to be ended."""
+    same time; `done_ahead`: those that are done already, further on; `all_done`: it only waits to be ended; `pace`: of a table-top, how many times as fast its
+    clock goes (None: it is a real one)."""
 
     id: UUID
     status: Literal["going", "stopped", "ended"]
@@ -235,6 +236,7 @@ class RunState(BaseModel):
     looks: list[LookedAt]
     conflicts: list[Conflict]
     changed: str
+    pace: float | None = None
 
 
 class RunNow(BaseModel):

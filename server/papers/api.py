@@ -8,7 +8,7 @@ from answering.faults import REFUSED
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from operations.composing import begun
-from plans.permissions import plan_of
+from plans.permissions import real_plan_of
 
 from rigging.document import Plan as Document
 from rigging.quantities.faults import refuse
@@ -33,7 +33,7 @@ def _answer(content: bytes, name: str) -> HttpResponse:
 def read_check_sheet(request: HttpRequest, plan_id: uuid.UUID) -> HttpResponse:
     from papers.check_sheet import check_sheet
 
-    return _answer(check_sheet(plan_of(request, plan_id)), "check")
+    return _answer(check_sheet(real_plan_of(request, plan_id)), "check")
 
 
 @router.get(
@@ -46,7 +46,7 @@ def read_run_report(request: HttpRequest, plan_id: uuid.UUID) -> HttpResponse:
     """The report of the run under way, or of the last."""
     from papers.run_report import run_report
 
-    plan = plan_of(request, plan_id)
+    plan = real_plan_of(request, plan_id)
     return _answer(run_report(plan, begun(plan)), "run-report")
 
 
@@ -59,7 +59,7 @@ def read_run_report(request: HttpRequest, plan_id: uuid.UUID) -> HttpResponse:
 def read_rig_card(request: HttpRequest, plan_id: uuid.UUID) -> HttpResponse:
     from papers.rig_card import rig_card
 
-    plan = plan_of(request, plan_id)
+    plan = real_plan_of(request, plan_id)
     # An address that leads back to this very machine helps no other.
     alone = request.get_host().partition(":")[0] in ("localhost", "127.0.0.1", "[")
     address = "" if alone else request.build_absolute_uri(f"/plans/{plan.pk}/lines")
@@ -81,7 +81,7 @@ def read_drawing(
     from papers.rig_card import at_work, shown, spans_of
     from papers.vector import svg
 
-    revision = plan_of(request, plan_id).latest
+    revision = real_plan_of(request, plan_id).latest
     document = Document.model_validate_json(revision.document)
     report = analyse(document)
     state = shown(report)

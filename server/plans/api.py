@@ -15,7 +15,7 @@ from ninja import Router, Status
 from plans.models import Plan, Revision
 from plans.permissions import plan_of, role_in
 from plans.schemas import Archive, Example, NewPlan, PlanOut, PlanRow, RevisionOut, SavePlan, Sketch, StaleOut, Stands
-from plans.selectors import Listed, listed, revision_of
+from plans.selectors import Listed, is_played, listed, revision_of
 from plans.services import Stale, create_plan, put_away, save_revision
 from rigging.document import Plan as Document
 from rigging.document import Point
@@ -33,7 +33,9 @@ def _revision_out(revision: Revision) -> RevisionOut:
 
 
 def plan_out(request: HttpRequest, plan: Plan) -> PlanOut:
-    return PlanOut(id=plan.id, team=_team_out(request, plan), latest=_revision_out(plan.latest))
+    return PlanOut(
+        id=plan.id, team=_team_out(request, plan), latest=_revision_out(plan.latest), table_top=is_played(plan)
+    )
 
 
 def _team_out(request: HttpRequest, plan: Plan) -> TeamOut:

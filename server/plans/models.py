@@ -1,4 +1,4 @@
-"""Plans and their revisions; which were handed over to here, and who was let in to read one. A revision, once saved, never changes: the
+"""Plans and their revisions; which were handed over to here, which are only played on, and who was let in to read one. A revision, once saved, never changes: the
 database itself refuses."""
 
 import json
@@ -54,6 +54,19 @@ class HandedOver(models.Model):
 
     class Meta:
         db_table = "handover_handedover"
+
+
+class TableTop(models.Model):
+    """A plan that is only played on: a copy of one, with what happens in it (`happenings`: each with when it was told) and its own clock (`clock`: when the pace
+    was set, what time it then was in it, and the pace). `rigged`: on real ropes, by a clock that is everybody's."""
+
+    plan = models.OneToOneField(Plan, on_delete=models.PROTECT, related_name="table_top")
+    of = models.ForeignKey(Plan, on_delete=models.PROTECT, related_name="played_as")
+    seed = models.PositiveIntegerField()
+    rigged = models.BooleanField(default=False)
+    clock = models.JSONField()
+    happenings = models.JSONField(default=list)
+    made_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
 
 
 class ObserverLink(models.Model):

@@ -8,7 +8,7 @@ from django.http import HttpRequest
 from ninja.errors import HttpError
 
 from plans.models import Plan
-from plans.selectors import reads_until, was_handed_over
+from plans.selectors import is_played, reads_until, was_handed_over
 
 
 def role_in(request: HttpRequest, plan: Plan) -> Role | None:
@@ -34,7 +34,7 @@ def only_reads(request: HttpRequest, plan: Plan) -> bool:
 
 def plan_of(request: HttpRequest, plan_id: uuid.UUID, *roles: Role) -> Plan:
     """The plan, for somebody with one of `roles`, who writes in it; for anyone of the team, and whoever was let in to read, where none is named."""
-    plan = Plan.objects.select_related("team", "handed_over").filter(id=plan_id).first()
+    plan = Plan.objects.select_related("team", "handed_over", "table_top").filter(id=plan_id).first()
     of_team = role_of(request.user, plan.team) if plan else None
     role = _role_in(request, plan, of_team) if plan else None
     if plan is None or role is None:
@@ -43,4 +43,12 @@ def plan_of(request: HttpRequest, plan_id: uuid.UUID, *roles: Role) -> Plan:
         raise HttpError(403, "this plan was handed over: it is read here, and nothing is written to it")
     if roles and (role not in roles or of_team is None):
         raise HttpError(403, "your role in this team does not allow that")
+    return plan
+
+
+def real_plan_of(request: HttpRequest, plan_id: uuid.UUID, *roles: Role) -> Plan:
+    """As `plan_of`, but not one that is only played on: nothing of that leaves the house."""
+    plan = plan_of(request, plan_id, *roles)
+    if is_played(plan):
+        raise HttpError(403, "this is a table-top: nothing of it goes on paper, into a bundle or to anybody outside")
     return plan

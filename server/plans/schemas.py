@@ -35,9 +35,12 @@ class RevisionOut(BaseModel):
 
 
 class PlanOut(BaseModel):
+    """A plan as it stands; `table_top`: it is only played on."""
+
     id: UUID
     team: TeamOut
     latest: RevisionOut
+    table_top: bool = False
 
 
 class Sketch(BaseModel):

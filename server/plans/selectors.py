@@ -14,10 +14,10 @@ from rigging.quantities.faults import Fault, Refused
 
 
 def readable(user: int) -> "QuerySet[Plan]":
-    """The plans of somebody's teams, and those that they were let in to."""
+    """The plans of somebody's teams, and those that they were let in to; what is only played on is none of them."""
     mine = Q(team__membership__user_id=user)
     read = Q(observer_links__reader_id=user, observer_links__ends_at__gt=timezone.now())
-    return Plan.objects.filter(mine | read).distinct()
+    return Plan.objects.filter(mine | read, table_top=None).distinct()
 
 
 @dataclass(frozen=True)
@@ -63,6 +63,11 @@ def revision_of(plan: Plan, number: int) -> Revision:
 
 def was_handed_over(plan: Plan) -> bool:
     return hasattr(plan, "handed_over")
+
+
+def is_played(plan: Plan) -> bool:
+    """Whether it is a table-top's."""
+    return hasattr(plan, "table_top")
 
 
 def reads_until(user: AbstractBaseUser | AnonymousUser, plan: Plan) -> ObserverLink | None:

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, Field
 
 from rigging.quantities.ranges import Strict
+from rigging.telling.learning.table_top import HappenedReport, ScoreReport
 
 Skill = Annotated[str, Field(max_length=60)]
 Username = Annotated[str, Field(max_length=150)]
@@ -112,3 +113,50 @@ class TeamPractised(BaseModel):
 
     people: list[PersonPractised]
     evening: list[EveningOut]
+
+
+Paced = Literal[0, 1, 2, 5, 10]
+
+
+class NewTableTop(Strict):
+    """A table-top: on a `plan` of the team; what happens by `seed`; the clock so many times as fast, or `rigged` on real ropes; `begins`: at
+    which step (left out, the first)."""
+
+    id: uuid.UUID
+    plan: uuid.UUID
+    seed: Annotated[int, Field(ge=0, le=1_000_000_000)] | None = None
+    pace: Paced = 1
+    rigged: bool = False
+    begins: Annotated[str, Field(max_length=160)] = ""
+
+
+class SetPace(Strict):
+    pace: Paced
+
+
+class TableTopRow(BaseModel):
+    """A table-top of a list: on what, by whom, whether it has ended, what has happened in it and what of that nobody did anything about."""
+
+    plan: uuid.UUID
+    title: str
+    made_by: str
+    begun_at: datetime
+    ended: bool
+    rigged: bool
+    happened: int
+    missed: int
+
+
+class TableTopOut(BaseModel):
+    """A table-top as it is now: by its own clock; `score`: what it came to, once it has ended."""
+
+    plan: uuid.UUID
+    title: str
+    seed: int
+    rigged: bool
+    pace: float
+    now: datetime
+    begun_at: datetime
+    ended: bool
+    happened: list[HappenedReport]
+    score: ScoreReport | None

@@ -7,9 +7,22 @@ from datetime import datetime
 from accounts.models import Membership, Team
 from django.contrib.auth.models import User
 from django.db.models import Count, Max, Sum
+from operations.composing import begun
+from operations.models import Run
+from plans.models import TableTop
 
 from practice.models import Answered, Tied
-from practice.schemas import EveningOut, Fellows, PersonPractised, PracticeOut, SkillOut, TeamPractised, TyingOut
+from practice.schemas import (
+    EveningOut,
+    Fellows,
+    PersonPractised,
+    PracticeOut,
+    SkillOut,
+    TableTopRow,
+    TeamPractised,
+    TyingOut,
+)
+from practice.table_tops import met_in
 from rigging.learning.drills.drill import Level
 from rigging.learning.keeping import Done, Kept, kept
 from rigging.learning.knots import knots
@@ -108,6 +121,21 @@ def team_practised(team: Team, now: datetime) -> TeamPractised:
             )
         )  # fmt: skip
     return TeamPractised(people=people, evening=_evening(people))
+
+
+def rows_of(team: Team) -> list[TableTopRow]:
+    """A team's table-tops, the newest first."""
+    found = TableTop.objects.filter(plan__team=team).select_related("plan__team", "made_by").order_by("-pk")
+    return [_row(one) for one in found]
+
+
+def _row(top: TableTop) -> TableTopRow:
+    run = begun(top.plan)
+    met = met_in(top, run)
+    return TableTopRow(
+        plan=top.plan_id, title=top.plan.title, made_by=top.made_by.get_username(), begun_at=run.begun_at, ended=run.status == Run.Status.ENDED,
+        rigged=top.rigged, happened=len(met), missed=sum(one.met_after_s is None for one in met),
+    )  # fmt: skip
 
 
 def _evening(people: list[PersonPractised]) -> list[EveningOut]:

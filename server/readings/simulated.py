@@ -4,7 +4,8 @@ import random
 import threading
 import time
 import uuid
-from datetime import UTC, datetime
+from collections.abc import Callable
+from datetime import datetime, timedelta
 from typing import Any, Literal
 
 from django.conf import settings
@@ -12,9 +13,10 @@ from django.db import connection
 from operations.composing import current, planned_now, under_way
 from operations.models import Run
 from plans.models import Plan
+from storing import clock
 
 from readings.models import Cell
-from readings.take import Batch, take
+from readings.take import LARGEST_BATCH, Batch, take
 from readings.watching import moves_now, stretch_now
 from rigging.readings.cell import HERTZ, Event, Levels, at_work, levels_of
 from rigging.readings.cell import Cell as Simulation
@@ -28,9 +30,9 @@ _running: dict[uuid.UUID, "_Sending"] = {}
 
 
 class _Sending(threading.Thread):
-    def __init__(self, plan: Plan, cell: Cell, user: Any, seed: int):
+    def __init__(self, plan: Plan, cell: Cell, user: Any, seed: int, now: Callable[[], datetime]):
         super().__init__(daemon=True)
-        self.plan, self.cell, self.user = plan, cell, user
+        self.plan, self.cell, self.user, self.now = plan, cell, user, now
         self.asked: list[Happens] = []
         self.seed, self.step = seed, ""
         self.simulation = Simulation(self._levels(), seed)
@@ -51,16 +53,16 @@ class _Sending(threading.Thread):
 
     def _send(self) -> None:
         # What it read before it was in reach comes first.
-        began, last = time.time() - settings.CELL_KEPT_S, self.cell.last_block
+        began, last = self.now() - timedelta(seconds=settings.CELL_KEPT_S), self.cell.last_block
         number, sent = (last.following if last else 0), 0
-        while time.time() - began < _LONGEST_S:
+        while (gone := self._gone(began)) < _LONGEST_S:
             time.sleep(_SENDS_S)
             while self.asked:
                 event = self.asked.pop(0)
                 if event == "off":
                     return
                 self._happens(event)
-            due = round((time.time() - began) * HERTZ)
+            due = min(round(gone * HERTZ), sent + LARGEST_BATCH)
             run = current(self.plan)
             moves = moves_now(run, planned_now(self.plan, run)) if run else ()
             self._follow(run)
@@ -69,9 +71,13 @@ class _Sending(threading.Thread):
             read = [(n, force) for n, force in rows if force is not None]
             if self.silent or not read:
                 continue
-            at = datetime.fromtimestamp(began, UTC)
             times, values = [n * 1000 / HERTZ for n, _ in read], [force / 1000 for _, force in read]
-            number = take(self.plan, self.cell, Batch(number, at, times, values), self.user)
+            with clock.told_at(began + timedelta(seconds=gone)):
+                number = take(self.plan, self.cell, Batch(number, began, times, values), self.user)
+
+    def _gone(self, began: datetime) -> float:
+        """Seconds, by the clock that it goes by."""
+        return (self.now() - began).total_seconds()
 
     def _happens(self, event: Happens) -> None:
         if event == "silence":
@@ -91,9 +97,10 @@ class _Sending(threading.Thread):
             self.simulation.comes_to(self._levels())
 
 
-def start(plan: Plan, cell: Cell, user: Any, seed: int) -> None:
+def start(plan: Plan, cell: Cell, user: Any, seed: int, now: Callable[[], datetime] = clock.now) -> None:
+    """A simulated cell sends from here on, by the clock of its plan."""
     if cell.id not in _running:
-        _running[cell.id] = _Sending(plan, cell, user, seed)
+        _running[cell.id] = _Sending(plan, cell, user, seed, now)
         _running[cell.id].start()
 
 

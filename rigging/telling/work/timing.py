@@ -91,7 +91,10 @@ def _notes(found: Timing) -> Iterator[str]:
 
 def _whose(plan: Plan) -> str:
     """Where the minutes come from."""
-    own = [f"{lower_first(catalogue().minutes[one.takes].name)} ({one.count})" for one in plan.team.paces]
+    own = [
+        f"{lower_first(catalogue().minutes[one.takes].name)} ({one.count}{f', {one.practised} of them in practice' if one.practised else ''})"
+        for one in plan.team.paces
+    ]
     if not own:
         return "From memory, for a practised team by day, until the team's own times are known."
     return f"By the team's own times, {listed(own)}; the rest from memory, for a practised team by day."

@@ -187,7 +187,7 @@ async def _stream(user: int, session: str, wanted: list[_Wanted], everywhere: bo
                     still = await _in_a_thread(_readable, user, session)
                     if still is None:
                         return
-                    mine = still
+                    mine = still | seen.keys()
             yield form(pieces) or form_of("beat", str(round(time.time())))
 
 

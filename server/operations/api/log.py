@@ -12,7 +12,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from plans.api import plan_out
 from plans.models import Plan
-from plans.permissions import plan_of
+from plans.permissions import plan_of, real_plan_of
 from plans.schemas import PlanOut
 from plans.selectors import revision_of
 from plans.services import create_plan
@@ -167,7 +167,7 @@ def import_plan(request: HttpRequest, body: ImportPlan) -> PlanOut:
 
 @router.get("/plans/{plan_id}/export", response={200: Bundle, **REFUSED}, operation_id="export_plan")
 def exportplan_of(request: HttpRequest, plan_id: uuid.UUID) -> Bundle:
-    plan = plan_of(request, plan_id)
+    plan = real_plan_of(request, plan_id)
     latest = plan.latest
     return Bundle(
         format="outrigger-plan", version=1, revision=latest.number, sha256=latest.sha256,

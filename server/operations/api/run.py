@@ -16,6 +16,7 @@ from ninja import File, Form, Router, Status
 from ninja.errors import HttpError
 from ninja.files import UploadedFile
 from plans.models import Plan
+from plans.moments import now_of, pace_of
 from plans.permissions import only_reads, plan_of, role_in
 from plans.services import Stale, save_revision
 from pydantic import Field
@@ -62,7 +63,7 @@ router = Router()
 
 def run_state(plan: Plan, run: Run) -> RunState:
     made = composed_of(plan, run.revision, run)
-    now = clock.now()
+    now = now_of(plan)
     entered = None
     if run.contingency:
         id = run.contingency["id"]
@@ -73,7 +74,7 @@ def run_state(plan: Plan, run: Run) -> RunState:
         id=run.id, status=run.status, version=run.version, revision=run.revision.number, operation=_print(plan, run), at=run.at, beside=beside(run, made), done_ahead=done_ahead(run, made), all_done=all_done(run, made), since=run.since,
         begun_at=run.begun_at, now=now, stopped=Stopped(**run.stopped) if run.stopped else None, contingency=entered,
         counts=_counts(run, made, now), here=run.here, looks=list(_looks(run, now)), changed=run.changed,
-        conflicts=[Conflict.model_validate(one) for one in run.conflicts],
+        conflicts=[Conflict.model_validate(one) for one in run.conflicts], pace=pace_of(plan),
     )  # fmt: skip
 
 

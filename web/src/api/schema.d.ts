@@ -1432,6 +1432,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/teams/{team_id}/table-tops": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Table Tops
+         * @description The team's table-tops, the newest first.
+         */
+        get: operations["table_tops"];
+        put?: never;
+        /**
+         * New Table Top
+         * @description A table-top on one of the team's plans: begun at once.
+         */
+        post: operations["new_table_top"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/table-top": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Table Top
+         * @description Its clock, what has happened so far; what it came to, once it has ended.
+         */
+        get: operations["table_top"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plans/{plan_id}/table-top/pace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Pace
+         * @description Its clock so many times as fast; 0: it stands.
+         */
+        put: operations["set_pace"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plans/{plan_id}/cells": {
         parameters: {
             query?: never;
@@ -4215,7 +4279,8 @@ export interface components {
         };
         /**
          * Pace
-         * @description How long the team itself takes for a kind of work, as shares of what the catalogue expects of it: from `count` times that it was done.
+         * @description How long the team itself takes for a kind of work, as shares of what the catalogue expects of it: from `count` times that it was done,
+         *     `practised` of them in practice on real ropes.
          */
         Pace: {
             /** Takes */
@@ -4228,6 +4293,11 @@ export interface components {
             high: number;
             /** Count */
             count: number;
+            /**
+             * Practised
+             * @default 0
+             */
+            practised: number;
         };
         /**
          * Person
@@ -6057,7 +6127,8 @@ export interface components {
         /**
          * RunState
          * @description Where the run is. `operation` names what it is composed of: it is read again when that changes; `beside`: steps that can be done at the
-         *     same time; `done_ahead`: those that are done already, further on; `all_done`: it only waits to be ended.
+         *     same time; `done_ahead`: those that are done already, further on; `all_done`: it only waits to be ended; `pace`: of a table-top, how many times as fast its
+         *     clock goes (None: it is a real one).
          */
         RunState: {
             /**
@@ -6114,6 +6185,8 @@ export interface components {
             conflicts: components["schemas"]["Conflict"][];
             /** Changed */
             changed: string;
+            /** Pace */
+            pace?: number | null;
         };
         /**
          * SectionReport
@@ -6511,7 +6584,10 @@ export interface components {
                 };
             } | null;
         };
-        /** PlanOut */
+        /**
+         * PlanOut
+         * @description A plan as it stands; `table_top`: it is only played on.
+         */
         PlanOut: {
             /**
              * Id
@@ -6520,6 +6596,11 @@ export interface components {
             id: string;
             team: components["schemas"]["TeamOut"];
             latest: components["schemas"]["RevisionOut"];
+            /**
+             * Table Top
+             * @default false
+             */
+            table_top: boolean;
         };
         /** RevisionOut */
         RevisionOut: {
@@ -7406,6 +7487,154 @@ export interface components {
             stages: boolean[];
             /** Took S */
             took_s: number;
+        };
+        /**
+         * TableTopRow
+         * @description A table-top of a list: on what, by whom, whether it has ended, what has happened in it and what of that nobody did anything about.
+         */
+        TableTopRow: {
+            /**
+             * Plan
+             * Format: uuid
+             */
+            plan: string;
+            /** Title */
+            title: string;
+            /** Made By */
+            made_by: string;
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            /** Ended */
+            ended: boolean;
+            /** Rigged */
+            rigged: boolean;
+            /** Happened */
+            happened: number;
+            /** Missed */
+            missed: number;
+        };
+        /**
+         * HappenedReport
+         * @description Something that happened: what was said of it and when, in minutes since the run began; after how many seconds somebody did something about it (None:
+         *     nobody has), in words; whether that was missed.
+         */
+        HappenedReport: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Said */
+            said: string;
+            /** At Min */
+            at_min: number;
+            /** Met After S */
+            met_after_s: number | null;
+            /** Text */
+            text: string;
+            /** Missed */
+            missed: boolean;
+        };
+        /**
+         * ScoreReport
+         * @description A table-top that is over: minutes beside those that were expected; of the steps done with the load hanging, on how many something stood behind what held, and the
+         *     others by name; what was taken over against the plan; what did not come up.
+         */
+        ScoreReport: {
+            /** Minutes */
+            minutes: number;
+            expected_min: components["schemas"]["Range"];
+            /** Hung */
+            hung: number;
+            /** Behind */
+            behind: number;
+            /** Alone */
+            alone: string[];
+            /** Taken Over */
+            taken_over: number;
+            /** Not Come */
+            not_come: string[];
+            /** Text */
+            text: string;
+        };
+        /**
+         * TableTopOut
+         * @description A table-top as it is now: by its own clock; `score`: what it came to, once it has ended.
+         */
+        TableTopOut: {
+            /**
+             * Plan
+             * Format: uuid
+             */
+            plan: string;
+            /** Title */
+            title: string;
+            /** Seed */
+            seed: number;
+            /** Rigged */
+            rigged: boolean;
+            /** Pace */
+            pace: number;
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            /** Ended */
+            ended: boolean;
+            /** Happened */
+            happened: components["schemas"]["HappenedReport"][];
+            score: components["schemas"]["ScoreReport"] | null;
+        };
+        /**
+         * NewTableTop
+         * @description A table-top: on a `plan` of the team; what happens by `seed`; the clock so many times as fast, or `rigged` on real ropes; `begins`: at
+         *     which step (left out, the first).
+         */
+        NewTableTop: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Plan
+             * Format: uuid
+             */
+            plan: string;
+            /** Seed */
+            seed?: number | null;
+            /**
+             * Pace
+             * @default 1
+             * @enum {integer}
+             */
+            pace: 0 | 1 | 2 | 5 | 10;
+            /**
+             * Rigged
+             * @default false
+             */
+            rigged: boolean;
+            /**
+             * Begins
+             * @default
+             */
+            begins: string;
+        };
+        /** SetPace */
+        SetPace: {
+            /**
+             * Pace
+             * @enum {integer}
+             */
+            pace: 0 | 1 | 2 | 5 | 10;
         };
         /**
          * CellOut
@@ -17157,6 +17386,426 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TeamPractised"] | null;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    table_tops: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                team_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableTopRow"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    new_table_top: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                team_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTableTop"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableTopOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    table_top: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableTopOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    set_pace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetPace"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableTopOut"];
                 };
             };
             /** @description Bad Request */

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answered, api } from "../device/client";
 import { haulingLine, mainLine } from "../plan/document";
+import { AtTable } from "../plan/AtTable";
 import type { OpenPlan } from "../plan/usePlan";
 import type { What } from "../ui/ChoiceSheet";
 import { FaultContext } from "../ui/faultContext";
@@ -81,6 +82,7 @@ export function Sheet(props: SheetProps) {
       <WorkingContext value={sheet.about}>
         <LedContext value={sheet.pointedAt}>
           <div className="flex h-full min-h-[480px] flex-col bg-sheet" {...taps}>
+            {plan.table_top ? <AtTable plan={plan.id} leads={plan.team.role === "leader"} /> : null}
             <SheetHead
               open={open}
               group={stage === "log" || stage === "best" || sheet.alone ? null : (state?.group ?? "raise")}

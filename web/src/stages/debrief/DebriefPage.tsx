@@ -14,6 +14,7 @@ import { Timeline } from "./Timeline";
 import { AfterFrame } from "./AfterFrame";
 import { summary } from "./GearPage";
 import { Lessons } from "./Lessons";
+import { Score } from "./Score";
 import { useDebrief, type Whole } from "./useDebrief";
 import { useGear } from "./useGear";
 
@@ -47,6 +48,7 @@ function Gone({ plan, whole, session }: { plan: string; whole: Whole; session: S
     queryFn: async () => answered(await api.GET("/api/plans/{plan_id}/cells", { params: { path: { plan_id: plan } } })),
     enabled: table !== null,
   });
+  const played = typeof debrief.run.pace === "number";
   const step = stepAt(whole, at);
   const before = entries.filter((one) => Date.parse(one.time) <= at && Date.parse(one.time) > at - NEAR_MS).slice(-6);
   const alarms = entries.filter((one) => one.kind === "alarm").length;
@@ -62,9 +64,11 @@ function Gone({ plan, whole, session }: { plan: string; whole: Whole; session: S
         <FileButton label="Table of a logger" accept=".csv,.tsv,.txt,text/csv" className="ml-auto" onFile={setTable}>
           Read in a logger&apos;s table
         </FileButton>
-        <a className="flex min-h-11 items-center underline" href={`/api/plans/${plan}/papers/run`} download>
-          Run report, PDF
-        </a>
+        {played ? null : (
+          <a className="flex min-h-11 items-center underline" href={`/api/plans/${plan}/papers/run`} download>
+            Run report, PDF
+          </a>
+        )}
         {table && cells.data ? (
           <LogSheet
             plan={plan}
@@ -75,6 +79,7 @@ function Gone({ plan, whole, session }: { plan: string; whole: Whole; session: S
           />
         ) : null}
       </div>
+      {played ? <Score plan={plan} /> : null}
       <Timeline whole={whole} at={at} onAt={setAt} />
       <h2 className="mt-1 flex flex-wrap items-baseline gap-x-3 text-head leading-tight font-semibold">
         <span className="font-label text-base font-normal text-quiet">
@@ -113,7 +118,7 @@ function Gone({ plan, whole, session }: { plan: string; whole: Whole; session: S
         </section>
       </div>
       <Changed whole={whole} onAt={setAt} />
-      <GearLine plan={plan} />
+      {played ? null : <GearLine plan={plan} />}
       <Planned whole={whole} onAt={setAt} />
     </main>
   );

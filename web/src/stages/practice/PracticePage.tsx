@@ -6,6 +6,7 @@ import { answered, api } from "../../device/client";
 import { day } from "../../ui/format";
 import { Sheet } from "../../ui/Sheet";
 import { Round } from "./Round";
+import { TableTops } from "./TableTops";
 import { TeamPractice } from "./TeamPractice";
 import { TyingSheet } from "./TyingSheet";
 import { usePractice } from "./usePractice";
@@ -104,6 +105,9 @@ export function PracticePage({ session }: { session: Session }) {
                   <Skill key={one.skill} one={one} onBegin={() => begin([one.skill])} />
                 ))}
               </ul>
+              {session.teams.map((one) => (
+                <TableTops key={one.id} team={one} />
+              ))}
               <h2 className="mt-5 border-b-2 border-ink pb-1 font-semibold">Tying, before a second person</h2>
               <ul>
                 {known.tying.map((one) => (

@@ -6,6 +6,7 @@ import { useKeys } from "../../ui/keys";
 import { useSettings } from "../../ui/settings";
 import { Connection } from "../../ui/Connection";
 import { clock, minutes } from "../../ui/format";
+import { AtTable } from "../../plan/AtTable";
 import { Accept } from "./Accept";
 import { Alarms } from "./Alarms";
 import { Beside } from "./Beside";
@@ -106,7 +107,10 @@ function Running({ plan, live, session }: { plan: string; live: LiveRun; session
   );
   return (
     <div className="grid h-full min-h-0 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto] bg-sheet">
-      <Header plan={plan} live={live} role={role} onRole={() => choose(true)} />
+      <div>
+        {typeof run?.pace === "number" ? <AtTable plan={plan} leads={leads} /> : null}
+        <Header plan={plan} live={live} role={role} onRole={() => choose(true)} />
+      </div>
       {run && going ? (
         <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_clamp(280px,36vw,400px)] narrow:block narrow:overflow-y-auto">
           <main
@@ -331,7 +335,7 @@ function Header({ plan, live, role, onRole }: { plan: string; live: LiveRun; rol
 /** How far it is up, when it will be, and how that stands to what was planned. */
 function Until({ operation, run }: { operation: RunOut["operation"]; run: Run }) {
   const { counts } = run;
-  const until = untilOf(operation, run, Date.parse(run.now) + useElapsed());
+  const until = untilOf(operation, run, Date.parse(run.now) + useElapsed() * (run.pace ?? 1));
   const far =
     counts.hauls_in_all && counts.to_edge_m !== null && counts.in_m
       ? `${counts.in_m.toFixed(0)} m of ${(counts.in_m + counts.to_edge_m).toFixed(0)} up`

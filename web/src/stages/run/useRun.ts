@@ -59,7 +59,8 @@ export function useRun(plan: string, me: string): LiveRun | null {
 
   const take = useCallback(
     (run: Run) => {
-      setAhead(Math.round(Date.now() - Date.parse(run.now)));
+      // The clock of a table-top says nothing of the device's own.
+      if (typeof run.pace !== "number") setAhead(Math.round(Date.now() - Date.parse(run.now)));
       void amend<RunOut>(`/api/plans/${plan}/run`, (old) => ({ ...old, run }));
       queries.setQueryData<RunOut>(["run", plan], (old) => {
         if (!old) return old;
