@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import random
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
@@ -13,6 +14,8 @@ from rigging.procedures.operation import Operation, Planned
 HAPPENS = 6
 # Within a step it comes after a share of what the step takes, but no later than this.
 _EARLY, _LATE, _LATEST_S = 0.1, 0.5, 60.0
+# No two things happen sooner after one another.
+_APART_S = 30.0
 
 
 @dataclass(frozen=True)
@@ -136,11 +139,16 @@ def _happening(plan: Plan, kind: Kind, step: Planned, fits: tuple[str, ...], luc
 
 
 def due(
-    happenings: Sequence[Happening], told: Iterable[int], order: Sequence[str], at: str, for_s: float
+    happenings: Sequence[Happening],
+    told: Iterable[int],
+    order: Sequence[str],
+    at: str,
+    for_s: float,
+    quiet_s: float = math.inf,
 ) -> int | None:
-    """The number of what happens now, with a run at a step for so many seconds; None where nothing does. What its step went by without comes in the next
-    that it fits."""
-    if at not in order:
+    """The number of what happens now, with a run at a step for so many seconds, and as many since something happened last; None where nothing does. What its
+    step went by without comes in the next that it fits."""
+    if at not in order or quiet_s < _APART_S:
         return None
     here, past = order.index(at), set(told)
     for number, one in enumerate(happenings):

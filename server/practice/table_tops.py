@@ -1,6 +1,7 @@
 """Table-tops: made from a plan, played by a clock of their own, with what happens in them told when it is due."""
 
 import json
+import math
 import random
 import uuid
 from collections.abc import Iterator
@@ -9,11 +10,11 @@ from datetime import datetime, timedelta
 from functools import partial
 from typing import Any
 
-from accounts.models import Team
 from django.db import transaction
 from django.utils import timezone
 from operations import live
 from operations.acts import Act
+from operations.before import before
 from operations.composed import Composed
 from operations.composing import composed_of, current
 from operations.models import LogEntry, Run
@@ -40,44 +41,44 @@ _READS: dict[str, simulated.Happens] = {"heavy": "jam", "creeps": "creep", "stuc
 _BEGUN = "A table-top: nothing of it is real"
 
 
-def made(team: Team, leader: Any, body: NewTableTop, document: Document, of: Plan) -> Plan:
+def made(of: Plan, leader: Any, body: NewTableTop) -> Plan:
     """A table-top on a plan as it is given: a copy of it, its run begun, a simulated cell in it, what will happen set by the seed; sent again, the one
     that is there.
 
     Raises
     ------
     Refused
-        If the plan has no operation that could be run, or the id is another plan's.
+        If there is no such step to begin at, or the id is another plan's.
     """
     seed = body.seed if body.seed is not None else random.SystemRandom().randrange(1_000_000)
-    now = timezone.now().isoformat()
+    latest = of.latest
+    document = Document.model_validate_json(latest.document)
+    # Its copy composes alike: worked out before anybody waits in the writer's turn.
+    composed = composed_of(of, latest, None)
+    before(of, latest)
+    begins = body.begins or composed.order[0]
+    if begins not in composed.order:
+        raise refuse("begins", f"there is no step {begins!r} in its operation", "one that is there, or the first")
+    happens = [asdict(one) | {"told_at": None, "over": False} for one in scheduled(document, composed.operation, seed)]
     with writing():
         known = Revision.objects.filter(client_id=body.id).select_related("plan").first()
         if known is not None and not is_played(known.plan):
             raise refuse("id", "it is the id of a plan", "make a new one for each table-top")
-        plan = create_plan(team, leader, document, body.id)
+        plan = create_plan(of.team, leader, document, body.id)
         if known is None:
-            pace = 1.0 if body.rigged else body.pace
+            now = timezone.now().isoformat()
             TableTop.objects.create(
-                plan=plan, of=of, seed=seed, rigged=body.rigged, clock=[[now, now, pace]], made_by=leader
-            )
-    plan = Plan.objects.select_related("team", "table_top").get(pk=plan.pk)
-    if not plan.runs.exists():
-        _begin(plan, leader, body.begins)
-    return plan
+                plan=plan, of=of, seed=seed, rigged=body.rigged, clock=[[now, now, 1.0 if body.rigged else body.pace]], happenings=happens, made_by=leader
+            )  # fmt: skip
+            _begin(plan, leader, begins, seed)
+    return Plan.objects.select_related("team", "table_top").get(pk=plan.pk)
 
 
-def _begin(plan: Plan, leader: Any, at: str) -> None:
-    top = plan.table_top
-    document = Document.model_validate_json(plan.latest.document)
-    happens = scheduled(document, composed_of(plan, plan.latest, None).operation, top.seed)
-    top.happenings = [asdict(one) | {"told_at": None, "over": False} for one in happens]
-    top.save(update_fields=["happenings"])
-    begin = Act(uuid.uuid5(plan.pk, "begun"), "begin", text=_BEGUN, data={"from": at} if at else {})
+def _begin(plan: Plan, leader: Any, at: str, seed: int) -> None:
     with by_its_clock(plan):
-        act_on(plan, leader, begin)
+        act_on(plan, leader, Act(uuid.uuid5(plan.pk, "begun"), "begin", text=_BEGUN, data={"from": at}))
         cell = cell_made(plan, uuid.uuid5(plan.pk, "cell"), "Cell", "working-point", "kN", clock.now())
-    transaction.on_commit(partial(_hang, plan, cell, leader, top.seed))
+    transaction.on_commit(partial(_hang, plan, cell, leader, seed))
 
 
 def _hang(plan: Plan, cell: Any, leader: Any, seed: int) -> None:
@@ -157,14 +158,18 @@ def comes_due(top: TableTop) -> None:
 def _next(top: TableTop, run: Run, composed: Composed) -> int | None:
     rows = top.happenings
     told = [number for number, row in enumerate(rows) if row["told_at"]]
-    for_s = (played(top) - run.since).total_seconds()
-    return due([_happening(row) for row in rows], told, composed.order, run.at, for_s)
+    now = played(top)
+    last = max((datetime.fromisoformat(rows[number]["told_at"]) for number in told), default=None)
+    quiet_s = (now - last).total_seconds() if last else math.inf
+    for_s = (now - run.since).total_seconds()
+    return due([_happening(row) for row in rows], told, composed.order, run.at, for_s, quiet_s)
 
 
 def _tell(top: TableTop, run: Run, number: int) -> None:
     row, plan = top.happenings[number], top.plan
     one = _happening(row)
     last = plan.log.order_by("-sequence").values_list("time", flat=True).first()
+    # At the moment that it was due, where nothing was written since.
     at = run.since + timedelta(seconds=one.after_s) if one.step == run.at else played(top)
     moment = max(at, last) if last else at
     with clock.told_at(moment):

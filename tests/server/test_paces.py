@@ -50,7 +50,7 @@ def test_what_the_team_took_is_told_once_the_run_has_ended(leader, plan):
 
 
 def test_they_are_taken_for_a_plan_by_decision_and_given_up_again(leader, people, plan):
-    own = [{"takes": "haul", "low": 0.8, "expected": 1.5, "high": 2.0, "count": 12}]
+    own = [{"takes": "haul", "low": 0.8, "expected": 1.5, "high": 2.0, "count": 12, "practised": 0}]
     body = {"id": "5a0a6a3e-1f5c-4d5e-9c39-4a0d8d9d1c01", "base": 1, "paces": own}
     assert people["member"].send("PUT", f"/plans/{plan.id}/paces", body)[0] == 403
     assert leader.send("PUT", f"/plans/{plan.id}/paces", body) == (200, {"revision": 2})

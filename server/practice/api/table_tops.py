@@ -37,8 +37,7 @@ def new_table_top(request: HttpRequest, team_id: int, body: NewTableTop) -> Tabl
     of = plan_of(request, body.plan)
     if of.team_id != team.pk or is_played(of):
         raise refuse("plan", "it is no plan of this team", "one of the team's own plans")
-    document = Document.model_validate_json(of.latest.document)
-    return _out(made(team, request.user, body, document, of))
+    return _out(made(of, request.user, body))
 
 
 def _top(request: HttpRequest, plan_id: uuid.UUID, *roles: Role) -> TableTop:
@@ -80,6 +79,6 @@ def _score(top: TableTop, run: Run) -> ScoreReport:
     ended = run.ended_at or played(top)
     met = [happened_report(document, one) for one in met_in(top, run)]
     over = top.plan.log.filter(time__gte=run.begun_at, data__contains='"over"').count()
-    return score_report(
-        (ended - run.begun_at).total_seconds() / 60, composed.report.timing.until_min, done, over, met, not_come(top)
-    )
+    # It may have been begun in the middle.
+    left = (done[0].left_min if done else None) or composed.report.timing.until_min
+    return score_report((ended - run.begun_at).total_seconds() / 60, left, done, over, met, not_come(top))

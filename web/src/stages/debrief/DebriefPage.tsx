@@ -8,6 +8,7 @@ import { LogSheet } from "../../plan/LogSheet";
 import { useSettings } from "../../ui/settings";
 import { wrongOf } from "../../ui/faults";
 import { FileButton } from "../../ui/FileButton";
+import { authorOf } from "../../plan/author";
 import { clock, minutes, unitOf } from "../../ui/format";
 import { RigNow } from "../../drawing/RigNow";
 import { Timeline } from "./Timeline";
@@ -61,13 +62,20 @@ function Gone({ plan, whole, session }: { plan: string; whole: Whole; session: S
           {debrief.done.length} of {debrief.operation.steps.length} steps done, {stops} {stops === 1 ? "stop" : "stops"}
           , {alarms} {alarms === 1 ? "alarm" : "alarms"}.
         </p>
-        <FileButton label="Table of a logger" accept=".csv,.tsv,.txt,text/csv" className="ml-auto" onFile={setTable}>
-          Read in a logger&apos;s table
-        </FileButton>
         {played ? null : (
-          <a className="flex min-h-11 items-center underline" href={`/api/plans/${plan}/papers/run`} download>
-            Run report, PDF
-          </a>
+          <>
+            <FileButton
+              label="Table of a logger"
+              accept=".csv,.tsv,.txt,text/csv"
+              className="ml-auto"
+              onFile={setTable}
+            >
+              Read in a logger&apos;s table
+            </FileButton>
+            <a className="flex min-h-11 items-center underline" href={`/api/plans/${plan}/papers/run`} download>
+              Run report, PDF
+            </a>
+          </>
         )}
         {table && cells.data ? (
           <LogSheet
@@ -166,8 +174,7 @@ function stepAt(whole: Whole, at: number): Step | undefined {
 function Written({ entry }: { entry: Entry }) {
   return (
     <li className="py-0.5 text-body leading-snug">
-      <span className="text-quiet">{clock(entry.time)}</span>{" "}
-      <b>{entry.kind === "alarm" ? "load cell" : entry.author}</b> {entry.decision}
+      <span className="text-quiet">{clock(entry.time)}</span> <b>{authorOf(entry)}</b> {entry.decision}
       {entry.reason ? `, because ${entry.reason}` : ""}
     </li>
   );

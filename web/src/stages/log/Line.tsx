@@ -1,4 +1,5 @@
 /** An entry in a line where a line will do; what was decided stands out, with its reason. */
+import { authorOf } from "../../plan/author";
 import { memo } from "react";
 import type { Entry } from "../../api/types";
 import { clock, day } from "../../ui/format";
@@ -26,9 +27,9 @@ export const Line = memo(function Line({ entry, plan }: Props) {
   return (
     <span className="grid grid-cols-[3rem_5rem_minmax(0,1fr)] gap-x-2 leading-tight narrow:grid-cols-[3rem_minmax(0,1fr)]">
       <span className="font-label text-quiet">{clock(entry.time)}</span>
-      <span className="font-label break-words text-quiet narrow:hidden">{entry.author}</span>
+      <span className="font-label break-words text-quiet narrow:hidden">{authorOf(entry)}</span>
       <span className="min-w-0 break-words">
-        <span className="font-label text-quiet roomy:hidden">{entry.author} </span>
+        <span className="font-label text-quiet roomy:hidden">{authorOf(entry)} </span>
         {entry.kind === "decision" ? null : <span className="font-label text-quiet">{KIND[entry.kind]} </span>}
         <b className={`${stop ? "text-over" : ""} ${stop || entry.kind === "decision" ? "" : "font-normal"}`}>
           {stop ? "◆ " : ""}

@@ -99,15 +99,15 @@ export function PracticePage({ session }: { session: Session }) {
                   Ten now
                 </button>
               </div>
+              {session.teams.map((one) => (
+                <TableTops key={one.id} team={one} />
+              ))}
               <h2 className="mt-5 border-b-2 border-ink pb-1 font-semibold">Skills</h2>
               <ul>
                 {known.skills.map((one) => (
                   <Skill key={one.skill} one={one} onBegin={() => begin([one.skill])} />
                 ))}
               </ul>
-              {session.teams.map((one) => (
-                <TableTops key={one.id} team={one} />
-              ))}
               <h2 className="mt-5 border-b-2 border-ink pb-1 font-semibold">Tying, before a second person</h2>
               <ul>
                 {known.tying.map((one) => (

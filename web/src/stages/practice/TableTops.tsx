@@ -68,7 +68,7 @@ export function TableTops({ team }: { team: Team }) {
 
 function standsText(one: TableTopRow): string {
   const happened = `${one.happened} happened, ${one.missed ? `◆ ${one.missed} missed` : "none missed"}`;
-  return one.ended ? happened : `going on, ${happened}`;
+  return one.ended ? happened : "going on";
 }
 
 function NewTableTop({ team, onClose }: { team: Team; onClose: () => void }) {

@@ -2,6 +2,7 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Operation, Run, Step } from "../../api/types";
+import { authorOf } from "../../plan/author";
 import { clock, minutes } from "../../ui/format";
 import { Sheet } from "../../ui/Sheet";
 import { Small } from "../../ui/Small";
@@ -202,8 +203,7 @@ export function Heard({ live, plan, me }: { live: LiveRun; plan: string; me: str
         ))}
         {[...live.heard].reverse().map((one) => (
           <li key={one.id} className="py-0.5 text-body leading-snug" data-entry={one.id}>
-            <span className="text-quiet">{clock(one.time)}</span>{" "}
-            <b>{one.kind === "alarm" ? "load cell" : one.author === me ? "you" : one.author}</b>{" "}
+            <span className="text-quiet">{clock(one.time)}</span> <b>{authorOf(one, me)}</b>{" "}
             {one.kind === "decision" ? "decided " : ""}
             {one.decision}
             {one.reason ? `, because ${one.reason}` : ""}
