@@ -269,7 +269,17 @@ def _drill(options: argparse.Namespace) -> Any:
 
     if options.level not in (1, 2, 3):
         raise refuse("--level", f"{options.level} is no level", "1, 2 or 3")
+    if options.plan is not None:
+        return _own_drill(options)
     return drill_report(drill(options.skill, options.seed, options.level)).model_dump(mode="json", exclude={"shown"})
+
+
+def _own_drill(options: argparse.Namespace) -> Any:
+    from rigging.document import Plan
+    from rigging.telling.learning.own_drills import own_drill_report
+
+    plan = Plan.model_validate(read_file(options.plan))
+    return own_drill_report(plan, options.skill, options.seed, options.level).model_dump(mode="json", exclude={"shown"})
 
 
 def _knot(options: argparse.Namespace) -> Any:
@@ -361,6 +371,7 @@ def _parser() -> argparse.ArgumentParser:
     asked.add_argument("skill", help="its id; one that is not known is answered with all that are")
     asked.add_argument("--seed", type=int, default=0)
     asked.add_argument("--level", type=int, default=1, help="1 to 3")
+    asked.add_argument("--plan", default=None, help="a plan document that it is about")
     asked.set_defaults(run=_drill)
     places = commands.add_parser(
         "read", help="what a file of places would bring to a plan, and what has to be asked of it"

@@ -12,15 +12,17 @@ from plans.selectors import is_played
 
 
 def now_of(plan: Plan) -> datetime:
-    return played(plan.table_top) if is_played(plan) else clock.now()
+    if is_played(plan):
+        return played(plan.table_top)
+    return clock.now()
 
 
 def played(top: TableTop) -> datetime:
     """What time it is in a table-top; never before what stands in its log, though the machine's clock be set back."""
     real, then, pace = top.clock[-1]
     gone = timezone.now() - datetime.fromisoformat(real)
-    now = datetime.fromisoformat(then) + max(gone, timedelta()) * pace
-    last = top.plan.log.order_by("-sequence").values_list("time", flat=True).first()
+    now: datetime = datetime.fromisoformat(then) + max(gone, timedelta()) * pace
+    last: datetime | None = top.plan.log.order_by("-sequence").values_list("time", flat=True).first()
     return max(now, last) if last else now
 
 

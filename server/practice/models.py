@@ -3,6 +3,7 @@
 from django.conf import settings
 from django.db import models
 from django.db.models import CASCADE
+from plans.models import Revision
 
 
 class Answered(models.Model):
@@ -19,6 +20,8 @@ class Answered(models.Model):
     right = models.BooleanField()
     took_s = models.FloatField()
     at = models.DateTimeField()
+    # Of one about a plan: which, as it then was.
+    about = models.ForeignKey(Revision, null=True, on_delete=CASCADE, related_name="+")
 
     class Meta:
         ordering = ["at", "id"]

@@ -4,7 +4,7 @@ import uuid
 from datetime import datetime
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, ConfigDict, Field
 
 from rigging.quantities.ranges import Strict
 from rigging.telling.learning.table_top import HappenedReport, ScoreReport
@@ -15,8 +15,17 @@ Seconds = Annotated[float, Field(ge=0, le=36_000)]
 Moment = Annotated[datetime, Field(strict=False)]
 
 
+class About(Strict):
+    """The plan that a drill is about, as it then was."""
+
+    model_config = ConfigDict(frozen=True)
+
+    plan: uuid.UUID
+    revision: Annotated[int, Field(ge=1, le=2_000_000_000)]
+
+
 class AnswerGiven(Strict):
-    """A drill as it was answered: the numbers of the options given, in order where they were to be put in order; by the device's clock."""
+    """A drill as it was answered: the numbers of the options given, in order where they were to be put in order; by the device's clock; the plan it was `about`."""
 
     id: uuid.UUID
     number: Annotated[int, Field(ge=0, le=2_000_000_000)]
@@ -26,6 +35,7 @@ class AnswerGiven(Strict):
     given: Annotated[list[Annotated[int, Field(ge=0, le=20)]], Field(min_length=1, max_length=8)]
     took_s: Seconds
     at: Moment
+    about: About | None = None
 
 
 class NewAnswers(Strict):

@@ -5,9 +5,10 @@ from datetime import datetime, timedelta
 
 from django.contrib.auth.models import User
 from django.db import transaction
+from plans.models import Revision
 
 from practice.models import Answered, Tied
-from practice.schemas import NewAnswers, NewTied
+from practice.schemas import About, NewAnswers, NewTied
 from rigging.learning.knots import knots
 from rigging.quantities.faults import Fault, Refused
 
@@ -15,7 +16,9 @@ from rigging.quantities.faults import Fault, Refused
 _AHEAD = timedelta(minutes=10)
 
 
-def keep_answers(person: User, body: NewAnswers, right: Sequence[bool | None], now: datetime) -> None:
+def keep_answers(
+    person: User, body: NewAnswers, right: Sequence[bool | None], of: dict[About, Revision], now: datetime
+) -> None:
     """Answers of one device kept, each once. Within a device they count in the order they were given in: one whose clock was set back meanwhile comes
     at the time of the one before it.
 
@@ -36,7 +39,7 @@ def keep_answers(person: User, body: NewAnswers, right: Sequence[bool | None], n
             last = before.filter(number__lt=one.number).order_by("-number").values_list("at", flat=True).first()
             Answered.objects.create(
                 id=one.id, person=person, device=body.device, number=one.number, skill=one.skill, seed=one.seed, level=one.level, given=one.given,
-                right=bool(good), took_s=one.took_s, at=max(one.at, last) if last else one.at,
+                right=bool(good), took_s=one.took_s, about=of[one.about] if one.about else None, at=max(one.at, last) if last else one.at,
             )  # fmt: skip
             known.add(one.id)
 

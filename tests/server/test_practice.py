@@ -9,7 +9,7 @@ from plans.models import Plan
 from practice.models import Answered, Tied
 
 from rigging.learning.drills.skills import drill
-from tests.server.conftest import a_team
+from tests.server.conftest import a_plan, a_team
 
 NOW = datetime.now(UTC)
 
@@ -134,4 +134,28 @@ def test_practice_touches_no_plan_and_no_log(team):
     send(team["member"], given("missing", 4), given("order", 4, number=1))
     assert not Plan.objects.exists()
     models = {field.related_model.__name__ for model in (Answered, Tied) for field in model._meta.get_fields() if field.is_relation}  # fmt: skip
-    assert models == {"User"}
+    # The plan that a drill was about is read, and never written to.
+    assert models == {"User", "Revision"}
+
+
+def test_drills_about_a_plan_of_the_teams_are_asked_and_marked_on_the_plan_as_it_was(team):
+    plan = a_plan(team["leader"])
+    _, told = team["member"].get(f"/practice/round?count=5&seed=4&plan={plan.pk}")
+    drills = told["drills"]
+    assert len(drills) == 5 and {one["revision"] for one in drills} == {1}
+    about = {"plan": str(plan.pk), "revision": 1}
+    rows = [
+        {"id": str(uuid.uuid4()), "number": n, "skill": one["skill"], "seed": one["seed"], "level": one["level"], "given": one["right"], "took_s": 9, "at": NOW.isoformat(), "about": about}
+        for n, one in enumerate(drills)
+    ]  # fmt: skip
+    # One of a general skill between them: each is marked on what it is about.
+    status, kept = send(team["member"], *rows[:2], given("clove", 3, right=False, number=9), *rows[2:])
+    assert status == 200 and sum(one["right"] for one in kept["skills"]) == 5 and of(kept, "clove")["right"] == 0
+    assert set(Answered.objects.exclude(about=None).values_list("about__plan", flat=True)) == {plan.pk}
+    assert team["outsider"].get(f"/practice/round?plan={plan.pk}")[0] == 404
+    assert send(team["outsider"], rows[0] | {"id": str(uuid.uuid4())})[0] == 404
+    status, told = send(team["member"], rows[0] | {"id": str(uuid.uuid4()), "skill": "clove"})
+    assert status == 422 and told["faults"][0]["path"] == "answers[0].skill"
+    status, told = send(team["member"], rows[0] | {"id": str(uuid.uuid4()), "about": about | {"revision": 7}})
+    assert status == 422 and told["faults"][0]["path"] == "revision"
+    assert not plan.log.exists()

@@ -110,7 +110,7 @@ def test_it_is_scored_by_what_held_how_long_it_took_and_what_was_missed(at_table
 
 
 def test_nothing_of_it_is_among_what_is_real(at_table):
-    leader, people, plan, _ = at_table
+    leader, _, plan, _ = at_table
     _, told = begun(leader, plan)
     played, team = told["plan"], Team.objects.get()
     act(leader, played, "stop")

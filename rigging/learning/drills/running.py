@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 import math
 import random
+from collections.abc import Sequence
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -81,9 +82,12 @@ def _steps(id: str) -> tuple[Step, ...]:
 
 @cache
 def _only_order(id: str, first: int, count: int) -> bool:
+    return only_order(_steps(id)[first : first + count])
+
+
+def only_order(window: Sequence[Step]) -> bool:
     """Whether no other order of these steps goes: every other is refused somewhere, or ends otherwise."""
-    window = _steps(id)[first : first + count]
-    ends, planned = window[-1].after.state, tuple(range(count))
+    ends, planned = window[-1].after.state, tuple(range(len(window)))
     others = (order for order in itertools.permutations(planned) if order != planned)
     made = (_made(window[0].found, [window[number] for number in order]) for order in others)
     return not any(done is not None and done.state == ends for done in made)

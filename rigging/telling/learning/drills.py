@@ -59,7 +59,7 @@ _ADDS = {
     "ratchet-unclipped": "A hitch on the load strand, its cord not clipped yet", "ratchet-to-anchor": "A hitch on the load strand, its cord to the anchor",
     "ratchet-to-device": "A hitch on the load strand, its cord to the device", "stopper": "A stopper knot in the brake strand",
 }  # fmt: skip
-_STRIP = {
+STRIP = {
     running.GO: "Go on: all of it is ordinary", "rise": "Stop: it went heavy and stays so", "shock": "Stop: a shock, and then as before", "outside": "Stop: far less than it should be: it hangs on something else",
 }  # fmt: skip
 _CLOVE = {
@@ -105,7 +105,7 @@ class DrillShown:
 
 class DrillReport(BaseModel):
     """A drill as it is put. `options` are chosen from, or put in order where `in_order`; `right`: the numbers of the right one or of all in their order;
-    `because`: how that was worked out; `open`: the knot whose drawing tells more ("": none)."""
+    `because`: how that was worked out; `open`: the knot whose drawing tells more ("": none); `revision`: of the plan that it is about (0: of none)."""
 
     model_config = ConfigDict(frozen=True, defer_build=True)
 
@@ -121,6 +121,7 @@ class DrillReport(BaseModel):
     because: list[str]
     shown: DrillShown | None
     open: str = ""
+    revision: int = 0
 
 
 class RoundReport(BaseModel):
@@ -147,9 +148,13 @@ def marked_report(answers: Sequence[tuple[str, int, Level, tuple[int, ...]]]) ->
     found: list[bool | None] = []
     for skill, seed, level, given in answers:
         one = drill(skill, seed, level)
-        fits = len(given) == len(one.right) and len(set(given)) == len(given) and all(0 <= number < len(one.options) for number in given)  # fmt: skip
-        found.append(one.marks(given) if fits else None)
+        found.append(one.marks(given) if fits(one, given) else None)
     return MarkedReport(right=found)
+
+
+def fits(one: Drill, given: Sequence[int]) -> bool:
+    """Whether it is an answer to a drill at all: numbers of its options, each once, as many as are asked for."""
+    return len(given) == len(one.right) and len(set(given)) == len(given) and all(0 <= number < len(one.options) for number in given)  # fmt: skip
 
 
 @dataclass
@@ -168,11 +173,12 @@ def drill_report(one: Drill, say: Wording | None = None) -> DrillReport:
     words = _TELLERS[one.skill](one, say or Wording())
     return DrillReport(
         skill=one.skill, name=NAMES[one.skill][0], seed=one.seed, level=one.level, question=words.question, facts=list(words.facts),
-        options=[upper_first(text) for text in words.options], in_order=one.in_order, right=list(one.right), because=words.because, shown=_shown(one), open=words.open,
+        options=[upper_first(text) for text in words.options], in_order=one.in_order, right=list(one.right), because=words.because, shown=shown(one), open=words.open,
     )  # fmt: skip
 
 
-def _shown(drill: Drill) -> DrillShown | None:
+def shown(drill: Drill) -> DrillShown | None:
+    """What is drawn beside the question; None where nothing is."""
     sketch = drill.sketch
     if not (sketch.spots or sketch.strip or sketch.knot):
         return None
@@ -194,7 +200,8 @@ def _spot_name(id: str, kind: str) -> str:
 # Holding
 
 
-def _drops(far: float | None, say: Wording) -> str:
+def drops(far: float | None, say: Wording) -> str:
+    """What the load does, as an answer."""
     if far is None:
         return "It falls"
     return "It stays where it is" if far < 0.05 else f"It drops {say.length(far)} and is held"
@@ -211,8 +218,8 @@ def _holds_now(drill: Drill, say: Wording) -> Words:
 def _then(drill: Drill, say: Wording) -> Words:
     right = drill.options[drill.right[0]]
     return Words(
-        f"{upper_first(_PARTS[drill.asks['gone']])} goes. What does the load do?", [_drops(one, say) for one in drill.options],
-        [f"{_drops(right, say)}: the load moved as far down as every piece's length allows, that part taken away."],
+        f"{upper_first(_PARTS[drill.asks['gone']])} goes. What does the load do?", [drops(one, say) for one in drill.options],
+        [f"{drops(right, say)}: the load moved as far down as every piece's length allows, that part taken away."],
     )  # fmt: skip
 
 
@@ -227,8 +234,8 @@ def _alone(drill: Drill, say: Wording) -> Words:
 def _let_go(drill: Drill, say: Wording) -> Words:
     right = drill.options[drill.right[0]]
     return Words(
-        "Everybody lets go. What does the load do?", [_drops(one, say) for one in drill.options],
-        [f"{_drops(right, say)}: every strand that ends in hands is gone, the rest is asked again."],
+        "Everybody lets go. What does the load do?", [drops(one, say) for one in drill.options],
+        [f"{drops(right, say)}: every strand that ends in hands is gone, the rest is asked again."],
     )  # fmt: skip
 
 
@@ -357,8 +364,8 @@ def _stuck(drill: Drill, say: Wording) -> Words:
 def _strip(drill: Drill, say: Wording) -> Words:
     right = drill.options[drill.right[0]]
     return Words(
-        f"A haul, {say.force(drill.asks['band'])} predicted at the cell. Is it stop or go on this strip?", [_STRIP[one] for one in drill.options],
-        [f"{_STRIP[right]}. The watch over the cell says the same of it."],
+        f"A haul, {say.force(drill.asks['band'])} predicted at the cell. Is it stop or go on this strip?", [STRIP[one] for one in drill.options],
+        [f"{STRIP[right]}. The watch over the cell says the same of it."],
     )  # fmt: skip
 
 

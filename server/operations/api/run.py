@@ -20,7 +20,6 @@ from plans.moments import now_of, pace_of
 from plans.permissions import only_reads, plan_of, role_in
 from plans.services import Stale, save_revision
 from pydantic import Field
-from storing import clock
 from storing.canonical import canonical, sha256
 
 from operations import photos

@@ -1,6 +1,8 @@
 """Endpoints of practice: drills to do, answers kept, knots tied before somebody, what a team can do."""
 
 import random
+import uuid
+from collections.abc import Iterator
 from typing import Annotated
 
 from accounts.models import Membership, Role
@@ -9,16 +11,22 @@ from answering.faults import REFUSED
 from core import engine
 from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router
+from plans.models import Plan, Revision
+from plans.permissions import plan_of
+from plans.selectors import revision_of
 from pydantic import Field
 from storing import clock
 
-from practice.schemas import NewAnswers, NewTied, PracticeOut, TeamPractised
+from practice.about import about
+from practice.schemas import About, NewAnswers, NewTied, PracticeOut, TeamPractised
 from practice.selectors import practised, team_practised
 from practice.services import forget, keep_answers, keep_tied
 from rigging.learning.drills.drill import Level
+from rigging.learning.drills.own import OWN
 from rigging.quantities.faults import refuse
 from rigging.quantities.units import ForceUnit, LengthUnit, Wording
 from rigging.telling.learning.drills import NAMES, RoundReport, marked_report, round_report
+from rigging.telling.learning.own_drills import own_marked_report, own_round_report
 
 router = Router()
 
@@ -35,17 +43,28 @@ def read_round(
     count: Annotated[int, Query(ge=1, le=40)] = 10,
     skill: Annotated[list[Annotated[str, Field(max_length=60)]] | None, Query(max_length=24)] = None,
     seed: Annotated[int | None, Query(ge=0, le=1_000_000_000)] = None,
+    plan: uuid.UUID | None = None,
     force_unit: ForceUnit = "kN",
     length_unit: LengthUnit = "m",
 ) -> HttpResponse:
-    """Drills to do one after another: what is due first, then what was never done; of the skills named, where some are."""
+    """Drills to do one after another: what is due first, then what was never done; of the skills named, where some are; or about a plan."""
+    luck = seed if seed is not None else random.SystemRandom().randrange(1_000_000_000)
+    say = Wording(force_unit, length_unit)
+    if plan is not None:
+        return _about_plan(request, plan_of(request, plan), count, luck, say)
     for one in skill or ():
         if one not in NAMES:
             raise refuse("skill", f"there is no skill {one!r}", f"one of {', '.join(NAMES)}")
     rows = [one for one in practised(person(request), clock.now()).skills if not skill or one.skill in skill]
     asked = [(rows[number % len(rows)].skill, _level(rows[number % len(rows)].level)) for number in range(count)]
-    luck = seed if seed is not None else random.SystemRandom().randrange(1_000_000_000)
-    told = engine.ask(engine.told, round_report, asked, luck, Wording(force_unit, length_unit))
+    told = engine.ask(engine.told, round_report, asked, luck, say)
+    return HttpResponse(told, content_type="application/json")
+
+
+def _about_plan(request: HttpRequest, plan: Plan, count: int, luck: int, say: Wording) -> HttpResponse:
+    latest = plan.latest
+    levels = {one.skill: _level(one.level) for one in practised(person(request), clock.now()).skills}
+    told = engine.ask_long(engine.told, own_round_report, about(plan, latest), count, levels, luck, latest.number, say)
     return HttpResponse(told, content_type="application/json")
 
 
@@ -57,11 +76,31 @@ def _level(level: int) -> Level:
 def new_answers(request: HttpRequest, body: NewAnswers) -> PracticeOut:
     """Answers kept, marked here; sent again they are the same ones."""
     for number, one in enumerate(body.answers):
-        if one.skill not in NAMES:
-            raise refuse(f"answers[{number}].skill", f"there is no skill {one.skill!r}", f"one of {', '.join(NAMES)}")
-    right = engine.ask_long(marked_report, [(one.skill, one.seed, one.level, tuple(one.given)) for one in body.answers])
-    keep_answers(person(request), body, right.right, clock.now())
+        known = OWN if one.about else NAMES
+        if one.skill not in known:
+            raise refuse(f"answers[{number}].skill", f"there is no skill {one.skill!r}", f"one of {', '.join(known)}")
+    of = {one.about: _revision(request, one.about) for one in body.answers if one.about}
+    right = [mark for asked in (None, *of) for mark in _marked(body, asked, of)]
+    marks = [mark for _, mark in sorted(right)]
+    keep_answers(person(request), body, marks, of, clock.now())
     return practised(person(request), clock.now())
+
+
+def _revision(request: HttpRequest, asked: About) -> Revision:
+    return revision_of(plan_of(request, asked.plan), asked.revision)
+
+
+def _marked(body: NewAnswers, asked: About | None, of: dict[About, Revision]) -> Iterator[tuple[int, bool | None]]:
+    """The numbers of the answers about a plan, or about none, each with whether it is right."""
+    rows = [(number, one) for number, one in enumerate(body.answers) if one.about == asked]
+    given = [(one.skill, one.seed, one.level, tuple(one.given)) for _, one in rows]
+    if not given:
+        return
+    if asked is None:
+        marks = engine.ask_long(marked_report, given)
+    else:
+        marks = engine.ask_long(own_marked_report, about(of[asked].plan, of[asked]), given)
+    yield from zip((number for number, _ in rows), marks.right, strict=True)
 
 
 @router.delete("/practice", response={200: PracticeOut, **REFUSED}, operation_id="forget_practice")

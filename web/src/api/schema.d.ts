@@ -1361,7 +1361,7 @@ export interface paths {
         };
         /**
          * Read Round
-         * @description Drills to do one after another: what is due first, then what was never done; of the skills named, where some are.
+         * @description Drills to do one after another: what is due first, then what was never done; of the skills named, where some are; or about a plan.
          */
         get: operations["practice_round"];
         put?: never;
@@ -7311,7 +7311,7 @@ export interface components {
         /**
          * DrillReport
          * @description A drill as it is put. `options` are chosen from, or put in order where `in_order`; `right`: the numbers of the right one or of all in their order;
-         *     `because`: how that was worked out; `open`: the knot whose drawing tells more ("": none).
+         *     `because`: how that was worked out; `open`: the knot whose drawing tells more ("": none); `revision`: of the plan that it is about (0: of none).
          */
         DrillReport: {
             /** Skill */
@@ -7340,6 +7340,11 @@ export interface components {
              * @default
              */
             open: string;
+            /**
+             * Revision
+             * @default 0
+             */
+            revision: number;
         };
         /**
          * DrillShown
@@ -7388,8 +7393,21 @@ export interface components {
             drills: components["schemas"]["DrillReport"][];
         };
         /**
+         * About
+         * @description The plan that a drill is about, as it then was.
+         */
+        About: {
+            /**
+             * Plan
+             * Format: uuid
+             */
+            plan: string;
+            /** Revision */
+            revision: number;
+        };
+        /**
          * AnswerGiven
-         * @description A drill as it was answered: the numbers of the options given, in order where they were to be put in order; by the device's clock.
+         * @description A drill as it was answered: the numbers of the options given, in order where they were to be put in order; by the device's clock; the plan it was `about`.
          */
         AnswerGiven: {
             /**
@@ -7417,6 +7435,7 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            about?: components["schemas"]["About"] | null;
         };
         /**
          * NewAnswers
@@ -17055,6 +17074,7 @@ export interface operations {
                 count?: number;
                 skill?: string[] | null;
                 seed?: number | null;
+                plan?: string | null;
                 force_unit?: "kN" | "kgf" | "lbf";
                 length_unit?: "m" | "ft";
             };

@@ -5,6 +5,7 @@ import type { Drill, Session, SkillKept, TyingKept } from "../../api/types";
 import { answered, api } from "../../device/client";
 import { day } from "../../ui/format";
 import { Sheet } from "../../ui/Sheet";
+import { AboutPlan } from "./AboutPlan";
 import { Round } from "./Round";
 import { TableTops } from "./TableTops";
 import { TeamPractice } from "./TeamPractice";
@@ -18,10 +19,18 @@ export function PracticePage({ session }: { session: Session }) {
   const navigate = useNavigate();
   const { known, waiting, wrong, round, answer, again } = usePractice(session.username);
   const [drills, setDrills] = useState<Drill[] | null>(null);
+  const [about, setAbout] = useState<string | null>(null);
   const [knot, setKnot] = useState<TyingKept | null>(null);
   const [forgets, forget] = useState(false);
   const leads = session.teams.filter((one) => one.role === "leader");
-  const begin = (skill?: string[]) => void round(ROUND, skill).then(setDrills);
+  const begin = (skill?: string[]) => {
+    setAbout(null);
+    void round(ROUND, skill).then(setDrills);
+  };
+  const beginAbout = async (plan: string) => {
+    setDrills(await round(ROUND, undefined, plan));
+    setAbout(plan);
+  };
   const gone = async () => {
     answered(await api.DELETE("/api/practice"));
     forget(false);
@@ -58,7 +67,7 @@ export function PracticePage({ session }: { session: Session }) {
             drills.length ? (
               <Round
                 drills={drills}
-                onAnswer={answer}
+                onAnswer={(drill, given, took_s) => answer(drill, given, took_s, about)}
                 onDone={() => {
                   setDrills(null);
                   void again();
@@ -99,6 +108,7 @@ export function PracticePage({ session }: { session: Session }) {
                   Ten now
                 </button>
               </div>
+              <AboutPlan onBegin={beginAbout} />
               {session.teams.map((one) => (
                 <TableTops key={one.id} team={one} />
               ))}

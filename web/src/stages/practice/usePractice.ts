@@ -28,12 +28,12 @@ export function usePractice(me: string) {
   const known: Practice | null = found.data ?? keptBy(me).known;
 
   const round = useCallback(
-    async (count: number, skill?: string[]): Promise<Drill[]> => {
+    async (count: number, skill?: string[], plan?: string): Promise<Drill[]> => {
       try {
-        const query = { count, skill, force_unit: force as "kN", length_unit: length as "m" };
+        const query = { count, skill, plan, force_unit: force as "kN", length_unit: length as "m" };
         return answered(await api.GET("/api/practice/round", { params: { query } })).drills;
       } catch (error) {
-        if (error instanceof Refused) throw error;
+        if (error instanceof Refused || plan) throw error;
         // Without a connection: of what was fetched before, and what is left stays for the next time.
         const { ahead } = keptBy(me);
         const fits = ahead.filter((one) => !skill || skill.includes(one.skill)).slice(0, count);
@@ -77,7 +77,7 @@ export function usePractice(me: string) {
   }, [found.data, me, round]);
 
   const answer = useCallback(
-    (drill: Drill, given: number[], took_s: number) => {
+    (drill: Drill, given: number[], took_s: number, plan: string | null) => {
       const next = keep(me, (old) => ({
         number: old.number + 1,
         waiting: [
@@ -91,6 +91,7 @@ export function usePractice(me: string) {
             given,
             took_s,
             at: new Date().toISOString(),
+            about: plan ? { plan, revision: drill.revision } : null,
           },
         ],
       }));
