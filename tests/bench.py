@@ -33,8 +33,11 @@ from rigging.mechanics.holds import Lying, Piece, drop
 from rigging.mechanics.holds import study as questioned
 from rigging.mechanics.legs import hang
 from rigging.procedures.compose import composed
+from rigging.quantities.units import Wording
 from rigging.telling.anchors.report import study
 from rigging.telling.learning.drills import drill_report
+from rigging.telling.learning.knots import knots_report
+from rigging.telling.learning.systems import systems_report
 from rigging.telling.sheet.report import analyse
 from rigging.telling.sheet.way import way_report
 from rigging.telling.work.operation import operation_report
@@ -329,6 +332,33 @@ def drill_rows() -> list[tuple[str, float, str, float | None]]:
     ]
 
 
+def reference_rows() -> list[tuple[str, float, str, float | None]]:
+    """What the reference takes on a device without a connection."""
+    kept = len(knots_report(Wording()).model_dump_json()) + len(systems_report().model_dump_json())
+    return [("the reference, kept on a device", kept / 1000, "kB", 400)]
+
+
+def turned_fps(server: Server) -> float:
+    """Frames a second of a knot turned with the finger on a phone, its processor at a quarter."""
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        person = Person(browser, server, viewport={"width": 390, "height": 844}, has_touch=True)
+        page = person.page
+        page.goto(f"{server.url}/reference/tandem-prusik-8")
+        box = page.get_by_test_id("knot").bounding_box()
+        assert box is not None
+        page.context.new_cdp_session(page).send("Emulation.setCPUThrottlingRate", {"rate": 4})
+        page.evaluate("() => { window.frames_ = 0; const tick = () => { window.frames_++; requestAnimationFrame(tick) }; tick() }")  # fmt: skip
+        page.mouse.move(box["x"] + 100, box["y"] + 100)
+        page.mouse.down()
+        began, first = time.perf_counter(), page.evaluate("window.frames_")
+        for step in range(90):
+            page.mouse.move(box["x"] + 100 + step, box["y"] + 100 + step / 3)
+        found = (page.evaluate("window.frames_") - first) / (time.perf_counter() - began)
+        browser.close()
+    return float(found)
+
+
 def bagged(plan: Plan, bags: dict[str, object]) -> Plan:
     return Plan.model_validate({**plan.model_dump(mode="json"), "bags": bags})
 
@@ -363,6 +393,7 @@ def main() -> None:
             drag = drag_ms(server)
             slide = slide_ms(server)
             first_view = first_view_kb(server)
+            turned = turned_fps(server)
             run = stop_rows(server) + run_rows(server)
         finally:
             server.kill()
@@ -394,7 +425,8 @@ def main() -> None:
     rows += rigs_rows(plan)
     rows += operation_rows(plan)
     rows += logger_rows()
-    rows += drill_rows()
+    rows += drill_rows() + reference_rows()
+    rows.append(("a knot turned on a phone, a quarter of the processor", turned, "fps", None))
     rows += run
     for count in (21, 60, 120, 240, 399):
         rig = many_parts(count)

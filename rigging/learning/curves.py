@@ -46,7 +46,7 @@ class Crossing:
 Code = list[tuple[int, int, int, int]]
 
 
-def smooth(path: Array, per_point: int = 8, closed: bool = False) -> Array:
+def smooth(path: Array, per_point: int = 5, closed: bool = False) -> Array:
     """A curve (m, 3) through points (n, 3): centripetal Catmull-Rom spline (any text on curves), which makes no loops of its own."""
     path = path if closed else _paced(path)
     around = (
@@ -83,11 +83,20 @@ def _spanned(a: Array, b: Array, c: Array, d: Array, count: int) -> Array:
     return np.asarray(between(second[0], second[1], knots[1], knots[2]))
 
 
+def come_to(curve: Array, upto: float) -> int:
+    """How many places of a curve lie within a share of its length, at least two."""
+    lengths = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(curve, axis=0), axis=1))])
+    return max(2, int((lengths <= upto * lengths[-1] + 1e-9).sum()))
+
+
 def cuts_itself(strands: Sequence[Strand]) -> tuple[str, str] | None:
     """Two strands, or one and itself, that come closer than the rope is thick; None where none do."""
     curves = [smooth(one.path, 6, one.closed) for one in strands]
     lengths = [np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(one, axis=0), axis=1))]) for one in curves]
     for a, b in itertools.combinations_with_replacement(range(len(curves)), 2):
+        # A ring and the bar that it sits on are one piece.
+        if strands[a].solid and strands[b].solid:
+            continue
         apart = np.linalg.norm(curves[a][:, None] - curves[b][None], axis=2)
         if a == b:
             along = np.abs(lengths[a][:, None] - lengths[a][None])
@@ -100,7 +109,7 @@ def cuts_itself(strands: Sequence[Strand]) -> tuple[str, str] | None:
 
 
 def crossings(strands: Sequence[Strand]) -> list[Crossing]:
-    """Every place where two parts lie on top of each other.
+    """Every place where two parts lie on top of each other; what ropes go round is one piece of metal or wood.
 
     Raises
     ------
@@ -109,6 +118,8 @@ def crossings(strands: Sequence[Strand]) -> list[Crossing]:
     """
     found, polygons = [], [_polygon(one) for one in strands]
     for a, b in itertools.combinations_with_replacement(range(len(strands)), 2):
+        if strands[a].solid and strands[b].solid:
+            continue
         for at, other, apart in _meetings(polygons[a], polygons[b], a == b, strands[a].closed):
             if abs(apart) < 1e-6:
                 raise refuse(
@@ -150,6 +161,20 @@ def _meetings(a: Array, b: Array, same: bool, closed: bool) -> Iterator[tuple[fl
     for i, j in np.argwhere(meet).tolist():
         apart = a[i, 2] + t[i, j] * r[i, 0, 2] - b[j, 2] - u[i, j] * s[0, j, 2]
         yield i + float(t[i, j]), j + float(u[i, j]), float(apart)
+
+
+def passes(strands: Sequence[Strand]) -> list[list[tuple[str, bool]]]:
+    """Of each rope, from its first end: what it meets as one looks at it, and whether it passes over that; what it goes round among it."""
+    found: list[list[tuple[float, str, bool]]] = [[] for _ in strands]
+    for one in crossings(strands):
+        (over, at), (under, below) = one.over, one.under
+        found[over].append((at, strands[under].id, True))
+        found[under].append((below, strands[over].id, False))
+    return [
+        [(id, over) for _, id, over in sorted(rows)]
+        for rows, strand in zip(found, strands, strict=True)
+        if not strand.solid
+    ]
 
 
 def closed_outside(strands: Sequence[Strand]) -> list[Strand]:

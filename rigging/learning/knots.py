@@ -3,10 +3,12 @@ can be checked."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import dataclasses
+from collections.abc import Callable, Sequence
 from functools import lru_cache
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
+import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
 from rigging.learning import FILES
@@ -19,6 +21,7 @@ from rigging.learning.shapes import (
     cut,
     gripping,
     on_a_bight,
+    ring,
     rope_up,
     scaled,
     slipped,
@@ -34,17 +37,22 @@ from rigging.quantities.yaml import read_yaml
 Shape = Annotated[dict[str, Any], Field(min_length=1, max_length=1)]
 
 
+# What knots are chosen from side by side.
+Kind = Literal["stopper", "loop", "bend", "tied on", "grip", "runs", "round a post"]
+
+
 class _Given(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid")
 
 
 class StrandGiven(_Given):
-    """A rope or cord of a knot, or what it goes round (`solid`)."""
+    """A rope or cord of a knot, or what it goes round (`solid`; `closed`: a ring)."""
 
     id: str
     shape: Shape
     ends: tuple[str, str] = ("", "")
     solid: bool = False
+    closed: bool = False
 
 
 class StageGiven(_Given):
@@ -54,6 +62,14 @@ class StageGiven(_Given):
     upto: Annotated[float, Field(gt=0, le=1)]
     do: str
     shapes: dict[str, Shape] = {}
+
+
+class LoadGiven(_Given):
+    """A way that it may be loaded: which of its ends, strands or loops are pulled, and what then comes of it; whether it is meant so."""
+
+    pulled: Annotated[list[str], Field(min_length=1)]
+    then: str
+    meant: bool = True
 
 
 class FaultGiven(_Given):
@@ -70,6 +86,7 @@ class Knot(_Given):
 
     id: str
     name: str
+    kind: Kind
     used: str
     not_used: str
     undone: str
@@ -77,6 +94,7 @@ class Knot(_Given):
     look: list[str]
     strands: list[StrandGiven]
     stages: list[StageGiven]
+    loads: Annotated[list[LoadGiven], Field(min_length=1)]
     faults: list[FaultGiven]
 
     def drawn(self, fault: str | None = None) -> tuple[Strand, ...]:
@@ -102,14 +120,61 @@ class Knot(_Given):
 
     def _lying(self, shapes: dict[str, Shape], upto: float) -> tuple[Strand, ...]:
         return tuple(
-            Strand(one.id, _path(shapes.get(one.id, one.shape), 1.0 if one.solid else upto), one.ends, one.solid)
+            Strand(
+                one.id,
+                _path(shapes.get(one.id, one.shape), 1.0 if one.solid else upto),
+                one.ends,
+                one.solid,
+                one.closed,
+            )
             for one in self.strands
         )
+
+    def pulls(self, names: Sequence[str]) -> list[tuple[Array, Array]]:
+        """Where it is pulled and which way, for ends, strands and loops by name, as it lies.
+
+        Raises
+        ------
+        Refused
+            If there is no such end, strand or loop.
+        """
+        return [pull for name in names for pull in _pulls(self, name)]
 
     @property
     def code(self) -> Code:
         """The planar diagram code of its rope closed outside, what it goes round left out."""
         return code_of(self.drawn())
+
+
+# What is no end: a loop or bight, where it is furthest out; every end of it at once.
+_LOOPS, _ALL = ("loop", "bight"), ("both strands", "both cords", "legs")
+
+
+def _pulls(one: Knot, name: str) -> list[tuple[Array, Array]]:
+    ropes = [strand for strand in one.drawn() if not strand.solid]
+    if name in _LOOPS:
+        return [_furthest(strand) for strand in ropes]
+    found = []
+    for strand in ropes:
+        for label, end, before in (
+            (strand.ends[0], strand.path[0], strand.path[1]),
+            (strand.ends[1], strand.path[-1], strand.path[-2]),
+        ):
+            first = name == strand.id and label == strand.ends[0]
+            if name in _ALL or label == name or first:
+                found.append((end, (end - before) / np.linalg.norm(end - before)))
+    if not found:
+        raise refuse("pulled", f"{one.id} has no {name!r}", "an end, a strand, a loop or bight of it")
+    return found
+
+
+def _furthest(strand: Strand) -> tuple[Array, Array]:
+    """The place of a strand, away from its ends, that is furthest from these; the way out from its middle."""
+    inner = strand.path[2:-2]
+    far = np.minimum(np.linalg.norm(inner - strand.path[0], axis=1), np.linalg.norm(inner - strand.path[-1], axis=1))
+    tip = inner[int(far.argmax())]
+    way = tip - inner.mean(axis=0)
+    return tip, way / np.linalg.norm(way)
 
 
 def _path(shape: Shape, upto: float = 1.0) -> Array:
@@ -138,7 +203,9 @@ _SHAPES: dict[str, Callable[[Any, float], Array]] = {
     "on_a_bight": _on_a_bight,
     "beside": _beside,
     "turned": lambda given, upto: turned_half(_path(given["of"], upto)),
-    "bar": lambda given, upto: bar(),
+    "bar": lambda given, upto: bar(**given),
+    "ring": lambda given, upto: ring(**given),
+    "joined": lambda given, upto: cut(np.concatenate([_path(one) for one in given]), upto),
     "rope_up": lambda given, upto: rope_up(**given),
     "slipped": lambda given, upto: cut(slipped(**given), upto),
     "moved": lambda given, upto: _path(given["of"], upto) + through([given["by"]]),
@@ -182,4 +249,9 @@ def amiss(one: Knot) -> list[str]:
 
 def smoothed(strands: tuple[Strand, ...]) -> tuple[Strand, ...]:
     """The strands as they are drawn."""
-    return tuple(Strand(one.id, smooth(one.path), one.ends, one.solid) for one in strands)
+    return tuple(
+        dataclasses.replace(one, path=smooth(one.path, closed=one.closed), closed=False)
+        if one.closed
+        else dataclasses.replace(one, path=smooth(one.path))
+        for one in strands
+    )

@@ -184,9 +184,19 @@ def wound(turns: int, begin: float, out: float = 5.0, crossed_at: int | None = N
     return through([(out, begin, 0.3), (1.6, begin, 0.3), *turned, *last[ends]])
 
 
-def bar() -> Array:
+def bar(y: float = 0.0, half: float = 3.0) -> Array:
     """A level bar, or the back of a connector."""
-    return through([(-3, 0), (3, 0)])
+    return through([(-half, y), (half, y)])
+
+
+def ring(at: Sequence[float], radius: float, deep: float = 0.0) -> Array:
+    """A ring round a place (x, y), seen from in front; `deep`: lying, its far side so much of its radius up, and as much further back."""
+    angles = np.linspace(0, 2 * np.pi, 25)[:-1]
+    across, along = np.cos(angles), np.sin(angles)
+    x = at[0] + radius * across
+    if not deep:
+        return np.stack([x, at[1] + radius * along, np.zeros_like(x)], axis=1)
+    return np.stack([x, at[1] + deep * radius * along, -0.8 * radius * along], axis=1)
 
 
 def scaled(path: Array, by: float) -> Array:

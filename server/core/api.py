@@ -31,6 +31,7 @@ from rigging.telling.check.sheet import CheckReport, check, check_here
 from rigging.telling.figures.shapes import Report
 from rigging.telling.figures.working import Working
 from rigging.telling.learning.knots import KnotsReport, knots_report
+from rigging.telling.learning.systems import SystemsReport, systems_report
 from rigging.telling.sheet.asks import AsksReport, asks_report
 from rigging.telling.sheet.best import BestReport, best_report
 from rigging.telling.sheet.choices import ChoicesReport, choices
@@ -72,6 +73,12 @@ def read_catalogue(request: HttpRequest) -> CatalogueOut:
 @router.get("/knots", response={200: KnotsReport, **REFUSED}, operation_id="knots")
 def read_knots(request: HttpRequest, force_unit: ForceUnit = "kN") -> HttpResponse:
     return _written(knots_report, Wording(force_unit))
+
+
+@router.get("/systems", response={200: SystemsReport, **REFUSED}, operation_id="systems")
+def read_systems(request: HttpRequest) -> HttpResponse:
+    """Haul systems and anchor schemes, drawn, with what each comes to."""
+    return _written(systems_report)
 
 
 @router.get("/schema/plan", response={200: dict[str, Any], **REFUSED}, operation_id="plan_schema")

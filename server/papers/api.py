@@ -11,8 +11,9 @@ from operations.composing import begun
 from plans.permissions import real_plan_of
 
 from rigging.document import Plan as Document
+from rigging.learning.knots import knot
 from rigging.quantities.faults import refuse
-from rigging.quantities.units import Wording
+from rigging.quantities.units import ForceUnit, Wording
 from rigging.telling.sheet.report import analyse
 
 router = Router()
@@ -22,6 +23,19 @@ def _answer(content: bytes, name: str) -> HttpResponse:
     answer = HttpResponse(content, content_type="application/pdf")
     answer["Content-Disposition"] = f'attachment; filename="{name}.pdf"'
     return answer
+
+
+@router.get(
+    "/knots/{knot_id}/card",
+    response={200: None, **REFUSED},
+    operation_id="knot_card",
+    openapi_extra=answers("application/pdf"),
+)
+def read_knot_card(request: HttpRequest, knot_id: str, force_unit: ForceUnit = "kN") -> HttpResponse:
+    """A card of a knot to print: its stages, what to look at, its faults."""
+    from papers.knot_card import knot_card
+
+    return _answer(knot_card(knot(knot_id), Wording(force_unit)), knot_id)
 
 
 @router.get(

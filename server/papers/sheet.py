@@ -113,11 +113,13 @@ def pdf(title: str, revision: Revision, story: list[Flowable]) -> bytes:
     return counted_pdf(title, revision, story)[0]
 
 
-def counted_pdf(title: str, revision: Revision, story: list[Flowable]) -> tuple[bytes, int]:
-    """The sheets as a PDF, and how many they are."""
+def counted_pdf(title: str, revision: Revision | None, story: list[Flowable]) -> tuple[bytes, int]:
+    """The sheets as a PDF, and how many they are; with the print of the plan's revision where they are of one."""
     out, marks = io.BytesIO(), Marks()
     width, height = A4
-    foot = [*_broken(f"Caution. {CAUTION}"), f"Plan revision {revision.number}, SHA-256 {revision.sha256}"]
+    foot = _broken(f"Caution. {CAUTION}")
+    if revision is not None:
+        foot.append(f"Plan revision {revision.number}, SHA-256 {revision.sha256}")
     document = BaseDocTemplate(
         out,
         pagesize=A4,

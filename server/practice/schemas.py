@@ -118,11 +118,22 @@ class EveningOut(BaseModel):
     who: list[str]
 
 
+class RunNeeded(BaseModel):
+    """A run, with the skills and knots it needed that nobody of the team had practised before it."""
+
+    plan: uuid.UUID
+    title: str
+    begun_at: datetime
+    skills: list[str]
+    knots: list[str]
+
+
 class TeamPractised(BaseModel):
-    """Who of a team can do what, by name in no order of merit; what an evening would be made up of."""
+    """Who of a team can do what, by name in no order of merit; what an evening would be made up of; what its last runs needed that nobody had practised."""
 
     people: list[PersonPractised]
     evening: list[EveningOut]
+    needed: list[RunNeeded]
 
 
 Paced = Literal[0, 1, 2, 5, 10]

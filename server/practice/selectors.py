@@ -1,7 +1,7 @@
 """What somebody keeps of what they practised: by the scheduler, from everything they did on whatever device."""
 
 from collections import defaultdict
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from datetime import datetime
 
 from accounts.models import Membership, Team
@@ -17,19 +17,24 @@ from practice.schemas import (
     Fellows,
     PersonPractised,
     PracticeOut,
+    RunNeeded,
     SkillOut,
     TableTopRow,
     TeamPractised,
     TyingOut,
 )
 from practice.table_tops import met_in
+from rigging.document import Plan as Document
 from rigging.learning.drills.drill import Level
 from rigging.learning.keeping import Done, Kept, kept
 from rigging.learning.knots import knots
+from rigging.learning.needs import knots_needed, skills_needed
 from rigging.telling.learning.drills import NAMES
 
 # So many skills make an evening.
 _EVENING = 8
+# So many runs are looked back at.
+_RUNS = 5
 
 
 # What somebody keeps, worked out anew where they have answered since, or an hour has gone.
@@ -120,7 +125,24 @@ def team_practised(team: Team, now: datetime) -> TeamPractised:
                 name=member.user.get_username(), skills=found.skills, tying=[one for one in found.tying if one.done], last=max(done, default=None)
             )
         )  # fmt: skip
-    return TeamPractised(people=people, evening=_evening(people))
+    return TeamPractised(people=people, evening=_evening(people), needed=list(_needed(team)))
+
+
+def _needed(team: Team) -> Iterator[RunNeeded]:
+    """Of the team's last runs, what each needed that nobody had practised by then."""
+    members = Membership.objects.filter(team=team).values("user")
+    runs = Run.objects.filter(plan__team=team, plan__table_top=None).select_related("plan", "revision")
+    for run in runs.order_by("-begun_at")[:_RUNS]:
+        document = Document.model_validate_json(run.revision.document)
+        procedures = {one["key"].partition("/")[0].partition(":")[0] for one in run.done}
+        skills = skills_needed(document, procedures, run.plan.cells.exists())
+        before = {"person__in": members, "at__lt": run.begun_at}
+        answered = set(Answered.objects.filter(**before, skill__in=skills).values_list("skill", flat=True))
+        tied = set(Tied.objects.filter(**before).values_list("knot", flat=True))
+        missing = [NAMES[one][0] for one in skills if one not in answered]
+        untied = [knots()[one].name for one in knots_needed(document) if one not in tied]
+        if missing or untied:
+            yield RunNeeded(plan=run.plan_id, title=document.title, begun_at=run.begun_at, skills=missing, knots=untied)
 
 
 def rows_of(team: Team) -> list[TableTopRow]:

@@ -1,5 +1,7 @@
 """Reference: a knot gone through stage by stage, its fault seen beside the right form, turned by hand and by keys."""
 
+import re
+
 import pytest
 from playwright.sync_api import expect
 
@@ -14,7 +16,7 @@ def test_a_knot_is_gone_through_by_stages_and_its_faults(someone, night) -> None
         leader.left(night=True)
         page.reload()
     page.get_by_role("link", name="Reference").click()
-    page.get_by_label("knot, hitch, bend or wrap").select_option("prusik-8")
+    page.get_by_label("knot, device, system").select_option("prusik-8")
     page.wait_for_url("**/reference/prusik-8")
     drawing = page.get_by_test_id("knot")
     expect(drawing).to_have_attribute("aria-label", "Prusik, stage 3 of 3")
@@ -24,6 +26,12 @@ def test_a_knot_is_gone_through_by_stages_and_its_faults(someone, night) -> None
     expect(drawing).to_have_attribute("aria-label", "Prusik, wrong: A wrap crossed")
     expect(page.get_by_role("heading", name="Wrong: A wrap crossed")).to_be_visible()
     page.get_by_role("button", name="The right form").click()
+    # Loaded one way and another; what else is chosen from, side by side.
+    page.get_by_role("list", name="Loaded").get_by_role("button", name="One strand alone").click()
+    expect(drawing).to_have_attribute("aria-label", "Prusik, stage 3 of 3")
+    beside = page.get_by_role("region", name="Side by side")
+    expect(beside.get_by_role("link", name="Klemheist")).to_be_visible()
+    assert page.get_by_role("link", name="Card to print").get_attribute("href") == "/api/knots/prusik-8/card"
     before = drawing.get_attribute("data-turned")
     drawing.focus()
     page.keyboard.press("ArrowLeft")
@@ -53,6 +61,16 @@ def test_a_part_of_the_load_path_leads_to_how_it_is_tied_and_stays_without_a_con
     page.get_by_role("link", name="How it is tied").click()
     expect(page.get_by_test_id("knot")).to_have_attribute("aria-label", "Figure-eight loop, stage 3 of 3")
     leader.context.set_offline(True)
-    page.get_by_label("knot, hitch, bend or wrap").select_option("munter")
+    page.get_by_label("knot, device, system").select_option("munter")
     expect(page.get_by_test_id("knot")).to_have_attribute("aria-label", "Munter hitch, stage 3 of 3")
     leader.context.set_offline(False)
+
+
+def test_haul_systems_and_anchor_schemes_are_side_by_side(someone) -> None:
+    page = someone("ash").page
+    page.get_by_role("link", name="Reference").click()
+    for choice, name, count in (("systems", "3:1", 16), ("schemes", "Gathered in a knot", 8)):
+        page.get_by_label("knot, device, system").select_option(choice)
+        expect(page.get_by_role("heading", name=re.compile(f"^{re.escape(name)}( |$)"))).not_to_have_count(0)
+        expect(page.get_by_role("img", name="As it is rigged")).to_have_count(count)
+        assert violations(page) == []

@@ -21,6 +21,7 @@ from scipy.ndimage import distance_transform_edt
 from svglib.svglib import svg2rlg
 
 from rigging.document import Plan as Document
+from rigging.learning.knots import knot
 from rigging.quantities.ranges import Range
 from rigging.quantities.units import Wording
 from rigging.telling.check.sheet import check
@@ -280,3 +281,34 @@ def test_three_renderers_show_a_drawing_alike(leader, plan, drawing):
             assert np.quantile(far[one[: other.shape[0], : other.shape[1]]], 0.99) <= 3
     # Nothing touches the edge of the sheet.
     assert not by_resvg[0].min() < 128 and not by_resvg[:, 0].min() < 128 and not by_resvg[-1].min() < 128
+
+
+@pytest.mark.parametrize("id", ["prusik-8", "tube-threaded", "double-fisherman"])
+def test_a_knots_card_is_one_page_with_every_stage_and_fault(leader, id):
+    one = knot(id)
+    answer = leader.client.get(f"/api/knots/{id}/card")
+    assert answer["Content-Type"] == "application/pdf"
+    document = PdfDocument(answer.content)
+    text = " ".join(document[0].get_textpage().get_text_range().split())
+    assert len(document) == 1
+    for said in (
+        one.name,
+        *one.look,
+        *(stage.do for stage in one.stages),
+        *(fault.tell for fault in one.faults),
+        *(load.then for load in one.loads),
+        one.undone,
+    ):
+        assert " ".join(said.split()) in text, said
+    with pikepdf.open(io.BytesIO(answer.content)) as pdf:
+        figures = [kid for kid in _all_of(pdf.Root.StructTreeRoot) if str(kid.get("/S")) == "/Figure"]
+        assert len(figures) == len(one.stages) + len(one.faults) and all(str(kid.Alt) for kid in figures)
+    status, told = leader.get("/knots/granny/card")
+    assert status == 422 and "bowline" in told["faults"][0]["right"]
+
+
+def _all_of(node):
+    for kid in node.get("/K", []) if not isinstance(node.get("/K"), int) else []:
+        if isinstance(kid, pikepdf.Dictionary):
+            yield kid
+            yield from _all_of(kid)

@@ -5,8 +5,11 @@ from datetime import UTC, datetime, timedelta
 
 import pytest
 from accounts.models import Membership, Team
+from operations.acts import Act
+from operations.runs import act_on
 from plans.models import Plan
 from practice.models import Answered, Tied
+from storing import clock
 
 from rigging.learning.drills.skills import drill
 from tests.server.conftest import a_plan, a_team
@@ -159,3 +162,24 @@ def test_drills_about_a_plan_of_the_teams_are_asked_and_marked_on_the_plan_as_it
     status, told = send(team["member"], rows[0] | {"id": str(uuid.uuid4()), "about": about | {"revision": 7}})
     assert status == 422 and told["faults"][0]["path"] == "revision"
     assert not plan.log.exists()
+
+
+def test_what_a_run_needed_that_nobody_had_practised_is_on_the_teams_sheet(team):
+    plan = a_plan(team["leader"])
+    with clock.told_at(NOW):
+        for act in ("begin", "done", "done"):
+            act_on(plan, team["leader"].user, Act(uuid.uuid4(), act, text="as planned"))
+    _, told = team["leader"].get(f"/teams/{team_id()}/practice")
+    [run] = told["needed"]
+    assert run["plan"] == str(plan.pk) and {"What holds now", "Which leg sees most"} <= set(run["skills"])
+    assert {"Figure-eight loop", "Two 8 mm prusiks in line", "Prusik"} & set(run["knots"]) and "Stop or go" not in run[
+        "skills"
+    ]
+    # What somebody had practised before it is not told; what they practise afterwards is too late for it.
+    send(
+        team["member"],
+        given("alone", 3, at=NOW - timedelta(days=3)),
+        given("leg-swing", 3, at=NOW + timedelta(minutes=1), number=1),
+    )
+    [run] = team["leader"].get(f"/teams/{team_id()}/practice")[1]["needed"]
+    assert "The one thing alone" not in run["skills"] and "Which leg sees most" in run["skills"]

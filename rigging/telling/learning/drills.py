@@ -11,7 +11,7 @@ from pydantic import BaseModel, ConfigDict
 from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.learning.drills import running
-from rigging.learning.drills.drill import Drill, Level
+from rigging.learning.drills.drill import Drill, Level, Sketch
 from rigging.learning.drills.skills import SKILLS, drill, in_turn
 from rigging.learning.drills.tying import RIGHT_FORM
 from rigging.learning.knots import Knot, knot
@@ -180,8 +180,11 @@ def drill_report(one: Drill, say: Wording | None = None) -> DrillReport:
 def shown(drill: Drill) -> DrillShown | None:
     """What is drawn beside the question; None where nothing is."""
     sketch = drill.sketch
-    if not (sketch.spots or sketch.strip or sketch.knot):
-        return None
+    return sketched(sketch) if sketch.spots or sketch.strip or sketch.knot else None
+
+
+def sketched(sketch: Sketch) -> DrillShown:
+    """A sketch as it is drawn."""
     at = {one.id: [round(one.x_m, 3), round(one.y_m, 3)] for one in sketch.spots}
     return DrillShown(
         [DrillSpot(one.id, _spot_name(one.id, one.kind), one.kind, *at[one.id]) for one in sketch.spots],
@@ -194,6 +197,8 @@ def _spot_name(id: str, kind: str) -> str:
     """A place as it is written in the drawing; what only bends a line has no name."""
     if kind == "point" or kind == "edge":
         return ""
+    if kind == "load":
+        return "load"
     return _PARTS.get(id, {"crew": "hands", "ring": "connector", "hand": "hands"}.get(id, id)).removeprefix("the ")
 
 

@@ -9,8 +9,8 @@ from typing import Any
 from pydantic import BaseModel, ConfigDict
 
 from rigging.catalogue import catalogue
-from rigging.learning.curves import Code, Strand, code_of
-from rigging.learning.knots import Knot, knot, knots, smoothed
+from rigging.learning.curves import Code, Strand, code_of, come_to
+from rigging.learning.knots import FaultGiven, Knot, StageGiven, knot, knots, smoothed
 from rigging.quantities.units import Wording
 
 
@@ -26,15 +26,16 @@ class KnotStrand:
 
 @dataclass(slots=True)
 class KnotStage:
-    """A stage of tying."""
+    """A stage of tying: of the knot's strands as many places each as have come by then (`upto`), or, where it then lies otherwise, `strands` of its own."""
 
     do: str
+    upto: list[int]
     strands: list[KnotStrand]
 
 
 @dataclass(slots=True)
 class KnotFault:
-    """A way to get it wrong, and how to tell."""
+    """A way to get it wrong, how to tell, and the strands that then lie otherwise."""
 
     id: str
     name: str
@@ -42,9 +43,18 @@ class KnotFault:
     strands: list[KnotStrand]
 
 
+@dataclass(slots=True)
+class KnotLoad:
+    """A way that it may be loaded: what comes of it, whether it is meant so, and the arrows of the pulls, each a place and a way (x, y, z, dx, dy, dz)."""
+
+    then: str
+    meant: bool
+    arrows: list[list[float]]
+
+
 class KnotReport(BaseModel):
-    """A knot, hitch, bend or wrap: what it is for and not for, what it keeps or where it slips, what to look at, how it comes undone, drawn by stages
-    and with its faults."""
+    """A knot, hitch, bend or wrap: what it is for and not for, what it keeps or where it slips, what to look at, how it comes undone, drawn by stages,
+    as it may be loaded, and with its faults; `beside`: what is chosen from instead of it."""
 
     model_config = ConfigDict(frozen=True, defer_build=True)
 
@@ -56,8 +66,11 @@ class KnotReport(BaseModel):
     look: list[str]
     undone: str
     pulled: list[str]
+    strands: list[KnotStrand]
     stages: list[KnotStage]
+    loads: list[KnotLoad]
     faults: list[KnotFault]
+    beside: list[str]
 
 
 class KnotsReport(BaseModel):
@@ -76,10 +89,26 @@ def knots_report(say: Wording) -> KnotsReport:
 
 def _report(one: Knot, say: Wording) -> KnotReport:
     return KnotReport(
-        id=one.id, name=one.name, used=one.used, not_used=one.not_used, keeps=_keeps(one, say), look=one.look, undone=one.undone, pulled=one.pulled,
-        stages=[KnotStage(stage.do, drawn(one.at(stage))) for stage in one.stages],
-        faults=[KnotFault(fault.id, fault.name, fault.tell, drawn(one.drawn(fault.id))) for fault in one.faults],
+        id=one.id, name=one.name, used=one.used, not_used=one.not_used, keeps=keeps_text(one, say), look=one.look, undone=one.undone, pulled=one.pulled,
+        strands=drawn(one.drawn()), stages=[_stage(one, stage) for stage in one.stages],
+        loads=[KnotLoad(load.then, load.meant, [[round(float(value), 2) for value in (*at, *way)] for at, way in one.pulls(load.pulled)]) for load in one.loads],
+        beside=[other.id for other in knots().values() if other.kind == one.kind and other.id != one.id],
+        faults=[KnotFault(fault.id, fault.name, fault.tell, _otherwise(one, fault)) for fault in one.faults],
     )  # fmt: skip
+
+
+def _otherwise(one: Knot, fault: FaultGiven) -> list[KnotStrand]:
+    """The strands that lie otherwise with a fault."""
+    return drawn(tuple(strand for strand in one.drawn(fault.id) if strand.id in fault.shapes))
+
+
+def _stage(one: Knot, stage: StageGiven) -> KnotStage:
+    if stage.shapes:
+        return KnotStage(stage.do, [], drawn(one.at(stage)))
+    counts = [
+        len(strand.path) if strand.solid else come_to(strand.path, stage.upto) for strand in smoothed(one.drawn())
+    ]
+    return KnotStage(stage.do, counts, [])
 
 
 def drawn(strands: tuple[Strand, ...]) -> list[KnotStrand]:
@@ -89,7 +118,7 @@ def drawn(strands: tuple[Strand, ...]) -> list[KnotStrand]:
     ]  # fmt: skip
 
 
-def _keeps(one: Knot, say: Wording) -> str:
+def keeps_text(one: Knot, say: Wording) -> str:
     """What the catalogue has of it: the share of the rope's strength that it keeps, or where it starts to slip."""
     shelf = catalogue()
     if one.id in shelf.knots:

@@ -267,6 +267,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Systems
+         * @description Haul systems and anchor schemes, drawn, with what each comes to.
+         */
+        get: operations["systems"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schema/plan": {
         parameters: {
             query?: never;
@@ -1156,6 +1176,26 @@ export interface paths {
          *     `of` with the plan's id; of every plan that who asks may read, who has called stop.
          */
         get: operations["live"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/knots/{knot_id}/card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Knot Card
+         * @description A card of a knot to print: its stages, what to look at, its faults.
+         */
+        get: operations["knot_card"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3064,7 +3104,7 @@ export interface components {
         };
         /**
          * KnotFault
-         * @description A way to get it wrong, and how to tell.
+         * @description A way to get it wrong, how to tell, and the strands that then lie otherwise.
          */
         KnotFault: {
             /** Id */
@@ -3077,9 +3117,21 @@ export interface components {
             strands: components["schemas"]["KnotStrand"][];
         };
         /**
+         * KnotLoad
+         * @description A way that it may be loaded: what comes of it, whether it is meant so, and the arrows of the pulls, each a place and a way (x, y, z, dx, dy, dz).
+         */
+        KnotLoad: {
+            /** Then */
+            then: string;
+            /** Meant */
+            meant: boolean;
+            /** Arrows */
+            arrows: number[][];
+        };
+        /**
          * KnotReport
-         * @description A knot, hitch, bend or wrap: what it is for and not for, what it keeps or where it slips, what to look at, how it comes undone, drawn by stages
-         *     and with its faults.
+         * @description A knot, hitch, bend or wrap: what it is for and not for, what it keeps or where it slips, what to look at, how it comes undone, drawn by stages,
+         *     as it may be loaded, and with its faults; `beside`: what is chosen from instead of it.
          */
         KnotReport: {
             /** Id */
@@ -3098,18 +3150,26 @@ export interface components {
             undone: string;
             /** Pulled */
             pulled: string[];
+            /** Strands */
+            strands: components["schemas"]["KnotStrand"][];
             /** Stages */
             stages: components["schemas"]["KnotStage"][];
+            /** Loads */
+            loads: components["schemas"]["KnotLoad"][];
             /** Faults */
             faults: components["schemas"]["KnotFault"][];
+            /** Beside */
+            beside: string[];
         };
         /**
          * KnotStage
-         * @description A stage of tying.
+         * @description A stage of tying: of the knot's strands as many places each as have come by then (`upto`), or, where it then lies otherwise, `strands` of its own.
          */
         KnotStage: {
             /** Do */
             do: string;
+            /** Upto */
+            upto: number[];
             /** Strands */
             strands: components["schemas"]["KnotStrand"][];
         };
@@ -3134,6 +3194,105 @@ export interface components {
         KnotsReport: {
             /** Knots */
             knots: components["schemas"]["KnotReport"][];
+        };
+        /**
+         * DrillLaid
+         * @description What lies between places; `cord`: it is no rope of the rig.
+         */
+        DrillLaid: {
+            /** Id */
+            id: string;
+            /** Points */
+            points: number[][];
+            /** Slack */
+            slack: boolean;
+            /** Cord */
+            cord: boolean;
+        };
+        /**
+         * DrillShown
+         * @description What a drill shows beside its question; each part empty where it shows nothing of that.
+         */
+        DrillShown: {
+            /** Spots */
+            spots: components["schemas"]["DrillSpot"][];
+            /** Laid */
+            laid: components["schemas"]["DrillLaid"][];
+            /** To Scale */
+            to_scale: boolean;
+            /** Strip */
+            strip: number[][];
+            /** Band N */
+            band_n: number[];
+            /** Strands */
+            strands: components["schemas"]["KnotStrand"][];
+            /** Behind */
+            behind: boolean;
+            /** Mirrored */
+            mirrored: boolean;
+        };
+        /**
+         * DrillSpot
+         * @description A named place of a drawing; across and up.
+         */
+        DrillSpot: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * SchemeReport
+         * @description A scheme of anchors: what it is, how many legs, what to look at; from above, the pull to the right.
+         */
+        SchemeReport: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** What */
+            what: string;
+            /** Look */
+            look: string;
+            /** Legs */
+            legs: string;
+            shown: components["schemas"]["DrillShown"];
+        };
+        /**
+         * SystemReport
+         * @description A haul system: ideal, and what it really gives on good pulleys and on bare connectors, as expected; metres of rope hauled for each that the load
+         *     rises; anchors beside the hands; unfolded, the load left.
+         */
+        SystemReport: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Ideal */
+            ideal: string;
+            /** Pulleys */
+            pulleys: string;
+            /** Bare */
+            bare: string;
+            /** Ends */
+            ends: string;
+            shown: components["schemas"]["DrillShown"];
+        };
+        /**
+         * SystemsReport
+         * @description Every haul system by its ideal advantage, and every scheme.
+         */
+        SystemsReport: {
+            /** Systems */
+            systems: components["schemas"]["SystemReport"][];
+            /** Schemes */
+            schemes: components["schemas"]["SchemeReport"][];
         };
         /**
          * AnchorPull
@@ -7295,20 +7454,6 @@ export interface components {
             last: string | null;
         };
         /**
-         * DrillLaid
-         * @description What lies between places; `cord`: it is no rope of the rig.
-         */
-        DrillLaid: {
-            /** Id */
-            id: string;
-            /** Points */
-            points: number[][];
-            /** Slack */
-            slack: boolean;
-            /** Cord */
-            cord: boolean;
-        };
-        /**
          * DrillReport
          * @description A drill as it is put. `options` are chosen from, or put in order where `in_order`; `right`: the numbers of the right one or of all in their order;
          *     `because`: how that was worked out; `open`: the knot whose drawing tells more ("": none); `revision`: of the plan that it is about (0: of none).
@@ -7345,44 +7490,6 @@ export interface components {
              * @default 0
              */
             revision: number;
-        };
-        /**
-         * DrillShown
-         * @description What a drill shows beside its question; each part empty where it shows nothing of that.
-         */
-        DrillShown: {
-            /** Spots */
-            spots: components["schemas"]["DrillSpot"][];
-            /** Laid */
-            laid: components["schemas"]["DrillLaid"][];
-            /** To Scale */
-            to_scale: boolean;
-            /** Strip */
-            strip: number[][];
-            /** Band N */
-            band_n: number[];
-            /** Strands */
-            strands: components["schemas"]["KnotStrand"][];
-            /** Behind */
-            behind: boolean;
-            /** Mirrored */
-            mirrored: boolean;
-        };
-        /**
-         * DrillSpot
-         * @description A named place of a drawing; across and up.
-         */
-        DrillSpot: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Kind */
-            kind: string;
-            /** X */
-            x: number;
-            /** Y */
-            y: number;
         };
         /**
          * RoundReport
@@ -7474,14 +7581,38 @@ export interface components {
             last: string | null;
         };
         /**
+         * RunNeeded
+         * @description A run, with the skills and knots it needed that nobody of the team had practised before it.
+         */
+        RunNeeded: {
+            /**
+             * Plan
+             * Format: uuid
+             */
+            plan: string;
+            /** Title */
+            title: string;
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            /** Skills */
+            skills: string[];
+            /** Knots */
+            knots: string[];
+        };
+        /**
          * TeamPractised
-         * @description Who of a team can do what, by name in no order of merit; what an evening would be made up of.
+         * @description Who of a team can do what, by name in no order of merit; what an evening would be made up of; what its last runs needed that nobody had practised.
          */
         TeamPractised: {
             /** People */
             people: components["schemas"]["PersonPractised"][];
             /** Evening */
             evening: components["schemas"]["EveningOut"][];
+            /** Needed */
+            needed: components["schemas"]["RunNeeded"][];
         };
         /**
          * NewTied
@@ -10071,6 +10202,107 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KnotsReport"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    systems: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SystemsReport"];
                 };
             };
             /** @description Bad Request */
@@ -15631,6 +15863,111 @@ export interface operations {
                 };
                 content: {
                     "text/event-stream": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Timeout */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+            /** @description Insufficient Storage */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultsOut"];
+                };
+            };
+        };
+    };
+    knot_card: {
+        parameters: {
+            query?: {
+                force_unit?: "kN" | "kgf" | "lbf";
+            };
+            header?: never;
+            path: {
+                knot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
             /** @description Bad Request */

@@ -7,6 +7,8 @@ interface Props {
   strands: KnotStrand[];
   /** All that is ever drawn of it: the view keeps still from stage to stage. */
   whole: KnotStrand[];
+  /** Pulls, each a place and a way. */
+  arrows?: number[][];
   mirrored: boolean;
   behind: boolean;
   label: string;
@@ -20,7 +22,9 @@ const POST = 0.55;
 const PIECE = 3;
 const PER_PIXEL = 0.008;
 
-export function KnotDrawing({ strands, whole, mirrored, behind, label, night }: Props) {
+const NONE: number[][] = [];
+
+export function KnotDrawing({ strands, whole, arrows = NONE, mirrored, behind, label, night }: Props) {
   const [ref, { width, height }] = useSize<HTMLDivElement>();
   const canvas = useRef<HTMLCanvasElement>(null);
   const [turned, turn] = useState({ aside: 0, up: 0 });
@@ -33,8 +37,9 @@ export function KnotDrawing({ strands, whole, mirrored, behind, label, night }: 
     on.width = width * ratio;
     on.height = height * ratio;
     pen.scale(ratio, ratio);
-    draw(pen, { strands, whole, mirrored, aside: turned.aside + (behind ? Math.PI : 0), up: turned.up, width, height });
-  }, [strands, whole, mirrored, behind, turned, width, height, night]);
+    const aside = turned.aside + (behind ? Math.PI : 0);
+    draw(pen, { strands, whole, arrows, mirrored, aside, up: turned.up, width, height });
+  }, [strands, whole, arrows, mirrored, behind, turned, width, height, night]);
   const step = (aside: number, up: number) => turn((now) => ({ aside: now.aside + aside, up: now.up + up }));
   return (
     <div ref={ref} className="h-full min-h-64 touch-none bg-ground">
@@ -77,6 +82,7 @@ export function KnotDrawing({ strands, whole, mirrored, behind, label, night }: 
 interface View {
   strands: KnotStrand[];
   whole: KnotStrand[];
+  arrows: number[][];
   mirrored: boolean;
   aside: number;
   up: number;
@@ -92,7 +98,7 @@ function draw(pen: CanvasRenderingContext2D, view: View) {
   const ink = style.getPropertyValue("--ink");
   const colours = { rope: style.getPropertyValue("--sheet"), post: style.getPropertyValue("--line") };
   pen.clearRect(0, 0, width, height);
-  const ropes = view.whole.filter((one) => !one.solid).flatMap((one) => one.path as Place[]);
+  const ropes = view.whole.filter((one) => !one.solid || short(one)).flatMap((one) => one.path as Place[]);
   const [left, right] = [Math.min(...ropes.map((p) => p[0])), Math.max(...ropes.map((p) => p[0]))];
   const [low, high] = [Math.min(...ropes.map((p) => p[1])), Math.max(...ropes.map((p) => p[1]))];
   const [midX, midY] = [(left + right) / 2, (low + high) / 2];
@@ -132,6 +138,41 @@ function draw(pen: CanvasRenderingContext2D, view: View) {
     pen.stroke();
   }
   name(pen, named, ink, view);
+  pen.strokeStyle = pen.fillStyle = style.getPropertyValue("--over");
+  for (const [x, y, z, dx, dy, dz] of view.arrows as [number, number, number, number, number, number][])
+    arrow(pen, seen([x, y, z]), seen([x + dx, y + dy, z + dz]), view);
+}
+
+/** What goes on beyond the drawing, a post or a rope, is drawn as far as there is room. */
+const SHORT = 7;
+
+function short(one: KnotStrand): boolean {
+  const [xs, ys] = [one.path.map((p) => p[0]!), one.path.map((p) => p[1]!)];
+  return Math.max(Math.max(...xs) - Math.min(...xs), Math.max(...ys) - Math.min(...ys)) < SHORT;
+}
+
+const ARROW = 46;
+const HEAD = 14;
+
+/** A pull, from where it takes hold on outwards, within the drawing. */
+function arrow(pen: CanvasRenderingContext2D, [x, y]: Place, [u, v]: Place, view: View) {
+  const long = Math.max(1, Math.hypot(u - x, v - y));
+  const [ax, ay] = [(u - x) / long, (v - y) / long];
+  const [tipX, tipY] = [
+    Math.max(6, Math.min(view.width - 6, x + ARROW * ax)),
+    Math.max(6, Math.min(view.height - 6, y + ARROW * ay)),
+  ];
+  pen.lineWidth = 6;
+  pen.lineCap = "butt";
+  pen.beginPath();
+  pen.moveTo(tipX - ARROW * ax, tipY - ARROW * ay);
+  pen.lineTo(tipX - HEAD * ax, tipY - HEAD * ay);
+  pen.stroke();
+  pen.beginPath();
+  pen.moveTo(tipX, tipY);
+  pen.lineTo(tipX - HEAD * ax - HEAD * 0.7 * ay, tipY - HEAD * ay + HEAD * 0.7 * ax);
+  pen.lineTo(tipX - HEAD * ax + HEAD * 0.7 * ay, tipY - HEAD * ay - HEAD * 0.7 * ax);
+  pen.fill();
 }
 
 /** What each end is, beside it, within the drawing. */

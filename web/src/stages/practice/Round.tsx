@@ -2,7 +2,7 @@
 import { useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import type { Drill } from "../../api/types";
-import { Shown } from "./Shown";
+import { Shown } from "../../drawing/Shown";
 
 interface Props {
   drills: Drill[];

@@ -11,7 +11,7 @@ export function TeamPractice({ team, onEvening }: { team: Team; onEvening: (skil
       answered(await api.GET("/api/teams/{team_id}/practice", { params: { path: { team_id: team.id } } })),
   });
   if (!found.data) return <p className="mt-4 text-answer">Opening.</p>;
-  const { people, evening } = found.data;
+  const { people, evening, needed } = found.data;
   return (
     <section aria-label={team.name} className="mt-4">
       <div className="flex flex-wrap items-center gap-3">
@@ -49,6 +49,18 @@ export function TeamPractice({ team, onEvening }: { team: Team; onEvening: (skil
         ■ known now, ◆ due, – never done. Seen by the team's leaders and, each their own, by its people; gone when its
         owner says so.
       </p>
+      {needed.length ? (
+        <>
+          <h3 className="mt-4 font-semibold">What runs needed that nobody had practised</h3>
+          <ul className="text-body">
+            {needed.map((one) => (
+              <li key={`${one.plan} ${one.begun_at}`} className="border-b border-line py-1.5">
+                <b>{one.title}</b>, {day(one.begun_at)}: {[...one.skills, ...one.knots].join(", ").toLowerCase()}
+              </li>
+            ))}
+          </ul>
+        </>
+      ) : null}
       {people.some((one) => one.tying.length) ? (
         <>
           <h3 className="mt-4 font-semibold">Tied before somebody</h3>

@@ -1,11 +1,13 @@
-/** Reference: every knot, hitch, bend and wrap that is drawn: stage by stage, its faults beside the right form, what it is for and what it is not. */
+/** Reference: every knot, hitch, bend, wrap and threaded device, drawn stage by stage, as it may be loaded, its faults beside the right form; haul systems and
+ * anchor schemes. */
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import type { Knot } from "../../api/types";
+import type { Knot, KnotStrand } from "../../api/types";
 import { answered, api, RETRY_MS } from "../../device/client";
 import { KnotDrawing } from "../../drawing/KnotDrawing";
 import { useSettings } from "../../ui/settings";
+import { AnchorSchemes, HaulSystems } from "./Systems";
 
 export function ReferencePage({ caution }: { caution: string }) {
   const { knot = "" } = useParams();
@@ -15,6 +17,13 @@ export function ReferencePage({ caution }: { caution: string }) {
   const all = useQuery({
     queryKey: ["knots", force],
     queryFn: async () => answered(await api.GET("/api/knots", { params: { query: { force_unit: force } } })),
+    staleTime: Infinity,
+    retry: true,
+    retryDelay: RETRY_MS,
+  });
+  const systems = useQuery({
+    queryKey: ["systems"],
+    queryFn: async () => answered(await api.GET("/api/systems")),
     staleTime: Infinity,
     retry: true,
     retryDelay: RETRY_MS,
@@ -29,22 +38,38 @@ export function ReferencePage({ caution }: { caution: string }) {
         </Link>
         <h1 className="text-head font-semibold">Reference</h1>
         <label className="flex min-w-0 flex-1 items-center gap-2 font-label">
-          <span className="narrow:sr-only">knot, hitch, bend or wrap</span>
+          <span className="narrow:sr-only">knot, device, system</span>
           <select
             className="field min-w-0 flex-1"
             value={id}
             onChange={(event) => void navigate(`/reference/${event.target.value}`)}
           >
-            {(all.data?.knots ?? []).map((row) => (
-              <option key={row.id} value={row.id}>
-                {row.name}
-              </option>
-            ))}
+            <optgroup label="Drawn by stages">
+              {(all.data?.knots ?? []).map((row) => (
+                <option key={row.id} value={row.id}>
+                  {row.name}
+                </option>
+              ))}
+            </optgroup>
+            <optgroup label="Systems and anchors">
+              <option value="systems">Haul systems</option>
+              <option value="schemes">Anchor schemes</option>
+            </optgroup>
           </select>
         </label>
       </header>
-      {one ? (
-        <Told key={one.id} knot={one} />
+      {id === "systems" || id === "schemes" ? (
+        systems.data ? (
+          id === "systems" ? (
+            <HaulSystems systems={systems.data.systems} />
+          ) : (
+            <AnchorSchemes schemes={systems.data.schemes} />
+          )
+        ) : (
+          <main className="p-4 text-answer">Opening.</main>
+        )
+      ) : one ? (
+        <Told key={one.id} knot={one} all={all.data!.knots} />
       ) : (
         <main className="p-4 text-answer">{all.data ? `◆ There is no drawing of “${id}”.` : "Opening."}</main>
       )}
@@ -53,18 +78,28 @@ export function ReferencePage({ caution }: { caution: string }) {
   );
 }
 
-function Told({ knot }: { knot: Knot }) {
+/** Its strands as far as they have come at a stage. */
+function at(knot: Knot, stage: number): KnotStrand[] {
+  const { strands, upto } = knot.stages[stage]!;
+  if (strands.length) return strands;
+  return knot.strands.map((one, number) => ({ ...one, path: one.path.slice(0, upto[number]) }));
+}
+
+function Told({ knot, all }: { knot: Knot; all: Knot[] }) {
   const [stage, setStage] = useState(knot.stages.length - 1);
   const [fault, setFault] = useState<string | null>(null);
+  const [load, setLoad] = useState<number | null>(null);
   const [mirrored, mirror] = useState(false);
   const [behind, turn] = useState(false);
   const [{ night }] = useSettings();
   const wrong = knot.faults.find((one) => one.id === fault);
+  const loaded = load === null ? undefined : knot.loads[load];
   const last = knot.stages.length - 1;
-  const whole = knot.stages[last]!.strands;
-  const shown = wrong?.strands ?? knot.stages[stage]!.strands;
+  const otherwise = knot.strands.map((one) => wrong?.strands.find((other) => other.id === one.id) ?? one);
+  const shown = wrong ? otherwise : at(knot, stage);
   const to = (number: number) => {
     setFault(null);
+    setLoad(null);
     setStage(Math.max(0, Math.min(last, number)));
   };
   return (
@@ -72,7 +107,8 @@ function Told({ knot }: { knot: Knot }) {
       <main tabIndex={-1} className="flex min-h-0 min-w-0 flex-col p-3 narrow:h-[52vh]">
         <KnotDrawing
           strands={shown}
-          whole={[...whole, ...(wrong?.strands ?? [])]}
+          whole={[...knot.strands, ...(wrong?.strands ?? [])]}
+          arrows={loaded?.arrows ?? []}
           mirrored={mirrored}
           behind={behind}
           night={night}
@@ -137,6 +173,25 @@ function Told({ knot }: { knot: Knot }) {
             <li key={one}>■ {one}</li>
           ))}
         </ul>
+        <h3 className="mt-2 font-semibold">Loaded</h3>
+        <ul aria-label="Loaded">
+          {knot.loads.map((one, number) => (
+            <li key={one.then} className="mt-1">
+              <button
+                type="button"
+                className={`button h-auto w-full px-3 py-1 text-left font-normal whitespace-normal ${one.meant ? "" : "border-over text-over"}`}
+                aria-pressed={load === number}
+                onClick={() => {
+                  setFault(null);
+                  setStage(last);
+                  setLoad(load === number ? null : number);
+                }}
+              >
+                {one.meant ? "■" : "◆"} {one.then}
+              </button>
+            </li>
+          ))}
+        </ul>
         <h3 className="mt-2 font-semibold">Goes wrong</h3>
         <div className="flex flex-wrap gap-2">
           {knot.faults.map((one) => (
@@ -145,7 +200,10 @@ function Told({ knot }: { knot: Knot }) {
               type="button"
               className="button h-auto px-3 py-1 text-left whitespace-normal"
               aria-pressed={fault === one.id}
-              onClick={() => setFault(fault === one.id ? null : one.id)}
+              onClick={() => {
+                setLoad(null);
+                setFault(fault === one.id ? null : one.id);
+              }}
             >
               ◇ {one.name}
             </button>
@@ -154,7 +212,49 @@ function Told({ knot }: { knot: Knot }) {
         <p className="mt-2 text-body">
           <b>Undone:</b> {knot.undone}
         </p>
+        <Beside knot={knot} all={all} />
+        <a className="mt-2 inline-flex min-h-11 items-center underline" href={`/api/knots/${knot.id}/card`} download>
+          Card to print, PDF
+        </a>
       </section>
     </div>
+  );
+}
+
+/** What else is chosen from, side by side. */
+function Beside({ knot, all }: { knot: Knot; all: Knot[] }) {
+  const others = all.filter((one) => knot.beside.includes(one.id));
+  if (!others.length) return null;
+  return (
+    <section aria-label="Side by side" className="mt-3">
+      <h3 className="font-semibold">Side by side</h3>
+      <table className="w-full text-body">
+        <thead className="sr-only">
+          <tr>
+            <th>Which</th>
+            <th>For what, and what it comes to</th>
+          </tr>
+        </thead>
+        <tbody>
+          {[knot, ...others].map((one) => (
+            <tr key={one.id} className="border-t border-line align-top">
+              <th scope="row" className="w-32 py-1 pr-2 text-left">
+                {one.id === knot.id ? (
+                  one.name
+                ) : (
+                  <Link to={`/reference/${one.id}`} className="font-normal underline">
+                    {one.name}
+                  </Link>
+                )}
+              </th>
+              <td className="py-1">
+                {one.used} {one.keeps ? <b>{one.keeps}</b> : null}{" "}
+                <span className="text-quiet">Not: {one.not_used}</span>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
   );
 }

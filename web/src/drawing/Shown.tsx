@@ -1,9 +1,9 @@
-/** What a drill shows: a rig or anchor as lines between named places, a strip of readings, a knot. */
-import type { DrillShown } from "../../api/types";
-import { KnotDrawing } from "../../drawing/KnotDrawing";
-import { useSize } from "../../drawing/useSize";
-import { useSettings } from "../../ui/settings";
-import { unitOf } from "../../ui/format";
+/** What a drill or the reference shows: a rig or anchor as lines between named places, a strip of readings, a knot. */
+import type { DrillShown } from "../api/types";
+import { KnotDrawing } from "./KnotDrawing";
+import { useSize } from "./useSize";
+import { useSettings } from "../ui/settings";
+import { unitOf } from "../ui/format";
 
 export function Shown({ shown }: { shown: DrillShown }) {
   const [{ night }] = useSettings();
