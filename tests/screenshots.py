@@ -58,6 +58,18 @@ def first(leader: Person, shot: Callable[[Page, str], None]) -> None:
     shot(page, "best")
 
 
+def table_top(leader: Person, shot: Callable[[Page, str], None]) -> None:
+    """A table-top in which something has happened."""
+    team = leader.call("GET", "/session")["teams"][0]["id"]
+    plan = next(one["id"] for one in leader.call("GET", "/plans") if "forestry" in one["title"])
+    asked = {"id": str(uuid.uuid4()), "plan": plan, "seed": 3, "pace": 10, "begins": "raise:4/1"}
+    made = leader.call("POST", f"/teams/{team}/table-tops", asked)
+    leader.page.goto(f"{leader.server.url}/plans/{made['plan']}/run")
+    leader.page.get_by_test_id("table-top").get_by_role("listitem").first.wait_for()
+    leader.page.get_by_text("simulated cell").wait_for()
+    shot(leader.page, "table-top")
+
+
 def way(leader: Person, shot: Callable[[Page, str], None]) -> None:
     """Metre by metre: the knot arriving, what buys most, a tension line."""
     page = leader.page
@@ -66,9 +78,6 @@ def way(leader: Person, shot: Callable[[Page, str], None]) -> None:
     page.get_by_role("button", name="The whole way").click()
     page.get_by_role("list", name="What comes to what").get_by_role("button").first.click()
     shot(page, "way")
-    page.keyboard.press("b")
-    page.locator("[data-change]").first.wait_for(timeout=60_000)
-    shot(page, "what-buys-most")
     leader.fresh_plan(base=lambda: tight_document(slips="self-locking"))
     page.get_by_role("radio", name="Hold", exact=True).click()
     page.get_by_role("button", name="Tension line").click()
@@ -216,6 +225,7 @@ def main() -> None:
             page.get_by_role("tab", name="Day").click()
             shot(page, "size-up")
             anchors(leader, plan, shot)
+            table_top(leader, shot)
             leader = Person(browser, server)
             way(leader, shot)
             check(leader, plan, shot)
