@@ -7,7 +7,7 @@ const CARDS = "grid grid-cols-[repeat(auto-fill,minmax(min(100%,380px),1fr))] ga
 
 export function HaulSystems({ systems }: { systems: Systems["systems"] }) {
   return (
-    <main tabIndex={-1} className={GRID}>
+    <main tabIndex={0} className={GRID}>
       <p className="py-2 text-body">
         Load left, hands right. What each really gives, as expected: with a good pulley at every bend, and with bare
         connectors. What it comes to on a plan stands on its Lines.
@@ -30,7 +30,7 @@ export function HaulSystems({ systems }: { systems: Systems["systems"] }) {
 
 export function AnchorSchemes({ schemes }: { schemes: Systems["schemes"] }) {
   return (
-    <main tabIndex={-1} className={GRID}>
+    <main tabIndex={0} className={GRID}>
       <ul className={`pt-3 ${CARDS}`}>
         {schemes.map((one) => (
           <li key={one.id} className="border-t-2 border-ink pt-1">
