@@ -5,15 +5,9 @@ from typing import Any
 
 from rigging.catalogue import Catalogue, Section, Sourced, Turns, catalogue, sources
 from rigging.catalogue import rows as _read
+from rigging.catalogue.entries import ORIGIN
 from rigging.quantities.ranges import Range
 
-ORIGIN = {
-    "S": "published standard or handbook, quoted from memory",
-    "P": "common practice of the trade, no source",
-    "M": "engineering value from memory",
-    "G": "entered by the leader",
-    "C": "computed",
-}
 TABLES = (
     "bends",
     "surfaces",

@@ -16,6 +16,16 @@ class Source(Strict):
     text: str
 
 
+# What kinds of sources there are.
+ORIGIN = {
+    "S": "published standard or handbook, quoted from memory",
+    "P": "common practice of the trade, no source",
+    "M": "engineering value from memory",
+    "G": "entered by the leader",
+    "C": "computed",
+}
+
+
 class Sourced(Strict):
     """Data whose every number has an origin by its own name: one id of the sources, or two where the low end is from another than the rest
     (a standard asks the least, what is usual is from memory)."""

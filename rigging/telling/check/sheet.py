@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, field, fields
 from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict
@@ -31,6 +31,7 @@ from rigging.study.place import AtPlace, Row
 from rigging.study.whole import Study
 from rigging.telling.check.holding import Said
 from rigging.telling.figures.shapes import CAUTION
+from rigging.telling.learning.drawn import DrawnAs, drawings_of
 from rigging.telling.sheet.rule import rule_text
 from rigging.telling.words import told
 from rigging.telling.words.mends import mend_label
@@ -99,7 +100,7 @@ class CheckRow:
 class CheckLine:
     """One line of the check: what, how much, why; what would mend it. `source` is where its rule or value comes from; `gone` is the part to be taken away to see it;
     `lapsed` says that it was accepted and what that hung on has changed. `open`: it stands in the way of loading. `answer`, `words`: as of a row. `where`: how far up its way
-    the load is, in metres, or the step's id (None: where it starts)."""
+    the load is, in metres, or the step's id (None: where it starts). `drawn`: how what it speaks of is tied."""
 
     id: str
     topic: Topic
@@ -119,6 +120,7 @@ class CheckLine:
     words: str
     mends: list[MendReport]
     where: float | str | None = None
+    drawn: list[DrawnAs] = field(default_factory=list)
 
 
 class CheckReport(BaseModel):
@@ -229,7 +231,7 @@ class _Telling:
                 MendReport(mend_label(one, self.say), [EditOut(e.op, e.path, e.value) for e in one.edits])
                 for one in mends_of(found, plan)
             ],
-            where=found.at_step or line.up_m,
+            where=found.at_step or line.up_m, drawn=drawings_of(getattr(found, one.name) for one in fields(found)),
         )  # fmt: skip
 
     def _told(self, line: Listed, say: Wording) -> tuple[str, str]:

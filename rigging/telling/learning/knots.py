@@ -8,7 +8,8 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict
 
-from rigging.catalogue import catalogue
+from rigging.catalogue import catalogue, origins_in
+from rigging.catalogue.entries import ORIGIN
 from rigging.learning.curves import Code, Strand, code_of, come_to
 from rigging.learning.knots import FaultGiven, Knot, StageGiven, knot, knots, smoothed
 from rigging.quantities.units import Wording
@@ -63,6 +64,7 @@ class KnotReport(BaseModel):
     used: str
     not_used: str
     keeps: str
+    origin: str
     look: list[str]
     undone: str
     pulled: list[str]
@@ -89,7 +91,7 @@ def knots_report(say: Wording) -> KnotsReport:
 
 def _report(one: Knot, say: Wording) -> KnotReport:
     return KnotReport(
-        id=one.id, name=one.name, used=one.used, not_used=one.not_used, keeps=keeps_text(one, say), look=one.look, undone=one.undone, pulled=one.pulled,
+        id=one.id, name=one.name, used=one.used, not_used=one.not_used, keeps=keeps_text(one, say), origin=_origin(one), look=one.look, undone=one.undone, pulled=one.pulled,
         strands=drawn(one.drawn()), stages=[_stage(one, stage) for stage in one.stages],
         loads=[KnotLoad(load.then, load.meant, [[round(float(value), 2) for value in (*at, *way)] for at, way in one.pulls(load.pulled)]) for load in one.loads],
         beside=[other.id for other in knots().values() if other.kind == one.kind and other.id != one.id],
@@ -116,6 +118,15 @@ def drawn(strands: tuple[Strand, ...]) -> list[KnotStrand]:
         KnotStrand(one.id, [[round(value, 2) for value in place] for place in one.path.tolist()], list(one.ends), one.solid)
         for one in smoothed(strands)
     ]  # fmt: skip
+
+
+def _origin(one: Knot) -> str:
+    """Where what it keeps, or slips at, comes from; nothing where nothing is told of it."""
+    shelf = catalogue()
+    found = shelf.knots.get(one.id) or shelf.hitches.get(one.id)
+    number = "keeps" if one.id in shelf.knots else "slip_n"
+    kinds = (ORIGIN[one.kind] for one in origins_in(found.origin(number))) if found else ()
+    return "; ".join(dict.fromkeys(kinds))
 
 
 def keeps_text(one: Knot, say: Wording) -> str:

@@ -21,6 +21,7 @@ from rigging.procedures.temporary import temporaries
 from rigging.procedures.timing import Timing, timing
 from rigging.quantities.ranges import Range, added
 from rigging.quantities.units import Wording
+from rigging.telling.learning.drawn import DrawnAs, drawings_of
 from rigging.telling.words.names import line_name, listed, lower_first, rope_name, spoken, upper_first
 from rigging.telling.words.operation import doubt, why_unmade
 from rigging.telling.words.otherwise import lies_text
@@ -112,7 +113,7 @@ class HoldsNow(Told):
 
 class StepReport(Told):
     """One step. `moves_text`: how far the load goes in it, empty where it stays; `refused`: an edit that does not go on this plan, with the
-    reason and what would be right; `lies`: what was found before it, or done besides; `questions`: what comes on an anchor made in passing, where that may be more than it holds; `begins_min`: after so many minutes, and `left_min` from then on until the load is up (None: outside
+    reason and what would be right; `lies`: what was found before it, or done besides; `questions`: what comes on an anchor made in passing, where that may be more than it holds; `drawn`: how what is put on in it is tied; `begins_min`: after so many minutes, and `left_min` from then on until the load is up (None: outside
     the operation)."""
 
     key: str
@@ -134,6 +135,7 @@ class StepReport(Told):
     marks: list[Mark]
     begins_min: float | None = None
     left_min: Range | None = None
+    drawn: list[DrawnAs] = []
 
 
 class Choice(Told):
@@ -305,6 +307,7 @@ class Teller:
         ]  # fmt: skip
         return {
             "edits": [one.edit.words.strip() for one in step.made],
+            "drawn": drawings_of(value for one in step.made for value in one.edit.values.values()),
             "refused": refused,
             **self.lying(step.after, rests),
         }

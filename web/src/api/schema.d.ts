@@ -3144,6 +3144,8 @@ export interface components {
             not_used: string;
             /** Keeps */
             keeps: string;
+            /** Origin */
+            origin: string;
             /** Look */
             look: string[];
             /** Undone */
@@ -5372,7 +5374,7 @@ export interface components {
          * CheckLine
          * @description One line of the check: what, how much, why; what would mend it. `source` is where its rule or value comes from; `gone` is the part to be taken away to see it;
          *     `lapsed` says that it was accepted and what that hung on has changed. `open`: it stands in the way of loading. `answer`, `words`: as of a row. `where`: how far up its way
-         *     the load is, in metres, or the step's id (None: where it starts).
+         *     the load is, in metres, or the step's id (None: where it starts). `drawn`: how what it speaks of is tied.
          */
         CheckLine: {
             /** Id */
@@ -5416,6 +5418,8 @@ export interface components {
             mends: components["schemas"]["MendReport"][];
             /** Where */
             where?: number | string | null;
+            /** Drawn */
+            drawn?: components["schemas"]["DrawnAs"][];
         };
         /**
          * CheckReport
@@ -5472,6 +5476,16 @@ export interface components {
             words: string;
             /** Up M */
             up_m?: number | null;
+        };
+        /**
+         * DrawnAs
+         * @description A drawing of the reference: its id, and what it shows as the catalogue calls it.
+         */
+        DrawnAs: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
         };
         /**
          * EditOut
@@ -6381,7 +6395,7 @@ export interface components {
         /**
          * StepReport
          * @description One step. `moves_text`: how far the load goes in it, empty where it stays; `refused`: an edit that does not go on this plan, with the
-         *     reason and what would be right; `lies`: what was found before it, or done besides; `questions`: what comes on an anchor made in passing, where that may be more than it holds; `begins_min`: after so many minutes, and `left_min` from then on until the load is up (None: outside
+         *     reason and what would be right; `lies`: what was found before it, or done besides; `questions`: what comes on an anchor made in passing, where that may be more than it holds; `drawn`: how what is put on in it is tied; `begins_min`: after so many minutes, and `left_min` from then on until the load is up (None: outside
          *     the operation).
          */
         StepReport: {
@@ -6429,6 +6443,11 @@ export interface components {
             /** Begins Min */
             begins_min?: number | null;
             left_min?: components["schemas"]["Range"] | null;
+            /**
+             * Drawn
+             * @default []
+             */
+            drawn: components["schemas"]["DrawnAs"][];
         };
         /** Stopped */
         Stopped: {

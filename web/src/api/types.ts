@@ -62,6 +62,7 @@ export type TeamPractised = Schemas["TeamPractised"];
 export type TableTop = Schemas["TableTopOut"];
 export type TableTopRow = Schemas["TableTopRow"];
 export type Systems = Schemas["SystemsReport"];
+export type DrawnAs = Schemas["DrawnAs"];
 export type KnotStrand = Schemas["KnotStrand"];
 export type Rigs = Schemas["RigsReport"];
 export type RigOffer = Schemas["RigReport"];

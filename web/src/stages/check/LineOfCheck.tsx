@@ -1,4 +1,5 @@
 /** One line of the check: what, how much, why; its mends one touch away; accepted by whom; signed by whom. */
+import { HowTied } from "../../ui/HowTied";
 import type { CheckLine, Mend } from "../../api/types";
 import type { CheckOf } from "../../plan/useCheck";
 import type { OpenPlan } from "../../plan/usePlan";
@@ -58,6 +59,7 @@ export function LineOfCheck({
           </p>
         ) : null}
         <p className="font-label text-note leading-snug text-quiet">{line.source}</p>
+        <HowTied drawn={line.drawn} />
       </div>
       <div className="flex max-w-[26rem] flex-wrap items-center justify-end gap-2 max-lg:justify-start">
         {open.canEdit && !line.accepted

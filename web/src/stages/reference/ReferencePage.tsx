@@ -133,7 +133,12 @@ function Told({ knot, all }: { knot: Knot; all: Knot[] }) {
         <p className="text-body">
           <b>Not:</b> {knot.not_used}
         </p>
-        {knot.keeps ? <p className="text-answer font-semibold text-over">{knot.keeps}</p> : null}
+        {knot.keeps ? (
+          <p className="text-answer font-semibold text-over">
+            {knot.keeps}{" "}
+            {knot.origin ? <span className="font-label text-base font-normal text-quiet">({knot.origin})</span> : null}
+          </p>
+        ) : null}
         <div className="mt-2 border-t border-line pt-2">
           {wrong ? (
             <>

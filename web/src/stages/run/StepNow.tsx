@@ -3,6 +3,7 @@ import type { Operation, Run, Step } from "../../api/types";
 import { useSettings } from "../../ui/settings";
 import { said, unbroken, upperFirst } from "../../ui/format";
 import { RigNow } from "../../drawing/RigNow";
+import { HowTied } from "../../ui/HowTied";
 
 interface Props {
   step: Step;
@@ -67,6 +68,7 @@ export function StepNow(props: Props) {
         {mine || !role || role === "leader" ? "" : ". You keep your place."}
       </p>
       {step.look ? <p className="mt-1 text-answer leading-snug text-quiet">Look: {step.look}</p> : null}
+      <HowTied drawn={step.drawn} />
       {narrow ? <Spoken step={step} /> : null}
       {narrow ? null : wrong}
       {narrow ? null : <Holds step={step} />}
