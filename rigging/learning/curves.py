@@ -46,7 +46,7 @@ class Crossing:
 Code = list[tuple[int, int, int, int]]
 
 
-def smooth(path: Array, per_point: int = 5, closed: bool = False) -> Array:
+def smooth(path: Array, per_point: int = 4, closed: bool = False) -> Array:
     """A curve (m, 3) through points (n, 3): centripetal Catmull-Rom spline (any text on curves), which makes no loops of its own."""
     path = path if closed else _paced(path)
     around = (

@@ -32,6 +32,9 @@ def test_a_knot_is_gone_through_by_stages_and_its_faults(someone, night) -> None
     beside = page.get_by_role("region", name="Side by side")
     expect(beside.get_by_role("link", name="Klemheist")).to_be_visible()
     assert page.get_by_role("link", name="Card to print").get_attribute("href") == "/api/knots/prusik-8/card"
+    page.get_by_role("button", name="Set tight").click()
+    expect(drawing).to_have_attribute("aria-label", "Prusik, set")
+    page.get_by_role("button", name="Open", exact=True).click()
     before = drawing.get_attribute("data-turned")
     drawing.focus()
     page.keyboard.press("ArrowLeft")

@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 from rigging.learning.curves import THICK, Strand, code_of, cuts_itself, passes, smooth
 from rigging.learning.knots import Knot, amiss, knot, knots, smoothed
 from rigging.learning.shapes import twisted
+from rigging.learning.tight import set_of, tightened
 from rigging.quantities.faults import Refused
 from rigging.telling.learning.drawn import drawn_as
 
@@ -186,3 +187,36 @@ def test_the_command_line_prints_the_codes() -> None:
         [sys.executable, "-m", "rigging", "knot", "granny"], capture_output=True, text=True, check=False
     )
     assert missing.returncode == 2 and "bowline" in missing.stderr
+
+
+@pytest.mark.parametrize("one", [one for one in knots().values() if set_of(one)], ids=lambda one: one.id)
+def test_set_it_is_the_same_knot_drawn_short_and_nothing_runs_through_anything(one: Knot) -> None:
+    found = set_of(one)
+    assert found is not None and cuts_itself(found) is None
+    for tight, drawn in zip(found, one.drawn(), strict=True):
+        if drawn.solid:
+            continue
+        assert type_of(code_of([tight])) == type_of(code_of([drawn]))
+        assert length(tight.path) < length(drawn.path)
+        assert np.allclose(tight.path[[0, -1]], drawn.path[[0, -1]], atol=0.01)
+    assert type_of_all(found) == type_of_all(one.drawn())
+
+
+def length(path: np.ndarray) -> float:
+    return float(np.linalg.norm(np.diff(path, axis=0), axis=1).sum())
+
+
+def type_of_all(strands: tuple[Strand, ...]) -> object:
+    """Of several ropes how often each passes round the others, as the library has it; of one its type."""
+    code = code_of(strands)
+    if sum(not one.solid for one in strands) == 1:
+        return type_of(code)
+    return sorted(abs(one) for row in spherogram.Link(code).linking_matrix() for one in row)
+
+
+def test_a_knot_is_set_by_drawing_it_short() -> None:
+    """Worked out here and now, an overhand is the one that is kept."""
+    tight, kept = tightened(knot("overhand")), set_of(knot("overhand"))
+    assert kept is not None and type_of(code_of(tight)) == TYPES["3_1"]
+    assert abs(length(tight[0].path) - length(kept[0].path)) < 0.3
+    assert set_of(knot("munter")) is None

@@ -12,6 +12,7 @@ from rigging.catalogue import catalogue, origins_in
 from rigging.catalogue.entries import ORIGIN
 from rigging.learning.curves import Code, Strand, code_of, come_to
 from rigging.learning.knots import FaultGiven, Knot, StageGiven, knot, knots, smoothed
+from rigging.learning.tight import set_of
 from rigging.quantities.units import Wording
 
 
@@ -55,7 +56,7 @@ class KnotLoad:
 
 class KnotReport(BaseModel):
     """A knot, hitch, bend or wrap: what it is for and not for, what it keeps or where it slips, what to look at, how it comes undone, drawn by stages,
-    as it may be loaded, and with its faults; `beside`: what is chosen from instead of it."""
+    drawn tight (`set`; empty: it lies as it is drawn), as it may be loaded, and with its faults; `beside`: what is chosen from instead of it."""
 
     model_config = ConfigDict(frozen=True, defer_build=True)
 
@@ -70,6 +71,7 @@ class KnotReport(BaseModel):
     pulled: list[str]
     strands: list[KnotStrand]
     stages: list[KnotStage]
+    set: list[KnotStrand]
     loads: list[KnotLoad]
     faults: list[KnotFault]
     beside: list[str]
@@ -93,10 +95,19 @@ def _report(one: Knot, say: Wording) -> KnotReport:
     return KnotReport(
         id=one.id, name=one.name, used=one.used, not_used=one.not_used, keeps=keeps_text(one, say), origin=_origin(one), look=one.look, undone=one.undone, pulled=one.pulled,
         strands=drawn(one.drawn()), stages=[_stage(one, stage) for stage in one.stages],
-        loads=[KnotLoad(load.then, load.meant, [[round(float(value), 2) for value in (*at, *way)] for at, way in one.pulls(load.pulled)]) for load in one.loads],
+        set=_set(one), loads=[KnotLoad(load.then, load.meant, [[round(float(value), 2) for value in (*at, *way)] for at, way in one.pulls(load.pulled)]) for load in one.loads],
         beside=[other.id for other in knots().values() if other.kind == one.kind and other.id != one.id],
         faults=[KnotFault(fault.id, fault.name, fault.tell, _otherwise(one, fault)) for fault in one.faults],
     )  # fmt: skip
+
+
+def _set(one: Knot) -> list[KnotStrand]:
+    """Its ropes drawn tight; nothing where it lies as it is drawn."""
+    return [_strand(strand) for strand in set_of(one) or () if not strand.solid]
+
+
+def _strand(one: Strand) -> KnotStrand:
+    return KnotStrand(one.id, [[round(value, 2) for value in place] for place in one.path.tolist()], list(one.ends), one.solid)  # fmt: skip
 
 
 def _otherwise(one: Knot, fault: FaultGiven) -> list[KnotStrand]:
@@ -114,10 +125,7 @@ def _stage(one: Knot, stage: StageGiven) -> KnotStage:
 
 
 def drawn(strands: tuple[Strand, ...]) -> list[KnotStrand]:
-    return [
-        KnotStrand(one.id, [[round(value, 2) for value in place] for place in one.path.tolist()], list(one.ends), one.solid)
-        for one in smoothed(strands)
-    ]  # fmt: skip
+    return [_strand(one) for one in smoothed(strands)]
 
 
 def _origin(one: Knot) -> str:

@@ -3131,7 +3131,7 @@ export interface components {
         /**
          * KnotReport
          * @description A knot, hitch, bend or wrap: what it is for and not for, what it keeps or where it slips, what to look at, how it comes undone, drawn by stages,
-         *     as it may be loaded, and with its faults; `beside`: what is chosen from instead of it.
+         *     drawn tight (`set`; empty: it lies as it is drawn), as it may be loaded, and with its faults; `beside`: what is chosen from instead of it.
          */
         KnotReport: {
             /** Id */
@@ -3156,6 +3156,8 @@ export interface components {
             strands: components["schemas"]["KnotStrand"][];
             /** Stages */
             stages: components["schemas"]["KnotStage"][];
+            /** Set */
+            set: components["schemas"]["KnotStrand"][];
             /** Loads */
             loads: components["schemas"]["KnotLoad"][];
             /** Faults */

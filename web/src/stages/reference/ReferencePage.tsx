@@ -91,15 +91,18 @@ function Told({ knot, all }: { knot: Knot; all: Knot[] }) {
   const [load, setLoad] = useState<number | null>(null);
   const [mirrored, mirror] = useState(false);
   const [behind, turn] = useState(false);
+  const [isSet, draw] = useState(false);
   const [{ night }] = useSettings();
   const wrong = knot.faults.find((one) => one.id === fault);
   const loaded = load === null ? undefined : knot.loads[load];
   const last = knot.stages.length - 1;
   const otherwise = knot.strands.map((one) => wrong?.strands.find((other) => other.id === one.id) ?? one);
-  const shown = wrong ? otherwise : at(knot, stage);
+  const tight = knot.strands.map((one) => knot.set.find((other) => other.id === one.id) ?? one);
+  const shown = wrong ? otherwise : isSet ? tight : at(knot, stage);
   const to = (number: number) => {
     setFault(null);
     setLoad(null);
+    draw(false);
     setStage(Math.max(0, Math.min(last, number)));
   };
   return (
@@ -107,12 +110,18 @@ function Told({ knot, all }: { knot: Knot; all: Knot[] }) {
       <main tabIndex={-1} className="flex min-h-0 min-w-0 flex-col p-3 narrow:h-[52vh]">
         <KnotDrawing
           strands={shown}
-          whole={[...knot.strands, ...(wrong?.strands ?? [])]}
+          whole={isSet ? tight : [...knot.strands, ...(wrong?.strands ?? [])]}
           arrows={loaded?.arrows ?? []}
           mirrored={mirrored}
           behind={behind}
           night={night}
-          label={wrong ? `${knot.name}, wrong: ${wrong.name}` : `${knot.name}, stage ${stage + 1} of ${last + 1}`}
+          label={
+            wrong
+              ? `${knot.name}, wrong: ${wrong.name}`
+              : isSet
+                ? `${knot.name}, set`
+                : `${knot.name}, stage ${stage + 1} of ${last + 1}`
+          }
         />
         <div className="mt-2 flex flex-wrap gap-2">
           <button type="button" className="button px-3" aria-pressed={behind} onClick={() => turn(!behind)}>
@@ -121,6 +130,20 @@ function Told({ knot, all }: { knot: Knot; all: Knot[] }) {
           <button type="button" className="button px-3" aria-pressed={mirrored} onClick={() => mirror(!mirrored)}>
             {mirrored ? "This hand" : "Other hand"}
           </button>
+          {knot.set.length ? (
+            <button
+              type="button"
+              className="button px-3"
+              aria-pressed={isSet}
+              onClick={() => {
+                setFault(null);
+                setStage(last);
+                draw(!isSet);
+              }}
+            >
+              {isSet ? "Open" : "Set tight"}
+            </button>
+          ) : null}
           <p className="self-center font-label text-note text-quiet">Turn it with the finger or the arrow keys.</p>
         </div>
       </main>
