@@ -54,3 +54,8 @@ def drawings_of(values: Iterable[object]) -> list[DrawnAs]:
     """The drawings of what some values are, by their ids in the catalogue, each once."""
     found = (_drawings().get(one) for one in values if isinstance(one, str))
     return list({one.id: one for one in found if one is not None}.values())
+
+
+def drawings_named(thing: str) -> list[DrawnAs]:
+    """The drawing of a thing, by its name in the catalogue."""
+    return [one for one in _drawings().values() if one.name == thing][:1]

@@ -12,6 +12,7 @@ from rigging.gear.becomes import URGENCY, Becomes, Reason, becomes, reasons, tex
 from rigging.gear.worn import Kind, Worn
 from rigging.quantities.ranges import Range
 from rigging.quantities.units import Wording
+from rigging.telling.learning.drawn import DrawnAs, drawings_named
 from rigging.telling.words.names import line_name, lower_first, part_name, upper_first
 
 BECOMES: dict[Becomes, str] = {
@@ -22,7 +23,7 @@ _KINDS: tuple[Kind, ...] = ("rope", "sling", "hitch", "connector", "device")
 
 class PieceReport(BaseModel):
     """A piece: its highest load in newtons and whether that goes by a reading, minutes that it bore, metres over each edge, the hardest shock;
-    what should become of it and why; `unsaid`: what nobody has said of it."""
+    what should become of it and why; `unsaid`: what nobody has said of it; `drawn`: how it is tied or threaded."""
 
     model_config = ConfigDict(frozen=True)
 
@@ -40,6 +41,7 @@ class PieceReport(BaseModel):
     becomes_text: str
     why: list[str]
     unsaid: list[str]
+    drawn: list[DrawnAs] = []
 
 
 class GearReport(BaseModel):
@@ -67,7 +69,7 @@ def _piece(plan: Plan, piece: Worn, say: Wording) -> PieceReport:
         measured=piece.measured, holds_text=_holds(piece, say), loaded_min=round(piece.loaded_s / 60, 1),
         edges=[f"{say.length(one.metres)} over {lower_first(one.edge.name)}" for one in piece.ran],
         shock_text=say.force(piece.shock_n) if piece.shock_n else "", becomes=fate, becomes_text=BECOMES[fate],
-        why=[upper_first(_why(one, say)) for one in found], unsaid=_unsaid(piece),
+        why=[upper_first(_why(one, say)) for one in found], unsaid=_unsaid(piece), drawn=drawings_named(piece.part.thing),
     )  # fmt: skip
 
 

@@ -6549,7 +6549,7 @@ export interface components {
         /**
          * PieceReport
          * @description A piece: its highest load in newtons and whether that goes by a reading, minutes that it bore, metres over each edge, the hardest shock;
-         *     what should become of it and why; `unsaid`: what nobody has said of it.
+         *     what should become of it and why; `unsaid`: what nobody has said of it; `drawn`: how it is tied or threaded.
          */
         PieceReport: {
             /** Id */
@@ -6585,6 +6585,11 @@ export interface components {
             why: string[];
             /** Unsaid */
             unsaid: string[];
+            /**
+             * Drawn
+             * @default []
+             */
+            drawn: components["schemas"]["DrawnAs"][];
         };
         /**
          * SignedPiece

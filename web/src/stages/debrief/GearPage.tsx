@@ -1,5 +1,6 @@
 /** What the gear went through: each piece with its highest load, shock, edges and minutes, what should become of it and why; gone through
  * with the piece in hand, and signed. */
+import { HowTied } from "../../ui/HowTied";
 import { useParams } from "react-router";
 import type { Gear, GearPiece } from "../../api/types";
 import { wrongOf } from "../../ui/faults";
@@ -119,6 +120,7 @@ function Piece({ piece, gear, marks }: { piece: GearPiece; gear: Gear; marks: Ma
       <div className="flex flex-wrap items-start gap-x-4">
         <div className="min-w-[16rem] flex-1">
           <h3 className="text-body leading-snug font-semibold">{piece.name}</h3>
+          <HowTied drawn={piece.drawn} />
           <p className="leading-snug">
             {piece.highest_n.high > 0 ? (
               <>
