@@ -28,6 +28,23 @@ describe("when the load will be up", () => {
     expect(untilOf(operation, run("a", 0), Date.parse(at(9)))).toMatchObject({ expected: at(30), late: 0 });
   });
 
+  it("stands still while the set-up goes as planned, whoever is at what, and is put off by what that is late", () => {
+    const setUp = {
+      steps: [
+        { key: "set-up/1", section: "set-up", begins_min: 0, left_min: left(60) },
+        { key: "set-up/2", section: "set-up", begins_min: 0, left_min: left(60) },
+        { key: "check/1", section: "check", begins_min: 20, left_min: left(40) },
+      ],
+    } as never;
+    for (const [key, since, now] of [
+      ["set-up/1", 0, 1],
+      ["set-up/1", 0, 14],
+      ["set-up/2", 12, 19],
+    ] as const)
+      expect(untilOf(setUp, run(key, since), Date.parse(at(now)))).toMatchObject({ expected: at(60), late: 0 });
+    expect(untilOf(setUp, run("set-up/2", 12), Date.parse(at(26)))).toMatchObject({ expected: at(66), late: 6 });
+  });
+
   it("is nothing to be said of once it is up, and of a step that is none of the operation's", () => {
     expect(untilOf(operation, run("c", 31), Date.parse(at(32)))).toBeNull();
     expect(untilOf(operation, run("heavy/1", 5), Date.parse(at(6)))).toBeNull();

@@ -10,15 +10,19 @@ export interface Until {
 }
 
 const MINUTE = 60_000;
+const SET_UP = "set-up";
 
 /** `now`: by the server's clock. Null outside the operation, and once nothing is left until the load is up. */
 export function untilOf(operation: RunOut["operation"], run: Run, now: number): Until | null {
   const place = operation.steps.findIndex((one) => one.key === run.at);
   const step = operation.steps[place];
   if (!step?.left_min || step.begins_min === null || step.begins_min === undefined) return null;
+  const begun = Date.parse(run.begun_at);
+  // Several set up at once, each at their own: late is what is not there when all of it was to be.
+  const all = step.section === SET_UP ? operation.steps.find((one) => one.section !== SET_UP) : null;
   const after = operation.steps[place + 1]?.left_min?.expected ?? 0;
-  const own = Math.max(0, step.left_min.expected - after) * MINUTE;
-  const since = Date.parse(run.since);
+  const own = (all ? (all.begins_min ?? 0) - step.begins_min : Math.max(0, step.left_min.expected - after)) * MINUTE;
+  const since = all ? begun + step.begins_min * MINUTE : Date.parse(run.since);
   // A step that takes longer than it was to puts off all that comes after it.
   const from = Math.max(since, now - own);
   const at = (minutes: number) => new Date(from + minutes * MINUTE).toISOString();
@@ -26,6 +30,6 @@ export function untilOf(operation: RunOut["operation"], run: Run, now: number): 
     low: at(step.left_min.low),
     expected: at(step.left_min.expected),
     high: at(step.left_min.high),
-    late: (from - Date.parse(run.begun_at)) / MINUTE - step.begins_min,
+    late: (from - begun) / MINUTE - step.begins_min,
   };
 }
