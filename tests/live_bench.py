@@ -230,6 +230,31 @@ def paper_rows(server: Server) -> list[Row]:
     ]
 
 
+# A step done by a touch, until the next one stands there, drawn.
+_DONE = """() => new Promise((shown) => {
+  const of = document.querySelector('[data-testid=step]').dataset.key, began = performance.now()
+  const seen = new MutationObserver(() => {
+    const now = document.querySelector('[data-testid=step]')
+    if (!now || now.dataset.key === of) return
+    seen.disconnect()
+    requestAnimationFrame(() => setTimeout(() => shown(performance.now() - began)))
+  })
+  seen.observe(document, { subtree: true, childList: true, attributes: true })
+  document.querySelector('[data-testid=done]').click()
+})"""
+
+
+def step_ms(server: Server, count: int = 15) -> float:
+    """From a touch on a step that is done to the next one on the screen."""
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        person = Person(browser, server, viewport={"width": 1024, "height": 768})
+        go_to(person, person.fresh_plan("check", base=demo_document), "change-over/1")
+        times = [float(person.page.evaluate(_DONE)) for _ in range(count)]
+        browser.close()
+    return statistics.median(times)
+
+
 def run_rows(server: Server) -> list[Row]:
     plan = Caller(server).send("GET", "/plans")[0]["id"]
     alone, eight = writers_ms(server, plan, 1), writers_ms(server, plan, 8)
@@ -254,6 +279,7 @@ def run_rows(server: Server) -> list[Row]:
         (f"a log of {_LONG} entries: searched", search, "ms", 500.0),
         ("the same scrolled 400 px a frame: frames of 600 over 50 ms", scrolled(server, long, 400), "", 12.0),
         ("the same flung 2400 px a frame: frames of 600 over 50 ms", scrolled(server, long, 2400), "", 12.0),
+        ("a step done until the next is on the screen", step_ms(server), "ms", 150.0),
         ("the run and its operation, through the API", composed, "ms", None),
         (
             "where the run is, nothing recomposed, on the wire",
