@@ -11,13 +11,13 @@ from pydantic import BaseModel, ConfigDict
 from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.learning.drills import running
-from rigging.learning.drills.drill import Drill, Level, Sketch
+from rigging.learning.drills.drill import Drill, Level
 from rigging.learning.drills.skills import SKILLS, drill, in_turn
 from rigging.learning.drills.tying import RIGHT_FORM
 from rigging.learning.knots import Knot, knot
 from rigging.procedures.run import known
 from rigging.quantities.units import Wording
-from rigging.telling.learning.knots import KnotStrand, drawn
+from rigging.telling.learning.shown import PARTS, DrillShown, sketched
 from rigging.telling.words import told as finding_told
 from rigging.telling.words.names import listed, lower_first, upper_first
 
@@ -50,10 +50,6 @@ NAMES: dict[str, tuple[str, str]] = {
 }
 assert NAMES.keys() == SKILLS.keys()
 
-_PARTS = {
-    "device": "the locked device", "brake": "the brake hitch", "ratchet": "the ratchet hitch", "belay": "the belay's hitch", "hands": "the hands", "anchor": "the anchor",
-    "second-anchor": "the second anchor", "main-rope": "the main rope", "belay-rope": "the belay rope", "plate": "the plate", "load-connector": "the connector at the load",
-}  # fmt: skip
 _ADDS = {
     "brake-to-anchor": "A hitch on the brake strand, its cord to the anchor", "brake-to-hands": "A hitch on the brake strand, its cord to the belt of whoever holds it",
     "ratchet-unclipped": "A hitch on the load strand, its cord not clipped yet", "ratchet-to-anchor": "A hitch on the load strand, its cord to the anchor",
@@ -66,41 +62,6 @@ _CLOVE = {
     "load": "The strand to the load, by its end", "first-turn": "The turn next to the load strand", "across": "The strand across, on top", "second-turn": "The turn next to the tail", "tail": "The tail, pushed in",
 }  # fmt: skip
 _ENDS = {"load": "At the load", "anchor": "At the anchor", "hands": "In the haulers' hands"}
-
-
-@dataclass(slots=True)
-class DrillSpot:
-    """A named place of a drawing; across and up."""
-
-    id: str
-    name: str
-    kind: str
-    x: float
-    y: float
-
-
-@dataclass(slots=True)
-class DrillLaid:
-    """What lies between places; `cord`: it is no rope of the rig."""
-
-    id: str
-    points: list[list[float]]
-    slack: bool
-    cord: bool
-
-
-@dataclass(slots=True)
-class DrillShown:
-    """What a drill shows beside its question; each part empty where it shows nothing of that."""
-
-    spots: list[DrillSpot]
-    laid: list[DrillLaid]
-    to_scale: bool
-    strip: list[list[float]]
-    band_n: list[float]
-    strands: list[KnotStrand]
-    behind: bool
-    mirrored: bool
 
 
 class DrillReport(BaseModel):
@@ -183,25 +144,6 @@ def shown(drill: Drill) -> DrillShown | None:
     return sketched(sketch) if sketch.spots or sketch.strip or sketch.knot else None
 
 
-def sketched(sketch: Sketch) -> DrillShown:
-    """A sketch as it is drawn."""
-    at = {one.id: [round(one.x_m, 3), round(one.y_m, 3)] for one in sketch.spots}
-    return DrillShown(
-        [DrillSpot(one.id, _spot_name(one.id, one.kind), one.kind, *at[one.id]) for one in sketch.spots],
-        [DrillLaid(one.id, [at[name] for name in one.through], one.slack, not one.rope) for one in sketch.laid],
-        sketch.to_scale, [list(one) for one in sketch.strip], list(sketch.band_n or ()), drawn(knot(sketch.knot).drawn(sketch.fault)) if sketch.knot else [], sketch.behind, sketch.mirrored,
-    )  # fmt: skip
-
-
-def _spot_name(id: str, kind: str) -> str:
-    """A place as it is written in the drawing; what only bends a line has no name."""
-    if kind == "point" or kind == "edge":
-        return ""
-    if kind == "load":
-        return "load"
-    return _PARTS.get(id, {"crew": "hands", "ring": "connector", "hand": "hands"}.get(id, id)).removeprefix("the ")
-
-
 # Holding
 
 
@@ -215,15 +157,15 @@ def drops(far: float | None, say: Wording) -> str:
 def _holds_now(drill: Drill, say: Wording) -> Words:
     right = drill.options[drill.right[0]]
     return Words(
-        "The load hangs as it is drawn. What bears it now?", [_PARTS[one] for one in drill.options],
-        [f"{upper_first(_PARTS[right])}: everything else on the rope has slack before it, or is no grip of its own."],
+        "The load hangs as it is drawn. What bears it now?", [PARTS[one] for one in drill.options],
+        [f"{upper_first(PARTS[right])}: everything else on the rope has slack before it, or is no grip of its own."],
     )  # fmt: skip
 
 
 def _then(drill: Drill, say: Wording) -> Words:
     right = drill.options[drill.right[0]]
     return Words(
-        f"{upper_first(_PARTS[drill.asks['gone']])} goes. What does the load do?", [drops(one, say) for one in drill.options],
+        f"{upper_first(PARTS[drill.asks['gone']])} goes. What does the load do?", [drops(one, say) for one in drill.options],
         [f"{drops(right, say)}: the load moved as far down as every piece's length allows, that part taken away."],
     )  # fmt: skip
 
@@ -231,8 +173,8 @@ def _then(drill: Drill, say: Wording) -> Words:
 def _alone(drill: Drill, say: Wording) -> Words:
     right = drill.options[drill.right[0]]
     return Words(
-        "One thing here is alone: without it the load falls. Which?", [_PARTS[one] for one in drill.options],
-        [f"{upper_first(_PARTS[right])}: with any other part gone something else still holds."],
+        "One thing here is alone: without it the load falls. Which?", [PARTS[one] for one in drill.options],
+        [f"{upper_first(PARTS[right])}: with any other part gone something else still holds."],
     )  # fmt: skip
 
 

@@ -13,7 +13,7 @@ from rigging.document.anchors import LEGS_OF, Scheme
 from rigging.learning.drills.drill import Laid, Sketch, Spot
 from rigging.learning.drills.hauling import sketch_of
 from rigging.quantities.units import Wording
-from rigging.telling.learning.drills import DrillShown, sketched
+from rigging.telling.learning.shown import DrillShown, sketched
 
 _GOOD, _BARE = "ball-bearing-pulley", "carabiner"
 
