@@ -112,6 +112,17 @@ class Made:
     refused: tuple[Fault, ...] = ()
 
 
+def own_procedures(given: Mapping[str, Any]) -> dict[str, ProcedureGiven]:
+    """A team's own procedures by id, as they are kept: checked when they were saved.
+
+    Raises
+    ------
+    ValidationError
+        If one is none.
+    """
+    return {id: ProcedureGiven.model_validate(one) for id, one in given.items()}
+
+
 @dataclass(frozen=True)
 class Hands:
     """The haul team at work: the advantage as rigged there (a join may stand in it), how many it takes, and how many where a

@@ -10,7 +10,7 @@ from storing.canonical import canonical, sha256
 
 from operations.composing import own_of, under_way
 from rigging.document import Plan as Document
-from rigging.procedures.run import ProcedureGiven
+from rigging.procedures.run import own_procedures
 from rigging.quantities.units import Wording
 from rigging.telling.check.sheet import CheckReport, check
 
@@ -43,4 +43,4 @@ def _own(plan: Plan) -> dict[str, Any]:
 
 
 def _checking(own: dict[str, Any]) -> "partial[CheckReport]":
-    return partial(check, own={id: ProcedureGiven.model_validate(given) for id, given in own.items()})
+    return partial(check, own=own_procedures(own))

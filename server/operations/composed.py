@@ -12,7 +12,7 @@ from rigging.lines.whole_way import Job
 from rigging.procedures.compose import composed
 from rigging.procedures.operation import Operation, Planned, Section
 from rigging.procedures.otherwise import Otherwise
-from rigging.procedures.run import ProcedureGiven
+from rigging.procedures.run import own_procedures
 from rigging.procedures.timing import waits_of
 from rigging.telling.work.operation import OperationReport, StepReport, operation_report
 
@@ -117,7 +117,7 @@ def compose(document: str, given: str) -> Composed:
         If it can not be composed.
     """
     brought = json.loads(given)
-    own = {id: ProcedureGiven.model_validate(one) for id, one in brought["own"].items()}
+    own = own_procedures(brought["own"])
     plan = Document.model_validate_json(document)
     operation = composed(plan, own, [Otherwise.model_validate(one) for one in brought["otherwise"]])
     return Composed(operation, operation_report(plan, operation))

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from typing import Any
 
 from rigging.document import Plan
 from rigging.learning.drills.drill import Drill, Level
 from rigging.learning.drills.own import Ground, Read, own_drill, own_round
 from rigging.procedures.compose import composed
 from rigging.procedures.operation import Planned
-from rigging.procedures.run import ProcedureGiven
+from rigging.procedures.run import own_procedures
 from rigging.procedures.state import Item, State
 from rigging.quantities.faults import refuse
 from rigging.quantities.ranges import Range
@@ -32,7 +33,7 @@ from rigging.telling.work.operation import Teller
 _SETTLES_M = 0.02
 
 # A plan as JSON, procedures of its team's own by id, and what was read in runs of it: rows and band.
-About = tuple[str, dict[str, object], Sequence[tuple[Sequence[tuple[float, float]], tuple[float, float, float]]]]
+About = tuple[str, dict[str, Any], Sequence[tuple[Sequence[tuple[float, float]], tuple[float, float, float]]]]
 
 
 def ground_of(about: About) -> Ground:
@@ -45,7 +46,7 @@ def ground_of(about: About) -> Ground:
     """
     document, own, reads = about
     plan = Plan.model_validate_json(document)
-    operation = composed(plan, {id: ProcedureGiven.model_validate(one) for id, one in own.items()}, [])
+    operation = composed(plan, own_procedures(own), [])
     return Ground(
         plan, operation, [Read(tuple((at, force) for at, force in rows), Range(*band)) for rows, band in reads]
     )
