@@ -9,7 +9,7 @@ import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, lru_cache
 
 import clarabel
 import numpy as np
@@ -41,48 +41,70 @@ def longest_way(
 
     None if it can go without end.
     """
-    origin, way = at[load], unit(along)
-    number = {name: 1 + 3 * i for i, name in enumerate(names)}
-    width, size = 1 + 3 * len(names), max(1.0, max(length for _, length in pieces))
-    entries: list[tuple[int, int, float]] = []
-    right: list[float] = []
-    strands: list[tuple[str, str]] = []
-    for line, (route, length) in enumerate(pieces):
-        left = length + _ROOM_M
-        for a, b in itertools.pairwise(route):
-            if a in number or b in number or load in (a, b):
-                entries.append((line, width + len(strands), 1.0))
-                strands.append((a, b))
-            else:
-                left -= math.dist(at[a], at[b])
-        right.append(left / size)
-    line = len(pieces)
-    for index, (a, b) in enumerate(strands):
-        entries.append((line, width + index, -1.0))
+    form = _form(tuple(names), tuple(route for route, _ in pieces), load, unit(along))
+    size = max(1.0, max(length for _, length in pieces))
+    right = [
+        (length + _ROOM_M - math.fsum(math.dist(at[a], at[b]) for a, b in firm)) / size
+        for (_, length), firm in zip(pieces, form.firm, strict=True)
+    ]
+    origin = at[load]
+    for ends in form.known:
         known = [0.0, 0.0, 0.0]
-        for name, sign in ((a, 1.0), (b, -1.0)):
-            if name in number:
-                entries += [(line + 1 + axis, number[name] + axis, -sign) for axis in range(3)]
-            else:
-                spot = at[name]
-                known = [known[axis] + sign * (spot[axis] - origin[axis]) / size for axis in range(3)]
-            if name == load:
-                entries += [(line + 1 + axis, 0, -sign * way[axis]) for axis in range(3) if way[axis]]
+        for name, sign in ends:
+            spot = at[name]
+            known = [known[axis] + sign * (spot[axis] - origin[axis]) / size for axis in range(3)]
         right += [0.0, *known]
-        line += 4
-    count = width + len(strands)
-    goal = np.zeros(count)
-    goal[0] = -1.0
-    kinds = [clarabel.NonnegativeConeT(len(pieces)), *([clarabel.SecondOrderConeT(4)] * len(strands))]
-    solver = clarabel.DefaultSolver(
-        _columns([], count, count), goal, _columns(entries, line, count), np.array(right), kinds, _settings()
-    )
+    solver = clarabel.DefaultSolver(form.none, form.goal, form.matrix, np.array(right), form.kinds, _settings())
     found = solver.solve()
     status, far = str(found.status), float(found.x[0]) * size
     if status in _UNBOUNDED or (status not in _SOLVED and far > _FAR * size):
         return None
-    spots = np.array(found.x[1:width]).reshape(-1, 3) * size + np.asarray(origin)
+    spots = np.array(found.x[1 : 1 + 3 * len(names)]).reshape(-1, 3) * size + np.asarray(origin)
     return Way(far, spots, np.array(found.z[: len(pieces)]))
+
+
+@dataclass(frozen=True)
+class _Form:
+    """What the programmes of rigs that hang together alike have in common, wherever their points lie: the matrices, the goal and the cones; of each piece its strands
+    between fixed points (`firm`), and of each strand with a free end those of its ends that are known, with their signs."""
+
+    none: _Columns
+    goal: Array
+    matrix: _Columns
+    kinds: list[object]
+    firm: tuple[tuple[tuple[str, str], ...], ...]
+    known: tuple[tuple[tuple[str, float], ...], ...]
+
+
+@lru_cache(maxsize=4096)
+def _form(names: tuple[str, ...], routes: tuple[tuple[str, ...], ...], load: str, way: Point3) -> _Form:
+    number = {name: 1 + 3 * i for i, name in enumerate(names)}
+    width = 1 + 3 * len(names)
+    entries: list[tuple[int, int, float]] = []
+    strands: list[tuple[str, str]] = []
+    firm: list[tuple[tuple[str, str], ...]] = []
+    for line, route in enumerate(routes):
+        between = list(itertools.pairwise(route))
+        moving = [(a, b) for a, b in between if a in number or b in number or load in (a, b)]
+        entries += [(line, width + len(strands) + place, 1.0) for place in range(len(moving))]
+        strands += moving
+        firm.append(tuple(one for one in between if one not in moving))
+    line = len(routes)
+    known = []
+    for index, (a, b) in enumerate(strands):
+        entries.append((line, width + index, -1.0))
+        for name, sign in ((a, 1.0), (b, -1.0)):
+            if name in number:
+                entries += [(line + 1 + axis, number[name] + axis, -sign) for axis in range(3)]
+            if name == load:
+                entries += [(line + 1 + axis, 0, -sign * way[axis]) for axis in range(3) if way[axis]]
+        known.append(tuple((name, sign) for name, sign in ((a, 1.0), (b, -1.0)) if name not in number))
+        line += 4
+    count = width + len(strands)
+    goal = np.zeros(count)
+    goal[0] = -1.0
+    kinds = [clarabel.NonnegativeConeT(len(routes)), *([clarabel.SecondOrderConeT(4)] * len(strands))]
+    return _Form(_columns([], count, count), goal, _columns(entries, line, count), kinds, tuple(firm), tuple(known))
 
 
 @dataclass(frozen=True)

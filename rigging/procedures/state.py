@@ -174,7 +174,7 @@ class State:
 
     def lying(self) -> Lying:
         """The rig as the question "what holds?" takes it."""
-        kinds: dict[str, Kind] = {LOAD: "load", **dict.fromkeys(self.anchors, "anchor")}
+        kinds: dict[str, Kind] = {LOAD: "load", **dict.fromkeys(sorted(self.anchors), "anchor")}
         kinds.update({name: "anchor" if guard else "grab" for name, guard in self.guards.items()})
         used = [one for _, one in self.items() if one.on_the_way]
         kinds.update({one.id: _kind(one) for one in used if not one.to})

@@ -1,7 +1,10 @@
 """What is kept is what would be worked out anew: no two questions that differ in a number share an answer."""
 
 import copy
+import os
 import random
+import subprocess
+import sys
 from contextlib import suppress
 from typing import Any
 
@@ -21,7 +24,7 @@ from rigging.quantities.kept import forgotten
 from tests.drawn import drawn_catalogue
 from tests.engine.test_random_plans import leaves, other, put
 from tests.frames import STANDS
-from tests.plans import changed, demo_document
+from tests.plans import ROOT, changed, demo_document
 
 
 def answers(plan: Plan) -> list[str]:
@@ -102,3 +105,22 @@ def test_a_catalogue_of_other_values_is_another_question():
         with drawn_catalogue(luck):
             assert answers(plan) == afresh(plan) != first
         assert answers(plan) == first
+
+
+def test_what_is_told_is_the_same_in_every_process():
+    """Names of anchors in whatever order a process has its sets: report and check are the same to the letter."""
+    script = (
+        "import hashlib, sys; from pathlib import Path; from rigging.document import Plan; from rigging.procedures.compose import composed; "
+        "from rigging.telling.check.sheet import check; from rigging.telling.work.operation import operation_report; "
+        "plan = Plan.model_validate_json(Path(sys.argv[1]).read_bytes()); "
+        "told = check(plan).model_dump_json() + operation_report(plan, composed(plan, {}, [])).model_dump_json(); "
+        "print(hashlib.sha256(told.encode()).hexdigest())"
+    )
+    command = [sys.executable, "-c", script, str(ROOT / "demo" / "otter-brook-crossing.json")]
+    told = {
+        subprocess.run(
+            command, env={**os.environ, "PYTHONHASHSEED": seed}, cwd=ROOT, capture_output=True, text=True, check=True
+        ).stdout
+        for seed in ("1", "2", "3")
+    }
+    assert len(told) == 1
