@@ -7,6 +7,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.test_access import violations
+from tests.plans import demo_document
 
 TABLET = {"viewport": {"width": 1024, "height": 768}, "has_touch": True}
 
@@ -16,7 +17,7 @@ def playing(someone):
     """Somebody who leads, and a table-top of theirs near the end of its raise, begun by a seed."""
     person = someone("rowan", **TABLET)
     team = person.call("GET", "/session")["teams"][0]["id"]
-    plan = next(one["id"] for one in person.call("GET", "/plans") if "forestry" in one["title"])
+    plan = person.fresh_plan("check", base=demo_document)
     body = {"id": str(uuid.uuid4()), "plan": plan, "seed": 3, "pace": 10, "begins": "raise:4/1"}
     made = person.call("POST", f"/teams/{team}/table-tops", body)
     person.page.goto(f"{person.server.url}/plans/{made['plan']}/run")
@@ -24,12 +25,14 @@ def playing(someone):
 
 
 def test_one_is_begun_by_touch_and_its_clock_set(someone) -> None:
-    page = someone("rowan", **TABLET).page
-    page.get_by_role("link", name="Practise").tap()
+    leader = someone("rowan", **TABLET)
+    page, plan = leader.page, leader.fresh_plan("check", base=demo_document)
+    title = leader.call("GET", f"/plans/{plan}")["latest"]["document"]["title"]
+    page.goto(f"{leader.server.url}/practice")
     page.get_by_role("button", name="New table-top").tap()
     assert violations(page) == []
     page.get_by_role("button", name=re.compile("Which plan")).tap()
-    page.get_by_role("option", name=re.compile("forestry")).tap()
+    page.get_by_role("option", name=title).tap()
     page.get_by_role("button", name="Begin", exact=True).tap()
     page.wait_for_url("**/run")
     at_table = page.get_by_test_id("table-top")
