@@ -83,26 +83,31 @@ def _spanned(a: Array, b: Array, c: Array, d: Array, count: int) -> Array:
     return np.asarray(between(second[0], second[1], knots[1], knots[2]))
 
 
+def along(path: Array) -> Array:
+    """How far along a path each of its places lies (n,)."""
+    return np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(path, axis=0), axis=1))])
+
+
 def come_to(curve: Array, upto: float) -> int:
     """How many places of a curve lie within a share of its length, at least two."""
-    lengths = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(curve, axis=0), axis=1))])
+    lengths = along(curve)
     return max(2, int((lengths <= upto * lengths[-1] + 1e-9).sum()))
 
 
 def cuts_itself(strands: Sequence[Strand]) -> tuple[str, str] | None:
     """Two strands, or one and itself, that come closer than the rope is thick; None where none do."""
     curves = [smooth(one.path, 6, one.closed) for one in strands]
-    lengths = [np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(one, axis=0), axis=1))]) for one in curves]
+    lengths = [along(one) for one in curves]
     for a, b in itertools.combinations_with_replacement(range(len(curves)), 2):
         # A ring and the bar that it sits on are one piece.
         if strands[a].solid and strands[b].solid:
             continue
         apart = np.linalg.norm(curves[a][:, None] - curves[b][None], axis=2)
         if a == b:
-            along = np.abs(lengths[a][:, None] - lengths[a][None])
+            between = np.abs(lengths[a][:, None] - lengths[a][None])
             if strands[a].closed:
-                along = np.minimum(along, lengths[a][-1] - along)
-            apart = np.where(along < _NEAR, np.inf, apart)
+                between = np.minimum(between, lengths[a][-1] - between)
+            apart = np.where(between < _NEAR, np.inf, apart)
         if apart.min() < THICK * 0.9:
             return strands[a].id, strands[b].id
     return None

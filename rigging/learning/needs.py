@@ -5,9 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from typing import Any
 
-from rigging.catalogue import catalogue
 from rigging.document import Plan
-from rigging.learning import FILES
+from rigging.learning.drawings import drawings
 
 # By what the procedures of a run are called, or begin with; whoever hangs a load on anything needs the first.
 _ALWAYS = ("holds-now", "if-it-goes", "alone", "hands-off", "missing")
@@ -35,12 +34,8 @@ def skills_needed(plan: Plan, procedures: Iterable[str], cells: bool) -> list[st
 
 def knots_needed(plan: Plan) -> list[str]:
     """The knots, hitches and devices in a plan that are drawn, by the id of their drawing."""
-    shelf = catalogue()
-    names = {*shelf.knots, *shelf.hitches, *shelf.attachments, *shelf.devices}
-    drawn = {file.stem for file in FILES.glob("*.yaml")}
-    used = sorted(set(_words(plan.model_dump(mode="json"))) & names)
-    found = (one if one not in shelf.devices or one == "munter" else f"{one}-threaded" for one in used)
-    return [one for one in found if one in drawn]
+    used = set(_words(plan.model_dump(mode="json")))
+    return sorted({drawing for id, (drawing, _) in drawings().items() if id in used})
 
 
 def _words(value: Any) -> Iterator[str]:

@@ -7,6 +7,7 @@ from collections.abc import Iterable, Sequence
 
 import numpy as np
 
+from rigging.learning.curves import along
 from rigging.mechanics.vectors import Array
 
 # Rope beside rope.
@@ -63,7 +64,7 @@ def cut(path: Array, upto: float) -> Array:
     """A path as far as a share of its length."""
     if upto >= 1:
         return path
-    lengths = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(path, axis=0), axis=1))])
+    lengths = along(path)
     far = upto * lengths[-1]
     at = int(np.searchsorted(lengths, far)) - 1
     share = (far - lengths[at]) / (lengths[at + 1] - lengths[at])

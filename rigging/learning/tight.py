@@ -1,10 +1,11 @@
 """A knot set: its rope drawn short through itself, where it is held by its ends and what lies in its loops, nothing nearer to anything than rope is thick.
-`python -m rigging.learning.tight` works all of them out anew, into `set.json`: some minutes.
+`python -m rigging.learning.tight` works all of them out anew, into `set.json`.
 
 Reference: tightening of knots by shrinking and keeping apart, as in P. Pieranski, "In search of ideal knots" (1998, from memory)."""
 
 from __future__ import annotations
 
+import itertools
 import json
 from collections.abc import Sequence
 from functools import lru_cache
@@ -12,11 +13,15 @@ from pathlib import Path
 
 import numpy as np
 
-from rigging.learning.curves import THICK, Strand, smooth
+from rigging.learning.curves import THICK, Strand, along, smooth
 from rigging.learning.knots import Knot, knots
 from rigging.mechanics.vectors import Array
 
 _FILE = Path(__file__).parent / "set.json"
+# What runs is never drawn tight, and what goes round something lies as it is drawn; nor parts that slide together and what is long: they are drawn apart, so that
+# they can be seen.
+_KINDS = ("stopper", "loop", "bend", "tied on", "grip")
+_LEFT_OPEN = ("double-fisherman", "triple-fisherman", "long-bight-overhand")
 # Places of a rope lie so far apart; those nearer along it than a turn takes are neighbours.
 _PACE, _TURN = 0.22, 0.9
 # Two strands keep a little further than they are thick, so that between its places, too, none cuts another.
@@ -81,8 +86,8 @@ def _drawn(paths: Sequence[Array], held: Sequence[Array]) -> list[Array]:
 def _apart(paths: Sequence[Array], held: Sequence[Array], round_what: Array) -> list[Array]:
     """What came nearer than rope is thick pushed apart again, half by half."""
     whole, fast = np.concatenate(paths), np.concatenate(held)
-    along = np.concatenate([_along(path) + 1000.0 * number for number, path in enumerate(paths)])
-    moved = whole + _pushed(whole, whole, _APART_BY, np.abs(along[:, None] - along[None]) < _TURN) / 2
+    far = np.concatenate([along(path) + 1000.0 * number for number, path in enumerate(paths)])
+    moved = whole + _pushed(whole, whole, _APART_BY, np.abs(far[:, None] - far[None]) < _TURN) / 2
     if len(round_what):
         moved += _pushed(moved, round_what, _FROM_SOLID, None)
     moved = np.where(fast[:, None], whole, moved)
@@ -102,22 +107,18 @@ def _pushed(places: Array, others: Array, least: float, near: Array | None) -> A
     return np.where((distance < least)[:, None], _PUSHED * np.maximum(0.0, least - distance)[:, None] * way, 0.0)
 
 
-def _along(path: Array) -> Array:
-    return np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(path, axis=0), axis=1))])
-
-
 def _paced(path: Array, pace: float, tips: Array | None = None) -> Array:
     """The same curve with places at an even pace; where a loop is held one stays."""
     stays = [0, len(path) - 1]
     if tips is not None and len(tips):
         stays += np.flatnonzero(_held(path, tips)).tolist()
     found = []
-    for first, last in zip((order := sorted(set(stays))), order[1:], strict=False):
+    for first, last in itertools.pairwise(sorted(set(stays))):
         piece = path[first : last + 1]
-        along = _along(piece)
-        count = max(2, round(along[-1] / pace) + 1)
-        at = np.linspace(0.0, along[-1], count)
-        found.append(np.stack([np.interp(at, along, piece[:, axis]) for axis in range(3)], axis=1)[:-1])
+        far = along(piece)
+        count = max(2, round(far[-1] / pace) + 1)
+        at = np.linspace(0.0, far[-1], count)
+        found.append(np.stack([np.interp(at, far, piece[:, axis]) for axis in range(3)], axis=1)[:-1])
     return np.concatenate([*found, path[-1:]])
 
 
@@ -131,12 +132,6 @@ def set_of(one: Knot) -> tuple[Strand, ...] | None:
     )
 
 
-# What runs is never drawn tight; what goes round something lies as it is drawn.
-# Parts that slide together, and what is long, are drawn apart, so that they can be seen.
-_APART = ("double-fisherman", "triple-fisherman", "long-bight-overhand")
-SETS = ("stopper", "loop", "bend", "tied on", "grip")
-
-
 @lru_cache
 def _known() -> dict[str, dict[str, list[list[float]]]]:
     return json.loads(_FILE.read_text(encoding="utf-8"))  # type: ignore[no-any-return]
@@ -147,7 +142,7 @@ def main() -> None:
     found = {
         id: {strand.id: np.round(strand.path, 2).tolist() for strand in tightened(one) if not strand.solid}
         for id, one in knots().items()
-        if one.kind in SETS and id not in _APART
+        if one.kind in _KINDS and id not in _LEFT_OPEN
     }
     _FILE.write_text(json.dumps(found, separators=(",", ":")) + "\n", encoding="utf-8")
 

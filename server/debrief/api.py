@@ -16,13 +16,12 @@ from plans.models import Plan
 from plans.permissions import may_write, plan_of
 from readings.api import thinned
 from readings.models import Cell
-from readings.watching import along_step, loaded_in, place_in
+from readings.watching import band_in, loaded_in
 
 from debrief.changes import changes_of
 from debrief.schemas import DebriefCell, DebriefOut, Done
 from rigging.document import Plan as Document
 from rigging.procedures.operation import Planned
-from rigging.quantities.faults import Refused
 from rigging.quantities.ranges import Range
 from rigging.readings.places import Motion, places
 from rigging.telling.work.operation import StepReport
@@ -81,17 +80,9 @@ def _cell(cell: Cell, steps: list[_Stood], words: dict[str, str]) -> DebriefCell
     for one in steps:
         key = one.document, one.planned.runs_m, one.planned.motions, loaded_in(one.planned)
         if key not in alike:
-            alike[key] = _band(one, cell)
+            alike[key] = band_in(one.document, one.planned, cell)
         if (band := alike[key]) is not None:
             bands[one.planned.key] = band
     return DebriefCell(
         id=cell.id, name=cell.name, place_text=words.get(cell.place, cell.place), from_ms=first.from_ms, to_ms=last.to_ms, bands=bands, read=thinned(cell)
     )  # fmt: skip
-
-
-def _band(one: _Stood, cell: Cell) -> Range | None:
-    """What a cell should have read in a step; None on a plan that had no such place."""
-    try:
-        return along_step(one.document, one.planned).of_step(place_in(one.document, cell.place), one.planned.motions)
-    except Refused:
-        return None

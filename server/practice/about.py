@@ -7,11 +7,9 @@ import numpy as np
 from operations.composing import composed_of, own_of
 from operations.models import Run
 from plans.models import Plan, Revision
-from readings.models import Cell, unpacked
-from readings.watching import along_step, place_in
+from readings.models import unpacked
+from readings.watching import band_in
 
-from rigging.procedures.operation import Planned
-from rigging.quantities.faults import Refused
 from rigging.telling.learning.own_drills import About
 
 # So many readings a second are enough to see what went.
@@ -37,18 +35,10 @@ def _read(plan: Plan) -> Iterator[tuple[list[tuple[float, float]], tuple[float, 
             if one["key"] not in made.order:
                 continue
             planned = made.planned(one["key"])
-            if planned.motions and (band := _band(document, planned, cell)):
+            if planned.motions and (band := band_in(document, planned, cell)):
                 first, last = np.searchsorted(times, [begun.timestamp() * 1000, before.timestamp() * 1000])
                 if rows := _thinned(times[first:last], forces[first:last]):
-                    yield rows, band
-
-
-def _band(document: str, planned: Planned, cell: Cell) -> tuple[float, float, float] | None:
-    try:
-        found = along_step(document, planned).of_step(place_in(document, cell.place), planned.motions)
-    except Refused:
-        return None
-    return None if found is None else (found.low, found.expected, found.high)
+                    yield rows, (band.low, band.expected, band.high)
 
 
 def _thinned(times: np.ndarray, forces: np.ndarray) -> list[tuple[float, float]]:

@@ -65,6 +65,14 @@ def along_step(document: str, planned: Planned) -> Along:
     return along(document, planned.runs_m, loaded_in(planned))
 
 
+def band_in(document: str, planned: Planned, cell: Cell) -> Range | None:
+    """What a cell should read over all of a step; None on a plan that has no such place."""
+    try:
+        return along_step(document, planned).of_step(place_in(document, cell.place), planned.motions)
+    except Refused:
+        return None
+
+
 def loaded_in(planned: Planned) -> tuple[bool, bool]:
     """Whether the load hangs on the rig as a step begins, and as it ends."""
     return not planned.step.found.state.grounded, not planned.rests.state.grounded

@@ -14,10 +14,12 @@ from hypothesis import strategies as st
 
 from rigging.learning.curves import THICK, Strand, code_of, cuts_itself, passes, smooth
 from rigging.learning.knots import Knot, amiss, knot, knots, smoothed
+from rigging.learning.needs import knots_needed
 from rigging.learning.shapes import twisted
 from rigging.learning.tight import set_of, tightened
 from rigging.quantities.faults import Refused
-from rigging.telling.learning.drawn import drawn_as
+from rigging.telling.learning.drawn import drawings_of, drawn_as
+from tests.plans import demo_plan
 
 # Genus, whether the complement fibers, and the rank of knot Floer homology, from memory of knot tables: they tell these from one another and from nothing.
 TYPES = {"3_1": (1, True, 3), "4_1": (1, True, 5), "5_1": (2, True, 5), "5_2": (1, False, 7), "7_1": (3, True, 7)}
@@ -125,6 +127,12 @@ def test_what_a_device_is_named_after_is_not_drawn_in_its_place() -> None:
         and drawn_as("Figure-eight loop") == "figure-eight-loop"
     )
     assert drawn_as("Munter hitch") == "munter" and drawn_as("Rack, 6 bars") == "rack-4-threaded"
+    # By its id or its name, whoever speaks of it.
+    assert [one.id for one in drawings_of(["8 mm prusik", "prusik-8", None, "bowline-round"])] == [
+        "prusik-8",
+        "bowline",
+    ]
+    assert {"super-munter", "prusik-8", "figure-eight-loop"} <= set(knots_needed(demo_plan()))
     assert drawn_as("Toothed clamp") == "" and drawn_as("Something of the team's own") == ""
 
 

@@ -12,7 +12,7 @@ from rigging.gear.becomes import URGENCY, Becomes, Reason, becomes, reasons, tex
 from rigging.gear.worn import Kind, Worn
 from rigging.quantities.ranges import Range
 from rigging.quantities.units import Wording
-from rigging.telling.learning.drawn import DrawnAs, drawings_named
+from rigging.telling.learning.drawn import DrawnAs, drawings_of
 from rigging.telling.words.names import line_name, lower_first, part_name, upper_first
 
 BECOMES: dict[Becomes, str] = {
@@ -69,7 +69,7 @@ def _piece(plan: Plan, piece: Worn, say: Wording) -> PieceReport:
         measured=piece.measured, holds_text=_holds(piece, say), loaded_min=round(piece.loaded_s / 60, 1),
         edges=[f"{say.length(one.metres)} over {lower_first(one.edge.name)}" for one in piece.ran],
         shock_text=say.force(piece.shock_n) if piece.shock_n else "", becomes=fate, becomes_text=BECOMES[fate],
-        why=[upper_first(_why(one, say)) for one in found], unsaid=_unsaid(piece), drawn=drawings_named(piece.part.thing),
+        why=[upper_first(_why(one, say)) for one in found], unsaid=_unsaid(piece), drawn=drawings_of([piece.part.thing]),
     )  # fmt: skip
 
 

@@ -19,7 +19,7 @@ from practice.selectors import rows_of
 from practice.table_tops import made, met_in, not_come, set_pace
 from rigging.document import Plan as Document
 from rigging.quantities.faults import refuse
-from rigging.telling.learning.table_top import ScoreReport, happened_report, score_report
+from rigging.telling.learning.table_top import HappenedReport, ScoreReport, happened_report, score_report
 
 router = Router()
 
@@ -68,16 +68,14 @@ def _out(plan: Plan) -> TableTopOut:
     ended = run.status == Run.Status.ENDED
     return TableTopOut(
         plan=plan.id, title=plan.title, seed=top.seed, rigged=top.rigged, pace=pace_of(plan) or 0.0, now=played(top), begun_at=run.begun_at,
-        ended=ended, happened=found, score=_score(top, run) if ended else None,
+        ended=ended, happened=found, score=_score(top, run, found) if ended else None,
     )  # fmt: skip
 
 
-def _score(top: TableTop, run: Run) -> ScoreReport:
+def _score(top: TableTop, run: Run, met: list[HappenedReport]) -> ScoreReport:
     composed = composed_of(top.plan, run.revision, run)
-    document = Document.model_validate_json(run.revision.document)
     done = [composed.step(one["key"]) for one in run.done if one["key"] in composed.order]
     ended = run.ended_at or played(top)
-    met = [happened_report(document, one) for one in met_in(top, run)]
     over = top.plan.log.filter(time__gte=run.begun_at, data__contains='"over"').count()
     # It may have been begun in the middle.
     left = (done[0].left_min if done else None) or composed.report.timing.until_min

@@ -10,13 +10,12 @@ const TICK_MS = 500;
 const PACES = ["0", "1", "2", "5", "10"] as const;
 type Pace = (typeof PACES)[number];
 
-export const tableTopOf = (plan: string) => ["table-top", plan];
+const tableTopOf = (plan: string) => ["table-top", plan];
 
 /** A table-top as it is now; asked again while it goes, since what happens in it is told by then. */
-export function useTableTop(plan: string, asked = true) {
+export function useTableTop(plan: string) {
   return useQuery({
     queryKey: tableTopOf(plan),
-    enabled: asked,
     queryFn: async () =>
       answered(await api.GET("/api/plans/{plan_id}/table-top", { params: { path: { plan_id: plan } } })),
     refetchInterval: (query) => (query.state.data?.ended ? false : ASKS_MS),
