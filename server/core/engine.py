@@ -21,6 +21,8 @@ T = TypeVar("T")
 
 # What the processes give way to: the threads that answer, and to those a STOP.
 _NICE = 5
+# Read in once, before the first question, by a process that those of the engine are forked from: no thread of the server is in it.
+_READ_IN = ["rigging.telling.check.sheet", "rigging.telling.work.operation"]
 # So many long works can tell how far they have come at a time; each in two numbers of its own, that nobody locks.
 _TELLING = 32
 
@@ -31,15 +33,15 @@ class _Engine:
         # One process is always there for what a finger waits for.
         self.long = threading.BoundedSemaphore(max(1, processes - 1))
         self.lock = threading.Lock()
-        spawned = multiprocessing.get_context("spawn")
-        self.told = spawned.RawArray("i", 2 * _TELLING)
+        self.forked = multiprocessing.get_context("forkserver")
+        self.forked.set_forkserver_preload(_READ_IN)
+        self.told = self.forked.RawArray("i", 2 * _TELLING)
         self.free = deque(range(_TELLING))
         self.doing: dict[str, int] = {}
         self.pool = self._made()
 
     def _made(self) -> ProcessPoolExecutor:
-        spawned = multiprocessing.get_context("spawn")
-        return ProcessPoolExecutor(self.processes, mp_context=spawned, initializer=_at_work, initargs=(self.told,))
+        return ProcessPoolExecutor(self.processes, mp_context=self.forked, initializer=_at_work, initargs=(self.told,))
 
     def ask(self, work: Callable[..., T], *given: object) -> T:
         pool = self.pool
@@ -76,8 +78,8 @@ def begin(processes: int | None = None) -> None:
     """Processes for the engine, as many as there are processors and at least two, warm before they are asked."""
     global _engine
     _engine = _Engine(processes or max(2, os.cpu_count() or 2))
-    for _ in range(_engine.processes):
-        _engine.pool.submit(os.getpid)
+    # Beside what the server begins with: who asks before they are warm waits for them.
+    threading.Thread(target=_engine.pool.submit, args=(os.getpid,), daemon=True).start()
 
 
 def ask(work: Callable[..., T], *given: object) -> T:
@@ -133,6 +135,3 @@ def _at_work(numbers: Any) -> None:
     server = multiprocessing.parent_process()
     assert server is not None
     threading.Thread(target=_with, args=(server,), daemon=True).start()
-    # Read in before the first question.
-    import rigging.telling.check.sheet
-    import rigging.telling.work.operation  # noqa: F401
