@@ -267,7 +267,7 @@ def _hitch(
     """A hitch or clamp at a place, tied as usual: what it holds, its margin there, and what speaks against it."""
     here = next(one for one in hitches_of(line) if one.place == place)
     rope = plan.rope(line.rope)
-    held = hitch_hold(here.hitch, here.made, rope)
+    held = hitch_hold(here.hitch, here.made, rope, plan.tested)
     why: list[Why] = []
     if here.hitch.form == "clamp" and held.slip_n is None:
         why.append("cuts")

@@ -17,6 +17,7 @@ from rigging.document.features import Feature, KitItem
 from rigging.document.lines import Line, Rope, TensionLine
 from rigging.document.names import plain
 from rigging.document.site import Day, Load, Site
+from rigging.document.tested import Tested
 from rigging.document.versions import upgraded
 from rigging.document.words import BendId, DeviceId, HitchId, MinutesId, Name, Ratio, RopeKindId, SurfaceId, Text
 from rigging.quantities.faults import Fault, misfits
@@ -157,6 +158,7 @@ class Plan(Strict):
     rules: Rules = Rules()
     accepted: Annotated[list[Acceptance], Field(max_length=200)] = []
     found: Annotated[list[Found], Field(max_length=40)] = []
+    tested: Annotated[list[Tested], Field(max_length=60)] = []
     operation: Course = Course()
 
     @model_validator(mode="before")

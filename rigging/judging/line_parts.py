@@ -19,9 +19,11 @@ from rigging.lines.tied import (
     KnotHold,
     Place,
     device_strength_n,
+    device_tested,
     hitch_hold,
     hitches_of,
     knot_holds,
+    own_symbol,
     rope_holds,
 )
 from rigging.quantities.ranges import Range, times
@@ -64,7 +66,7 @@ def _at_load(plan: Plan, line: LineForces) -> Iterator[Part]:
     if not any(LOAD in (one.route[0], one.route[-1]) for one in line.network.ropes):
         return  # The rope only passes round a block at the load: nothing is tied there.
     knot = catalogue().knots[of.load_knot]
-    held = knot_holds(knot, plan.rope(of.rope), "loop")
+    held = knot_holds(knot, plan.rope(of.rope), "loop", tested=plan.tested)
     yield from _knot_parts(f"{of.id}:load-knot", "load-knot", knot.name, LOAD, piece, force, held)
 
 
@@ -74,7 +76,9 @@ def _knot_parts(
     """A knot is judged where it breaks and, where it may run before that, where it runs."""
     yield Part(id, kind, thing, where, about, takes, False, force, held.breaks_n, "breaks", held.rule, held.symbols)
     if held.slips_n is not None:
-        runs = (symbol("S", "where the knot runs through", held.slips_n, "N", _RUNS_SOURCE[kind]),)
+        where_runs, own = "where the knot runs through", held.slips_tested
+        usual = symbol("S", where_runs, held.slips_n, "N", _RUNS_SOURCE[kind])
+        runs = (own_symbol("S", where_runs, own) if own else usual,)
         yield Part(
             f"{id}:runs", kind, thing, where, about, takes, False, force, held.slips_n, "slips", "slip load", runs
         )
@@ -99,14 +103,16 @@ def _knots_on_the_way(plan: Plan, line: LineForces) -> Iterator[Part]:
     for number, join in enumerate(rope.joins):
         if loaded(join.at_m):
             knot, where = catalogue().knots[join.knot], f"{join.at_m:g}"
-            held = knot_holds(knot, rope, "bend" if knot.bend else "along", join.tail_m, onto=join.onto)
+            held = knot_holds(
+                knot, rope, "bend" if knot.bend else "along", join.tail_m, onto=join.onto, tested=plan.tested
+            )
             yield from _knot_parts(
                 f"{of.id}:join:{number}", "join", knot.name, f"{of.id}:rope", piece, force, held, where
             )
     for number, damage in enumerate(rope.damage):
         if damage.taken_out is not None and loaded(damage.at_m):
             knot, where = catalogue().knots[damage.taken_out], f"{damage.at_m:g}"
-            held = knot_holds(knot, rope, "along", in_loop=damage.in_loop)
+            held = knot_holds(knot, rope, "along", in_loop=damage.in_loop, tested=plan.tested)
             yield from _knot_parts(
                 f"{of.id}:tied-out:{number}", "tied-out", knot.name, f"{of.id}:rope", piece, force, held, where
             )
@@ -210,7 +216,7 @@ def _held_by(plan: Plan, line: LineForces, place: Place) -> HitchHold:
     """The hitch at a place of a line, as it is tied on the line's rope."""
     rope = plan.rope(line.rig.line.rope)
     here = next(one for one in hitches_of(line.rig.line) if one.place == place)
-    return hitch_hold(here.hitch, here.made, rope)
+    return hitch_hold(here.hitch, here.made, rope, plan.tested)
 
 
 def grab_parts(plan: Plan, line: LineForces) -> Iterator[Part]:
@@ -254,7 +260,9 @@ def _hitch_parts(
         # Teeth cut when dry; full of ice or mud they may slide below that.
         number = "slip_n" if hitch.hitch.slip_n is not None else "breaks_n"
         usual, origin = getattr(hitch.hitch, number), hitch.hitch.origin(number)
-        slips = (symbol("S", "where the hitch starts to slip", usual, "N", origin), *hitch.symbols)
+        starts = "where the hitch starts to slip"
+        own = hitch.slips_tested
+        slips = (own_symbol("S", starts, own) if own else symbol("S", starts, usual, "N", origin), *hitch.symbols)
         rule = " · ".join(["slip load", *(one.symbol for one in hitch.symbols)])
         yield Part(id, kind, hitch.name, where, about, takes, False, force, hitch.slip_n, "slips", rule, slips)
     yield _cord(id, about, takes, hitch, force, where)
@@ -263,10 +271,15 @@ def _hitch_parts(
 def _cord(id: str, about: str, takes: str, hitch: HitchHold, force: Range, where: str = "") -> Part:
     cord = hitch.hitch.form == "hitch"
     meaning = "where its cord broke round two ropes" if cord else "where it cuts or breaks"
-    breaks = (symbol("S", meaning, hitch.breaks_n, "N", hitch.hitch.origin("breaks_n")),)
+    own = hitch.breaks_tested
+    told = (
+        own_symbol("S", meaning, own)
+        if own
+        else symbol("S", meaning, hitch.breaks_n, "N", hitch.hitch.origin("breaks_n"))
+    )
     return Part(
         f"{id}:cord", "cord" if cord else "clamp", hitch.name, where, about, takes, False, force, hitch.breaks_n, "breaks",
-        "cord" if cord else "rating", breaks,
+        "cord" if cord else "rating", (told,),
     )  # fmt: skip
 
 
@@ -296,8 +309,10 @@ def _device(plan: Plan, line: LineForces, kind: Kind, id: str, force: Range) -> 
     """A device, and the connector it is on where that is crowded: of no make that was said, so of the least that a standard asks."""
     device, lowering = catalogue().devices[id], line.rig.line.lowering
     node = f"{line.rig.line.id}:{'belay' if kind == 'belay' else 'device'}"
-    strength = device_strength_n(device, plan.rope(line.rig.line.rope))
-    symbols = (symbol("S", "rating, or where it slips", strength, "N", device.origin("strength_n")),)
+    rope = plan.rope(line.rig.line.rope)
+    strength, own = device_strength_n(device, rope, plan.tested), device_tested(device, rope, plan.tested)
+    told = own_symbol("S", "where it " + own.gives, own) if own else None
+    symbols = (told or symbol("S", "rating, or where it slips", strength, "N", device.origin("strength_n")),)
     yield Part(node, kind, device.name, "", node, node, False, force, strength, device.gives, "rating", symbols)
     if kind != "belay" and lowering is not None and lowering.crowded:
         least, keeps = catalogue().connectors["alloy-b"], catalogue().tying.crowded_keeps

@@ -11,7 +11,7 @@ from rigging.judging.anchors import anchor_states
 from rigging.judging.margins import Part, judged, share_of_rule, weakest_of
 from rigging.judging.parts import anchor_parts
 from rigging.lines.tension_line import AtPlace, along_line
-from rigging.lines.tied import device_strength_n, knot_holds
+from rigging.lines.tied import device_strength_n, device_tested, knot_holds, own_symbol
 from rigging.mechanics.bounds import Cloud
 from rigging.quantities.ranges import Range, exactly, times
 from rigging.quantities.symbols import symbol
@@ -88,7 +88,7 @@ def _clear(place: AtPlace) -> float:
 def _line_parts(plan: Plan, line: TensionLine, place: AtPlace) -> Iterator[Part]:
     rope = plan.rope(line.rope)
     kind = catalogue().ropes[rope.kind]
-    held = knot_holds(catalogue().knots[line.end_knot], rope, "loop")
+    held = knot_holds(catalogue().knots[line.end_knot], rope, "loop", tested=plan.tested)
     ropes = symbol("n", "ropes side by side", line.ropes, "", "leader")
     yield Part(
         f"{line.id}:rope", "rope", kind.name, "", f"{line.id}:rope", "", False, place.tension_n, times(exactly(line.ropes), held.breaks_n),
@@ -96,9 +96,10 @@ def _line_parts(plan: Plan, line: TensionLine, place: AtPlace) -> Iterator[Part]
     )  # fmt: skip
     if line.slips is not None:
         device = catalogue().devices[line.slips]
-        strength = device_strength_n(device, rope)
+        strength, own = device_strength_n(device, rope, plan.tested), device_tested(device, rope, plan.tested)
         slips: Range = times(exactly(line.ropes), strength)
-        told = (ropes, symbol("S", "where it slips", strength, "N", device.origin("strength_n")))
+        usual = symbol("S", "where it slips", strength, "N", device.origin("strength_n"))
+        told = (ropes, own_symbol("S", "where it slips", own) if own else usual)
         yield Part(
             f"{line.id}:device", "locked-device", device.name, "", f"{line.id}:device", "", False, place.tension_n, slips, "slips",
             "n · slip load", told,

@@ -172,24 +172,24 @@ def clutch_of(plan: Plan, rig: LineRig) -> Clutch | None:
     line, known = rig.line, catalogue()
     if line.belay is not None:
         if line.belay.holds == "hitch":
-            held = hitch_hold(known.hitches[line.belay.what], line.belay.made, plan.rope(line.rope))
+            held = hitch_hold(known.hitches[line.belay.what], line.belay.made, plan.rope(line.rope), plan.tested)
             slips = line.belay.round_ropes == 1 and held.slip_n
             return Clutch(f"{line.id}:belay", held.name, slips) if slips else None
         if line.belay.holds != "device":
             return None
         device = known.devices[line.belay.what]
         if device.gives == "slips":
-            return Clutch(f"{line.id}:belay", device.name, device_strength_n(device, plan.rope(line.rope)))
+            return Clutch(f"{line.id}:belay", device.name, device_strength_n(device, plan.rope(line.rope), plan.tested))
         # In the hand it bears what the hand holds, times its ratio; above that rope runs.
         hand = hand_hold_n(plan)
         slip = times(hand, device_holding(device, plan.rope(line.rope), led=line.belay.led))
         return Clutch(f"{line.id}:belay", f"{device.name} in the hand", slip, hand)
     if rig.mode == "captured" and line.haul and line.haul.capture:
-        held = hitch_hold(known.hitches[line.haul.capture], line.haul.capture_made, plan.rope(line.rope))
+        held = hitch_hold(known.hitches[line.haul.capture], line.haul.capture_made, plan.rope(line.rope), plan.tested)
         return Clutch(f"{line.id}:ratchet", held.name, held.slip_n) if held.slip_n else None
     if line.lowering and known.devices[line.lowering.device].gives == "slips":
         device = known.devices[line.lowering.device]
-        return Clutch(f"{line.id}:device", device.name, device_strength_n(device, plan.rope(line.rope)))
+        return Clutch(f"{line.id}:device", device.name, device_strength_n(device, plan.rope(line.rope), plan.tested))
     return None
 
 

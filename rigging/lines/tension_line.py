@@ -63,7 +63,7 @@ def places_at(plan: Plan, line: TensionLine, shares: Array) -> list[AtPlace]:
         number = plan.tension_lines.index(line)
         raise refuse(f"tension_lines[{number}].far", f"its ends are {span:.2f} m apart", "take an anchor further off")
     rope, mass = plan.rope(line.rope), load_mass(plan)
-    slip = device_strength_n(catalogue().devices[line.slips], rope) if line.slips else None
+    slip = device_strength_n(catalogue().devices[line.slips], rope, plan.tested) if line.slips else None
     # Each corner of stiffness, weight and slip, the first as expected: most sag is the softest rope with the heaviest load.
     box = Box.of([rope_ea_n(rope), mass, *([slip] if slip else [])])
     corners = box.at(np.concatenate([np.zeros((1, len(box.low))), every_corner(len(box.low))]))

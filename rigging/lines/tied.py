@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from rigging.catalogue import Device, Hitch, Knot, Led, RopeKind, SlingMaterial, catalogue
 from rigging.catalogue.knots import Pulled, knot_keeps, slick_runs_n
-from rigging.document import HitchMade, Line, Rope
+from rigging.document import HitchMade, Line, Rope, Tested
 from rigging.document.site import Condition
+from rigging.document.tested import Setup
 from rigging.quantities.ranges import Range, exactly, times
 from rigging.quantities.symbols import Symbol, symbol
 from rigging.site.conditions import condition, wet_strength
@@ -19,6 +21,7 @@ Place = Literal["grab", "capture", "brake", "belay"]
 _JOINING_M = 0.3
 _USUAL = HitchMade()
 _WHOLE = exactly(1.0)
+OWN_PULLS = "own-pulls"
 
 
 @dataclass(frozen=True)
@@ -30,6 +33,8 @@ class HitchHold:
     slip_n: Range | None
     breaks_n: Range
     symbols: tuple[Symbol, ...]
+    slips_tested: Tested | None = None
+    breaks_tested: Tested | None = None
 
 
 @dataclass(frozen=True)
@@ -85,8 +90,44 @@ def cord_length_m(hitch: Hitch, made: HitchMade, rope: RopeKind, reach_m: float)
     return 2 * wraps_of(hitch, made) * round_once + 2 * reach_m + _JOINING_M
 
 
-def hitch_hold(hitch: Hitch, made: HitchMade | None, rope: Rope) -> HitchHold:
-    """What a hitch holds on one rope, and where its cord breaks: the usual values, times what is unusual here."""
+def tested_as(tested: Sequence[Tested], setup: Setup, gives: Literal["slips", "breaks"]) -> Tested | None:
+    """What the team's own pulls say of something tied so; None where they say nothing of it."""
+    return next((one for one in tested if one.gives == gives and one.setup == setup), None)
+
+
+def hitch_setup(hitch: Hitch, made: HitchMade | None, rope: Rope, ropes: int = 1) -> Setup:
+    """A hitch as it is tied here, as a pull test says it."""
+    made = made or _USUAL
+    tied = hitch.form == "hitch"
+    cord, wraps = (cord_of(hitch, made).id, wraps_of(hitch, made)) if tied else (None, None)
+    return (
+        "hitch",
+        hitch.id,
+        rope.kind,
+        ropes,
+        cord,
+        wraps,
+        None,
+        made.state or rope.state or "dry",
+        made.glazed or rope.glazed,
+    )
+
+
+def hitch_hold(hitch: Hitch, made: HitchMade | None, rope: Rope, tested: Sequence[Tested] = ()) -> HitchHold:
+    """What a hitch holds on one rope, and where its cord breaks: by the team's own pulls of one tied so, where it has taken them; else the usual
+    values, times what is unusual here."""
+    held = _hitch_hold(hitch, made, rope)
+    if not tested:
+        return held
+    one = hitch_setup(hitch, made, rope)
+    if slips := tested_as(tested, one, "slips"):
+        held = replace(held, slip_n=slips.range_n, symbols=(), slips_tested=slips)
+    # Where it breaks is seen round two ropes, where it does not slip before.
+    breaks = tested_as(tested, one, "breaks") or tested_as(tested, hitch_setup(hitch, made, rope, ropes=2), "breaks")
+    return replace(held, breaks_n=breaks.range_n, breaks_tested=breaks) if breaks else held
+
+
+def _hitch_hold(hitch: Hitch, made: HitchMade | None, rope: Rope) -> HitchHold:
     kind, made = catalogue().ropes[rope.kind], made or _USUAL
     wet = _wet_share(hitch, made.state or rope.state)
     if hitch.form != "hitch" or hitch.cord is None:
@@ -201,8 +242,16 @@ def _by_thickness(thin_keeps: Range, rope: Rope) -> Range:
     return thin_keeps.map(lambda kept: 1 - min(1.0, max(0.0, thin)) * (1 - kept))
 
 
-def device_strength_n(device: Device, rope: Rope) -> Range:
+def device_tested(device: Device, rope: Rope, tested: Sequence[Tested]) -> Tested | None:
+    """What the team's own pulls say of a device on a rope as it is."""
+    setup = ("device", device.id, rope.kind, 1, None, None, None, rope.state or "dry", rope.glazed)
+    return tested_as(tested, setup, device.gives) if tested else None
+
+
+def device_strength_n(device: Device, rope: Rope, tested: Sequence[Tested] = ()) -> Range:
     """Where a device breaks; or where it slips on this rope as it is."""
+    if own := device_tested(device, rope, tested):
+        return own.range_n
     if device.gives != "slips":
         return device.strength_n
     return times(device.strength_n, _by_thickness(catalogue().tying.thin_slips, rope), condition(rope.state).device)
@@ -216,6 +265,7 @@ class KnotHold:
     slips_n: Range | None
     rule: str
     symbols: tuple[Symbol, ...]
+    slips_tested: Tested | None = None
 
 
 def knot_holds(
@@ -225,12 +275,13 @@ def knot_holds(
     tail_m: float | None = None,
     in_loop: str = "nothing",
     onto: str | None = None,
+    tested: Sequence[Tested] = (),
 ) -> KnotHold:
     """What a knot holds by how it is pulled: on its loop, along the line, loop apart, or as a bend with tails.
 
     A bend whose tails are shorter than they have to be runs at what is known of it; a loop along the line with nothing in it
     rolls; in slick cord any knot may run. A knot that is not made for the line keeps less along it. `onto` another kind of rope a bend is as
-    strong as the weaker.
+    strong as the weaker. The team's own pulls, where it has taken them, are of a knot in sound rope of one kind, with tails as they have to be.
     """
     weaker = min((rope, other_of(rope, onto)), key=lambda one: catalogue().ropes[one.kind].strength_n.low)
     kind = catalogue().ropes[weaker.kind]
@@ -242,7 +293,31 @@ def knot_holds(
     runs = _runs(knot, kind, pulled, tail_m, in_loop)
     if runs is not None and unlike(knot, rope, onto):
         runs = times(runs, catalogue().tying.unlike_keeps)
-    return KnotHold(breaks, runs, rule, (*symbols, share))
+    held = KnotHold(breaks, runs, rule, (*symbols, share))
+    whole = tail_m is None or tail_m >= tail_wanted_m(knot, kind) - 1e-9
+    sound = (
+        rope.wear in (None, "new")
+        and rope.stood in (None, "nothing")
+        and onto is None
+        and in_loop == "nothing"
+        and whole
+    )
+    return _knot_tested(held, knot, rope, pulled, tested) if tested and sound else held
+
+
+def _knot_tested(held: KnotHold, knot: Knot, rope: Rope, pulled: Pulled, tested: Sequence[Tested]) -> KnotHold:
+    setup = ("knot", knot.id, rope.kind, 1, None, None, pulled, rope.state or "dry", rope.glazed)
+    if runs := tested_as(tested, setup, "slips"):
+        held = replace(held, slips_n=runs.range_n, slips_tested=runs)
+    if breaks := tested_as(tested, setup, "breaks"):
+        told = own_symbol("S", "where it broke", breaks)
+        held = replace(held, breaks_n=breaks.range_n, rule="own pulls", symbols=(told,))
+    return held
+
+
+def own_symbol(name: str, meaning: str, tested: Tested) -> Symbol:
+    """What own pulls say, in a working: with how many there were."""
+    return symbol(name, f"{meaning}: our own, {tested.pulls} pulls", tested.range_n, "N", OWN_PULLS)
 
 
 def other_of(rope: Rope, onto: str | None) -> Rope:

@@ -34,6 +34,6 @@ def find(here: AtPlace) -> Iterator[CordThick]:
 
 def mends(found: CordThick, plan: Plan) -> Iterator[Mend]:
     at, rope = here_on(plan, found.line, found.place), plan.rope(plan.lines[line_number(plan, found.line)].rope)
-    for cord in cords_that_fit(at, rope)[:1]:
+    for cord in cords_that_fit(at, rope, plan.tested)[:1]:
         change = {"cord": cord.id, "cord_length_m": None}
         yield tied_anew(plan, found.line, found.place, "cord", change, what=cord.name)

@@ -52,7 +52,7 @@ def _hitches(here: AtPlace) -> Iterator[OnLine]:
     for line in here.plan.lines:
         rope = here.plan.rope(line.rope)
         for at in hitches_of(line):
-            yield OnLine(line, rope, at, hitch_hold(at.hitch, at.made, rope))
+            yield OnLine(line, rope, at, hitch_hold(at.hitch, at.made, rope, here.plan.tested))
 
 
 def tied_hitches(here: AtPlace) -> Iterator[OnLine]:

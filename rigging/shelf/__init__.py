@@ -1,0 +1,1 @@
+"""What this team has itself: its own gear piece by piece, and its own pull tests."""
