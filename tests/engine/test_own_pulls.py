@@ -91,7 +91,7 @@ def test_what_a_plan_takes_over_is_what_its_grab_slips_at_and_its_working_says_w
 
 @pytest.mark.parametrize(
     "how",
-    [{"cord": "cord-6"}, {"wraps": 4}, {"rope": "low-stretch-10"}, {"state": "wet"}, {"glazed": True}, {"ropes": 2}],
+    [{"cord": "cord-6"}, {"wraps": 4}, {"rope": "low-stretch-10-b"}, {"state": "wet"}, {"glazed": True}, {"ropes": 2}],
 )
 def test_pulls_of_another_cord_wraps_rope_or_day_say_nothing_of_this_one(how):
     forces = (2000, 2100, 1900, 2050)

@@ -1,0 +1,113 @@
+"""What a plan takes, against what the team has: there, short, due, out elsewhere; which piece for what."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date
+
+from rigging.anchors.rig import material_needs, rig_anchor
+from rigging.catalogue import catalogue
+from rigging.document import TABLES, Plan, Table
+from rigging.quantities.faults import Refused
+from rigging.shelf.pieces import Piece, ShelfTable, too_old
+
+_SHELVED: dict[Table, ShelfTable] = {
+    "bends": "bends", "devices": "devices", "hitches": "hitches", "protections": "surfaces", "ropes": "ropes",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Want:
+    """So many of a kind that a plan takes; of ropes and slings as long as this at the least."""
+
+    table: ShelfTable
+    kind: str
+    count: int
+    length_m: float | None = None
+
+    @property
+    def name(self) -> str:
+        return str(getattr(catalogue(), self.table)[self.kind].name)
+
+
+@dataclass(frozen=True)
+class Taken:
+    """So many of a piece for something; `due`: its inspection is, or it is too old."""
+
+    piece: Piece
+    count: int
+    due: bool
+
+
+@dataclass(frozen=True)
+class Packed:
+    """What is wanted, the pieces for it, how many are short, and which pieces would do but are out elsewhere or retired."""
+
+    want: Want
+    taken: tuple[Taken, ...]
+    short: int
+    elsewhere: tuple[Piece, ...]
+    retired: tuple[Piece, ...]
+
+
+def wants(plan: Plan) -> list[Want]:
+    """What a plan takes out of the bags: ropes and pieces of anchors by their length, all else by count. A hitch that is tied is tied of cord."""
+    found = [Want("ropes", one.kind, 1, one.length_m) for one in plan.ropes]
+    found += _material(plan)
+    for table in TABLES:
+        for kind, count in plan.used(table).items() if table != "ropes" else ():
+            want = Want(_SHELVED[table], kind, count)
+            if table == "hitches" and catalogue().hitches[kind].form == "hitch":
+                continue
+            if getattr(getattr(catalogue(), want.table)[kind], "bare", False):
+                continue
+            found.append(want)
+    return found
+
+
+def _material(plan: Plan) -> Iterator[Want]:
+    for anchor in plan.anchors:
+        try:
+            rig = rig_anchor(plan, anchor.arrangement)
+        except Refused:
+            continue
+        for line in rig.lines:
+            for _, material, long in material_needs(line) if line.leg.rope is None else ():
+                yield Want("slings", material, 1, long)
+
+
+def packed(plan: Plan, shelf: Sequence[Piece], out: Mapping[str, int], on: date) -> list[Packed]:
+    """A plan's gear out of a shelf on a day; `out`: of each label so many are out elsewhere. What is longest is looked for first, and gets the
+    shortest piece that does; what is due is taken last."""
+    left = {one.label: one.count - out.get(one.label, 0) for one in shelf}
+    by_length = sorted(wants(plan), key=lambda one: -(one.length_m or 0.0))
+    found = {id(want): _packed(want, shelf, left, on) for want in by_length}
+    return [found[id(want)] for want in by_length]
+
+
+def _packed(want: Want, shelf: Sequence[Piece], left: dict[str, int], on: date) -> Packed:
+    fits = [one for one in shelf if one.table == want.table and one.kind == want.kind and _long_enough(one, want)]
+    good = sorted(
+        (one for one in fits if not one.retired), key=lambda one: (is_due(one, on), one.length_m or 0.0, one.label)
+    )
+    missing, taken, elsewhere = want.count, [], []
+    for one in good:
+        count = min(missing, left[one.label])
+        if count > 0:
+            taken.append(Taken(one, count, is_due(one, on)))
+            left[one.label] -= count
+            missing -= count
+        elif missing and left[one.label] <= 0:
+            elsewhere.append(one)
+    retired = tuple(one for one in fits if one.retired) if missing else ()
+    return Packed(want, tuple(taken), missing, tuple(elsewhere) if missing else (), retired)
+
+
+def _long_enough(piece: Piece, want: Want) -> bool:
+    return want.length_m is None or (piece.length_m or 0.0) >= want.length_m - 1e-9
+
+
+def is_due(piece: Piece, on: date) -> bool:
+    """Whether somebody has to look at it first."""
+    return (piece.due is not None and piece.due <= on) or too_old(piece, on.year)
