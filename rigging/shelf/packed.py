@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
+from types import MappingProxyType
 
 from rigging.anchors.rig import material_needs, rig_anchor
 from rigging.catalogue import catalogue
@@ -77,22 +78,26 @@ def _material(plan: Plan) -> Iterator[Want]:
                 yield Want("slings", material, 1, long)
 
 
-def packed(plan: Plan, shelf: Sequence[Piece], out: Mapping[str, int], on: date) -> list[Packed]:
-    """A plan's gear out of a shelf on a day; `out`: of each label so many are out elsewhere. What is longest is looked for first, and gets the
-    shortest piece that does; what is due is taken last."""
-    left = {one.label: one.count - out.get(one.label, 0) for one in shelf}
-    by_length = sorted(wants(plan), key=lambda one: -(one.length_m or 0.0))
-    found = {id(want): _packed(want, shelf, left, on) for want in by_length}
-    return [found[id(want)] for want in by_length]
+def packed(
+    plan: Plan,
+    shelf: Sequence[Piece],
+    away: Mapping[str, int],
+    on: date,
+    here: Mapping[str, int] = MappingProxyType({}),
+) -> list[Packed]:
+    """A plan's gear out of a shelf on a day. Of each label so many are `away` for something else; what is out for this plan (`here`) goes first.
+    What is longest is looked for first, and gets the shortest piece that does; what is due is taken last."""
+    left = {one.label: one.count - away.get(one.label, 0) for one in shelf}
+    order = sorted(shelf, key=lambda one: (one.label not in here, is_due(one, on), one.length_m or 0.0, one.label))
+    return [_packed(want, order, left, on) for want in sorted(wants(plan), key=lambda one: -(one.length_m or 0.0))]
 
 
 def _packed(want: Want, shelf: Sequence[Piece], left: dict[str, int], on: date) -> Packed:
-    fits = [one for one in shelf if one.table == want.table and one.kind == want.kind and _long_enough(one, want)]
-    good = sorted(
-        (one for one in fits if not one.retired), key=lambda one: (is_due(one, on), one.length_m or 0.0, one.label)
-    )
-    missing, taken, elsewhere = want.count, [], []
-    for one in good:
+    fits = [one for one in shelf if (one.table, one.kind) == (want.table, want.kind) and _long_enough(one, want)]
+    missing = want.count
+    taken: list[Taken] = []
+    elsewhere: list[Piece] = []
+    for one in (one for one in fits if not one.retired):
         count = min(missing, left[one.label])
         if count > 0:
             taken.append(Taken(one, count, is_due(one, on)))
@@ -100,8 +105,9 @@ def _packed(want: Want, shelf: Sequence[Piece], left: dict[str, int], on: date) 
             missing -= count
         elif missing and left[one.label] <= 0:
             elsewhere.append(one)
-    retired = tuple(one for one in fits if one.retired) if missing else ()
-    return Packed(want, tuple(taken), missing, tuple(elsewhere) if missing else (), retired)
+    if not missing:
+        return Packed(want, tuple(taken), 0, (), ())
+    return Packed(want, tuple(taken), missing, tuple(elsewhere), tuple(one for one in fits if one.retired))
 
 
 def _long_enough(piece: Piece, want: Want) -> bool:

@@ -10,7 +10,7 @@ from pydantic import Field, model_validator
 from rigging.catalogue import catalogue
 from rigging.document.words import Name
 from rigging.quantities.faults import Fault, misfits
-from rigging.quantities.ranges import Range, Strict
+from rigging.quantities.ranges import Range, Strict, exactly, times
 
 ShelfTable = Literal["bends", "connectors", "devices", "hitches", "ropes", "slings", "surfaces", "other"]
 SHELF_TABLES: tuple[ShelfTable, ...] = (
@@ -100,7 +100,11 @@ def _faults(piece: Piece) -> Any:
 def strength_of(piece: Piece) -> Range | None:
     """What the catalogue has of the strength of such a piece; None where it has none."""
     field = _STRENGTHS.get(piece.table)
-    return getattr(piece.entry, field) if field else None
+    if field is None:
+        return None
+    one: Range = getattr(piece.entry, field)
+    # A sewn sling is stamped as the loop that it is: two strands.
+    return times(one, exactly(2.0)) if piece.table == "slings" and piece.entry.sewn else one
 
 
 def too_old(piece: Piece, year: int) -> bool:

@@ -15,6 +15,7 @@ from plans.api import router as plans
 from practice.api import router as practice
 from readings.api import router as readings
 from sealing.api import router as sealing
+from shelf.api import router as shelf
 from survey.api import router as survey
 
 api = NinjaAPI(title="Outrigger", version="1", auth=SignedIn(), parser=CarefulParser(), docs_url=None, openapi_url=None)
@@ -32,6 +33,7 @@ for router in (
     practice,
     readings,
     sealing,
+    shelf,
     survey,
 ):
     api.add_router("", router)

@@ -47,6 +47,7 @@ INSTALLED_APPS = [
     "survey",
     "sealing",
     "serving",
+    "shelf",
     "stories",
 ]
 MIDDLEWARE = [

@@ -1,19 +1,23 @@
 """Papers, made from the log, the plan and the readings as they are. What draws them is loaded where one is first asked for."""
 
 import uuid
-from typing import Literal
+from typing import Annotated, Literal
 
+from accounts.models import Role
+from accounts.permissions import team_of
 from answering.contents import answers
 from answering.faults import REFUSED
 from django.http import HttpRequest, HttpResponse
-from ninja import Router
+from ninja import Query, Router
 from operations.composing import begun
 from plans.permissions import real_plan_of
+from shelf.selectors import pieces_of
 
 from rigging.document import Plan as Document
 from rigging.learning.knots import knot
 from rigging.quantities.faults import refuse
 from rigging.quantities.units import ForceUnit, Wording
+from rigging.shelf.pieces import Label
 from rigging.telling.sheet.report import analyse
 
 router = Router()
@@ -36,6 +40,25 @@ def read_knot_card(request: HttpRequest, knot_id: str, force_unit: ForceUnit = "
     from papers.knot_card import knot_card
 
     return _answer(knot_card(knot(knot_id), Wording(force_unit)), knot_id)
+
+
+@router.get(
+    "/teams/{team_id}/shelf/labels",
+    response={200: None, **REFUSED},
+    operation_id="shelf_labels",
+    openapi_extra=answers("application/pdf"),
+)
+def read_labels(
+    request: HttpRequest, team_id: int, label: Annotated[list[Label] | None, Query(max_length=500)] = None
+) -> HttpResponse:
+    """Labels of a team's gear to print, all of it or those named, each with a code that leads to its page here."""
+    from papers.labels import labels
+
+    team = team_of(request, team_id, *Role)
+    pieces = [one for one in pieces_of(team) if label is None or one.label in label]
+    if not pieces:
+        raise refuse("label", "there is no such piece on the shelf", "labels of the shelf; enter the pieces first")
+    return _answer(labels(pieces, lambda one: request.build_absolute_uri(f"/shelf/{team_id}/{one}")), "labels")
 
 
 @router.get(

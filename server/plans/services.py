@@ -57,6 +57,22 @@ def save_revision(plan: Plan, author: Any, document: Document, base: int, client
         return saved
 
 
+def save_changed(plan: Plan, author: Any, base: int, client_id: uuid.UUID, **fields: Any) -> Revision:
+    """The next revision, the latest but for some fields.
+
+    Raises
+    ------
+    Refused
+        If `base` is not the latest revision's number.
+    """
+    document = Document.model_validate_json(plan.latest.document).model_copy(update=fields)
+    try:
+        return save_revision(plan, author, document, base, client_id)
+    except Stale as stale:
+        said = f"revision {stale.latest.number} has been saved since"
+        raise refuse("base", said, "look at it again, then do it on that") from stale
+
+
 def _sent_again(known: Revision, author: Any, is_the_same: bool) -> Revision:
     """A revision that is there already under the id that a save came with.
 

@@ -18,7 +18,7 @@ from ninja.files import UploadedFile
 from plans.models import Plan
 from plans.moments import now_of, pace_of
 from plans.permissions import only_reads, plan_of, role_in
-from plans.services import Stale, save_revision
+from plans.services import save_changed
 from pydantic import Field
 from storing.canonical import canonical, sha256
 
@@ -182,12 +182,7 @@ def take_paces(request: HttpRequest, plan_id: uuid.UUID, body: TakePaces) -> Arr
 
 
 def _saved(plan: Plan, user: Any, body: Arrange | TakePaces, **fields: Any) -> Arranged:
-    document = Document.model_validate_json(plan.latest.document).model_copy(update=fields)
-    try:
-        return Arranged(revision=save_revision(plan, user, document, body.base, body.id).number)
-    except Stale as stale:
-        said = f"revision {stale.latest.number} has been saved since"
-        raise refuse("base", said, "look at it again, then do it on that") from stale
+    return Arranged(revision=save_changed(plan, user, body.base, body.id, **fields).number)
 
 
 @router.get("/teams/{team_id}/paces", response={200: list[Pace], **REFUSED}, operation_id="paces")
