@@ -20,7 +20,7 @@ Gives = Literal["slips", "breaks"]
 LEAST = 3
 
 
-class Pull(AsPulled):
+class PullMade(AsPulled):
     """One pull until something gave, or until it was stopped (`held`): at what force, and what it looked like."""
 
     gave: Literal["slipped", "broke", "held"]
@@ -60,7 +60,7 @@ class OwnRange:
         return Tested(**self.as_pulled.model_dump(), gives=self.gives, pulls=self.counted, **own)
 
 
-def own_ranges(pulls: Sequence[Pull]) -> list[OwnRange]:
+def own_ranges(pulls: Sequence[PullMade]) -> list[OwnRange]:
     """The ranges of everything that was pulled, as it was pulled, in the order in which it first was.
 
     What broke has not slipped, and what slipped has not broken: either says of the other only that it would have come later; what was held says
@@ -77,7 +77,7 @@ def own_ranges(pulls: Sequence[Pull]) -> list[OwnRange]:
 _GAVE: dict[Gives, str] = {"slips": "slipped", "breaks": "broke"}
 
 
-def _range(as_pulled: AsPulled, gives: Gives, mine: list[tuple[int, Pull]]) -> OwnRange:
+def _range(as_pulled: AsPulled, gives: Gives, mine: list[tuple[int, PullMade]]) -> OwnRange:
     at = [(number, one.force_n) for number, one in mine if one.gave == _GAVE[gives]]
     beyond = [(number, one.force_n) for number, one in mine if one.gave != _GAVE[gives]]
     before = by_catalogue(as_pulled, gives)

@@ -20,8 +20,8 @@ from rigging.shelf.table import read_shelf, write_shelf
 from shelf.models import PullTest
 from shelf.schemas import (
     BringShelf,
-    Count,
     LeaveOut,
+    NewCount,
     NewPull,
     PackingOut,
     PullsOut,
@@ -89,7 +89,7 @@ def read_packing(request: HttpRequest, plan_id: uuid.UUID) -> PackingOut:
 
 
 @router.post("/plans/{plan_id}/packing", response={200: PackingOut, **REFUSED}, operation_id="count_piece")
-def count_piece(request: HttpRequest, plan_id: uuid.UUID, body: Count) -> PackingOut:
+def count_piece(request: HttpRequest, plan_id: uuid.UUID, body: NewCount) -> PackingOut:
     """So many of a piece out for the plan, or back."""
     plan = real_plan_of(request, plan_id, *_WRITERS)
     count_one(plan, person(request), body)

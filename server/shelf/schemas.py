@@ -10,7 +10,7 @@ from rigging.document import Tested
 from rigging.quantities.faults import Fault
 from rigging.quantities.ranges import Strict
 from rigging.shelf.pieces import Label, Piece, ShelfTable
-from rigging.shelf.pulls import Pull
+from rigging.shelf.pulls import PullMade
 from rigging.telling.shelf import OwnRangeReport
 
 
@@ -60,7 +60,7 @@ class NewPull(Strict):
     """A pull test under an id of the device's."""
 
     id: uuid.UUID
-    pull: Pull
+    pull: PullMade
 
 
 class LeaveOut(Strict):
@@ -73,7 +73,7 @@ class PullOut(BaseModel):
     """A pull test with how it was tied in words; `odd`: it stands apart from the others."""
 
     id: uuid.UUID
-    pull: Pull
+    pull: PullMade
     name: str
     by: str
     at: datetime
@@ -104,7 +104,7 @@ class TakenOut(BaseModel):
     revision: int
 
 
-class Count(Strict):
+class NewCount(Strict):
     """So many of a piece that go out, or come back."""
 
     id: uuid.UUID
@@ -125,7 +125,7 @@ class TakenFor(BaseModel):
     is_due: bool
 
 
-class RowOut(BaseModel):
+class PackingRow(BaseModel):
     """What a plan takes of a kind: from which pieces; how many are short, and what would do but is elsewhere, or retired and why."""
 
     table: ShelfTable
@@ -163,7 +163,7 @@ class PackingOut(BaseModel):
     on: date
     title: str
     writes: bool
-    rows: list[RowOut]
+    rows: list[PackingRow]
     carriers: list[CarrierOut]
     out: list[OutNow]
     short: int

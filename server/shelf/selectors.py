@@ -12,7 +12,7 @@ from rigging.document import Plan as Document
 from rigging.quantities.units import Wording
 from rigging.shelf.packed import Packed, is_due, packed
 from rigging.shelf.pieces import Piece, too_old
-from rigging.shelf.pulls import Pull, own_ranges
+from rigging.shelf.pulls import PullMade, own_ranges
 from rigging.telling.shelf import as_pulled_name, own_range_report
 from shelf.models import Counted, PullTest, ShelfPiece
 from shelf.schemas import (
@@ -20,10 +20,10 @@ from shelf.schemas import (
     OutFor,
     OutNow,
     PackingOut,
+    PackingRow,
     PieceOut,
     PullOut,
     PullsOut,
-    RowOut,
     ShelfOut,
     TakenFor,
 )
@@ -68,11 +68,11 @@ def shelf_of(team: Team, writes: bool, on: date) -> ShelfOut:
 def pulls_of(team: Team, writes: bool, say: Wording) -> PullsOut:
     rows = list(PullTest.objects.filter(team=team).select_related("by", "left_out_by"))
     counted = [row for row in rows if not row.left_out]
-    ranges = own_ranges([Pull.model_validate(row.pull) for row in counted])
+    ranges = own_ranges([PullMade.model_validate(row.pull) for row in counted])
     odd = {counted[number].pk for one in ranges for number in one.odd}
     pulls = []
     for row in reversed(rows):
-        pull = Pull.model_validate(row.pull)
+        pull = PullMade.model_validate(row.pull)
         pulls.append(
             PullOut(
                 id=row.pk, pull=pull, name=as_pulled_name(pull), by=row.by.get_username(), at=row.at, odd=row.pk in odd, left_out=row.left_out,
@@ -102,7 +102,7 @@ def packing_of(plan: Plan, writes: bool, on: date) -> PackingOut:
     )  # fmt: skip
 
 
-def _row(one: Packed, left: dict[str, int], wheres: dict[str, list[str]]) -> RowOut:
+def _row(one: Packed, left: dict[str, int], wheres: dict[str, list[str]]) -> PackingRow:
     taken = []
     for some in one.taken:
         piece = some.piece
@@ -114,14 +114,14 @@ def _row(one: Packed, left: dict[str, int], wheres: dict[str, list[str]]) -> Row
             )
         )  # fmt: skip
     want = one.want
-    return RowOut(
+    return PackingRow(
         table=want.table, kind=want.kind, name=want.name, count=want.count, length_m=want.length_m, taken=taken, short=one.short,
         elsewhere=[f"{piece.label}: out for {', '.join(wheres.get(piece.label, []))}" for piece in one.elsewhere],
         retired=[f"{piece.label}: {piece.retired}" for piece in one.retired],
     )  # fmt: skip
 
 
-def _carriers(rows: list[RowOut]) -> list[CarrierOut]:
+def _carriers(rows: list[PackingRow]) -> list[CarrierOut]:
     """By who carries it, and where nobody does by the bag."""
     found: dict[str, list[TakenFor]] = defaultdict(list)
     for row in rows:

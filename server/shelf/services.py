@@ -12,7 +12,7 @@ from storing.writing import writing
 from rigging.quantities.faults import refuse
 from rigging.shelf.pieces import Piece
 from shelf.models import Counted, PullTest, ShelfPiece
-from shelf.schemas import Count, LeaveOut, NewPull
+from shelf.schemas import LeaveOut, NewCount, NewPull
 from shelf.selectors import out_of
 
 
@@ -40,7 +40,7 @@ def keep_pieces(team: Team, by: User, pieces: Sequence[Piece]) -> None:
                 row.save()
 
 
-def count_one(plan: Plan, by: User, body: Count) -> None:
+def count_one(plan: Plan, by: User, body: NewCount) -> None:
     """So many of a piece out for a plan, or back; once, however often it is sent.
 
     Raises

@@ -6,7 +6,7 @@ from pydantic import ValidationError
 from rigging.document import Plan
 from rigging.lines.tied import hitch_hold
 from rigging.quantities.faults import faults_of
-from rigging.shelf.pulls import LEAST, Pull, own_ranges
+from rigging.shelf.pulls import LEAST, PullMade, own_ranges
 from rigging.telling.check.sheet import check_here
 from rigging.telling.sheet.report import analyse, working_of
 from tests.plans import one_rope_document
@@ -15,7 +15,7 @@ PRUSIK = {"of": "hitch", "kind": "prusik-8", "rope": "low-stretch-11", "cord": "
 
 
 def pull(force_n, gave="slipped", **how):
-    return Pull(**(PRUSIK | how), gave=gave, force_n=force_n)
+    return PullMade(**(PRUSIK | how), gave=gave, force_n=force_n)
 
 
 def plan_with(tested):

@@ -8481,7 +8481,7 @@ export interface components {
             /** Writes */
             writes: boolean;
             /** Rows */
-            rows: components["schemas"]["RowOut"][];
+            rows: components["schemas"]["PackingRow"][];
             /** Carriers */
             carriers: components["schemas"]["CarrierOut"][];
             /** Out */
@@ -8490,10 +8490,10 @@ export interface components {
             short: number;
         };
         /**
-         * RowOut
+         * PackingRow
          * @description What a plan takes of a kind: from which pieces; how many are short, and what would do but is elsewhere, or retired and why.
          */
-        RowOut: {
+        PackingRow: {
             /**
              * Table
              * @enum {string}
@@ -8537,10 +8537,10 @@ export interface components {
             is_due: boolean;
         };
         /**
-         * Count
+         * NewCount
          * @description So many of a piece that go out, or come back.
          */
-        Count: {
+        NewCount: {
             /**
              * Id
              * Format: uuid
@@ -8579,6 +8579,56 @@ export interface components {
             tested: components["schemas"]["Tested"] | null;
         };
         /**
+         * PullMade
+         * @description One pull until something gave, or until it was stopped (`held`): at what force, and what it looked like.
+         */
+        PullMade: {
+            /**
+             * Of
+             * @enum {string}
+             */
+            of: "hitch" | "knot" | "device";
+            /** Kind */
+            kind: string;
+            /** Rope */
+            rope: string;
+            /**
+             * Ropes
+             * @default 1
+             * @enum {integer}
+             */
+            ropes: 1 | 2;
+            /** Cord */
+            cord?: string | null;
+            /** Wraps */
+            wraps?: number | null;
+            /** Pulled */
+            pulled?: ("loop" | "along" | "apart" | "bend") | null;
+            /**
+             * State
+             * @default dry
+             * @enum {string}
+             */
+            state: "dry" | "wet" | "icy" | "muddy";
+            /**
+             * Glazed
+             * @default false
+             */
+            glazed: boolean;
+            /**
+             * Gave
+             * @enum {string}
+             */
+            gave: "slipped" | "broke" | "held";
+            /** Force N */
+            force_n: number;
+            /**
+             * Looked
+             * @default
+             */
+            looked: string;
+        };
+        /**
          * PullOut
          * @description A pull test with how it was tied in words; `odd`: it stands apart from the others.
          */
@@ -8588,7 +8638,7 @@ export interface components {
              * Format: uuid
              */
             id: string;
-            pull: components["schemas"]["Pull"];
+            pull: components["schemas"]["PullMade"];
             /** Name */
             name: string;
             /** By */
@@ -8627,7 +8677,7 @@ export interface components {
              * Format: uuid
              */
             id: string;
-            pull: components["schemas"]["Pull"];
+            pull: components["schemas"]["PullMade"];
         };
         /**
          * LeaveOut
@@ -20803,7 +20853,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Count"];
+                "application/json": components["schemas"]["NewCount"];
             };
         };
         responses: {
