@@ -89,10 +89,12 @@ def packed(
     What is longest is looked for first, and gets the shortest piece that does; what is due is taken last."""
     left = {one.label: one.count - away.get(one.label, 0) for one in shelf}
     order = sorted(shelf, key=lambda one: (one.label not in here, is_due(one, on), one.length_m or 0.0, one.label))
-    return [_packed(want, order, left, on) for want in sorted(wants(plan), key=lambda one: -(one.length_m or 0.0))]
+    return [
+        _packed(want, order, left, away, on) for want in sorted(wants(plan), key=lambda one: -(one.length_m or 0.0))
+    ]
 
 
-def _packed(want: Want, shelf: Sequence[Piece], left: dict[str, int], on: date) -> Packed:
+def _packed(want: Want, shelf: Sequence[Piece], left: dict[str, int], away: Mapping[str, int], on: date) -> Packed:
     fits = [one for one in shelf if (one.table, one.kind) == (want.table, want.kind) and _long_enough(one, want)]
     missing = want.count
     taken: list[Taken] = []
@@ -103,7 +105,7 @@ def _packed(want: Want, shelf: Sequence[Piece], left: dict[str, int], on: date) 
             taken.append(Taken(one, count, is_due(one, on)))
             left[one.label] -= count
             missing -= count
-        elif missing and left[one.label] <= 0:
+        elif missing and away.get(one.label, 0) > 0:
             elsewhere.append(one)
     if not missing:
         return Packed(want, tuple(taken), 0, (), ())

@@ -37,6 +37,7 @@ _READ_N = 50.0
 
 Label = Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9.-]{0,19}$")]
 Text = Annotated[str, Field(max_length=200)]
+Said = Annotated[str, Field(max_length=120)]
 
 
 class Piece(Strict):
@@ -51,8 +52,8 @@ class Piece(Strict):
     made: Annotated[int, Field(ge=1950, le=2200)] | None = None
     stamp_n: Annotated[float, Field(gt=0, le=500_000)] | None = None
     mass_kg: Annotated[float, Field(gt=0, le=200)] | None = None
-    bag: Text = ""
-    carried_by: Text = ""
+    bag: Said = ""
+    carried_by: Said = ""
     due: Annotated[date, Field(strict=False)] | None = None
     retired: Text = ""
     note: Text = ""

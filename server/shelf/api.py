@@ -15,6 +15,7 @@ from storing import clock
 
 from rigging.quantities.faults import refuse
 from rigging.quantities.units import ForceUnit, Wording
+from rigging.shelf.bags import FromShelf, bags_of
 from rigging.shelf.pieces import Piece
 from rigging.shelf.table import read_shelf, write_shelf
 from shelf.models import PullTest
@@ -30,7 +31,7 @@ from shelf.schemas import (
     TakenOut,
     TakeTested,
 )
-from shelf.selectors import packing_of, pieces_of, pulls_of, shelf_of
+from shelf.selectors import away_from, packing_of, pieces_of, pulls_of, shelf_of
 from shelf.services import count_one, keep_pieces, keep_pull, leave_out
 
 router = Router()
@@ -79,6 +80,13 @@ def bring_shelf(request: HttpRequest, team_id: int, asked: Form[BringShelf], fil
     new = sum(one.label not in known for one in read.pieces)
     changed = sum(one.label in known and known[one.label] != one for one in read.pieces)
     return ShelfFileOut(new=new, changed=changed, faults=read.faults, brought=brings)
+
+
+@router.get("/plans/{plan_id}/bags", response={200: FromShelf, **REFUSED}, operation_id="bags_from_shelf")
+def read_bags_of(request: HttpRequest, plan_id: uuid.UUID) -> FromShelf:
+    """What the shelf would put in a plan's bags: what is in use and not out for another."""
+    plan = plan_of(request, plan_id, *_WRITERS)
+    return bags_of(pieces_of(plan.team), away_from(plan), clock.now().date())
 
 
 @router.get("/plans/{plan_id}/packing", response={200: PackingOut, **REFUSED}, operation_id="packing")

@@ -82,12 +82,17 @@ def pulls_of(team: Team, writes: bool, say: Wording) -> PullsOut:
     return PullsOut(writes=writes, pulls=pulls, ranges=[own_range_report(one, say) for one in ranges])
 
 
+def away_from(plan: Plan) -> dict[str, int]:
+    """Of each label, how many are out for other plans of the team."""
+    out = out_of(plan.team)
+    return {label: sum(count for other, count in each.items() if other != plan.pk) for label, each in out.items()}
+
+
 def packing_of(plan: Plan, writes: bool, on: date) -> PackingOut:
     """A plan's gear against its team's shelf: what is out for it already goes before what lies in the bags."""
     document, shelf, out = Document.model_validate_json(plan.latest.document), pieces_of(plan.team), out_of(plan.team)
     here = {label: each[plan.pk] for label, each in out.items() if plan.pk in each}
-    away = {label: sum(count for other, count in each.items() if other != plan.pk) for label, each in out.items()}
-    found = packed(document, shelf, away, on, here)
+    found = packed(document, shelf, away_from(plan), on, here)
     titles = {
         one.pk: one.title for one in Plan.objects.filter(pk__in={other for each in out.values() for other in each})
     }

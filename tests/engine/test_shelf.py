@@ -1,6 +1,7 @@
 """A team's own gear: what a piece may be, its table out and in, and a plan's gear against it."""
 
 import random
+from collections import Counter
 from datetime import date
 
 import pytest
@@ -11,6 +12,7 @@ from pydantic import ValidationError
 from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.quantities.faults import Refused, faults_of
+from rigging.shelf.bags import bags_of
 from rigging.shelf.packed import packed, wants
 from rigging.shelf.pieces import Piece
 from rigging.shelf.table import read_shelf, write_shelf
@@ -157,3 +159,38 @@ def test_every_rope_that_could_have_a_piece_gets_one():
             for order in permutations(shelf, 3)
         )
         assert got == most
+
+
+@settings(max_examples=60)
+@given(st.lists(pieces, max_size=30, unique_by=lambda one: one.label))
+def test_bags_filled_from_a_shelf_hold_what_is_in_use_and_here(shelf):
+    away = {one.label: one.count for one in shelf[::4]}
+    shelf = [one.model_copy(update={"retired": "worn"}) if n % 5 == 1 else one for n, one in enumerate(shelf)]
+    bags = bags_of(shelf, away, TODAY).bags
+    for table in ("bends", "devices"):
+        there = Counter()
+        for one in shelf:
+            if one.table == table and not one.retired:
+                there[one.kind] += one.count - away.get(one.label, 0)
+        found = bags.there(table) or Counter()
+        assert {kind: min(count, 50) for kind, count in (+there).items()}.keys() == found.keys()
+        assert all(found[kind] <= count for kind, count in there.items() if count)
+
+
+def test_material_of_the_shelf_is_what_a_plan_ties_with_by_length_and_age():
+    webbing = [
+        Piece(label=f"W-{n}", table="slings", kind="tubular-25", length_m=long, made=2020)
+        for n, long in enumerate((6.0, 6.0, 4.0))
+    ]
+    found = bags_of([*webbing, rope("R-1", 60, bag="Rope bag", carried_by="Ash")], {}, TODAY)
+    assert [(one.length_m, one.count, one.age_years) for one in found.kit] == [(6.0, 2, 6.0), (4.0, 1, 6.0)]
+    assert [(one.name, one.carried_by, one.ropes) for one in found.bags.packed] == [
+        ("Rope bag", "Ash", {"low-stretch-11": 1})
+    ]
+
+
+def test_a_shelf_larger_than_a_plans_bags_still_fills_them():
+    many = [Piece(label=f"K-{n}", table="bends", kind="carabiner", count=500, bag=f"Bag {n}") for n in range(40)]
+    long = [Piece(label=f"W-{n}", table="slings", kind="tubular-25", length_m=900.0 - n) for n in range(90)]
+    found = bags_of([*many, *long], {}, TODAY)
+    assert (len(found.bags.packed), len(found.kit)) == (20, 60)

@@ -115,6 +115,6 @@ export type Piece = Schemas["Piece"];
 export type ShelfPiece = Schemas["PieceOut"];
 export type Packing = Schemas["PackingOut"];
 export type PackingRow = Schemas["PackingRow"];
-export type Pull = Schemas["PullMade"];
+export type PullMade = Schemas["PullMade"];
 export type Pulls = Schemas["PullsOut"];
 export type OwnRange = Schemas["OwnRangeReport"];

@@ -20,6 +20,9 @@ const JoinPage = later(async () => (await import("./JoinPage")).JoinPage);
 const LookPage = later(async () => (await import("./LookPage")).LookPage);
 const ReferencePage = later(async () => (await import("../stages/reference/ReferencePage")).ReferencePage);
 const PracticePage = later(async () => (await import("../stages/practice/PracticePage")).PracticePage);
+const ShelfPage = later(async () => (await import("../stages/shelf/ShelfPage")).ShelfPage);
+const PullsPage = later(async () => (await import("../stages/shelf/PullsPage")).PullsPage);
+const PackPage = later(async () => (await import("../stages/shelf/PackPage")).PackPage);
 const HandoverPage = later(async () => (await import("../stages/debrief/HandoverPage")).HandoverPage);
 const GearPage = later(async () => (await import("../stages/debrief/GearPage")).GearPage);
 const DebriefPage = later(async () => (await import("../stages/debrief/DebriefPage")).DebriefPage);
@@ -99,6 +102,9 @@ export function App() {
         <Route path="/plans" element={<PlansPage {...shared} />} />
         <Route path="/reference/:knot?" element={<ReferencePage caution={session.data.caution} />} />
         <Route path="/practice/:view?" element={<PracticePage session={session.data} />} />
+        <Route path="/shelf/:team?/:label?" element={<ShelfPage {...shared} />} />
+        <Route path="/pulls/:team?" element={<PullsPage {...shared} />} />
+        <Route path="/plans/:id/packing" element={<PackPage />} />
         <Route path="/plans/:id/run" element={<RunPage session={session.data} />} />
         <Route path="/plans/:id/debrief" element={<DebriefPage session={session.data} />} />
         <Route path="/plans/:id/gear" element={<GearPage />} />

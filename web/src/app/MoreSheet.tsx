@@ -20,6 +20,7 @@ export function MoreSheet({ planId, caution, username, onKeys, onAsk, onClose }:
   const links: [string, string][] = [
     ["Plans", "/plans"],
     ["Debrief", `/plans/${planId}/debrief`],
+    ["Packing", `/plans/${planId}/packing`],
     ["Gear", `/plans/${planId}/gear`],
     ["Hand-over", `/plans/${planId}/handover`],
     ["Reference", "/reference"],

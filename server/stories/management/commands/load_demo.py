@@ -1,6 +1,7 @@
 """Make the demo team, its people and its plans from what stands in demo/: a document each, and the story of it where one is told."""
 
 import secrets
+import uuid
 from pathlib import Path
 from typing import Any
 
@@ -8,8 +9,13 @@ import yaml
 from accounts.models import Membership, Role, Team
 from django.conf import settings
 from django.contrib.auth import get_user_model
+from django.contrib.auth.models import User
 from django.core.management.base import BaseCommand, CommandParser
+from shelf.schemas import NewPull
+from shelf.services import keep_pieces, keep_pull
 
+from rigging.shelf.pulls import PullMade
+from rigging.shelf.table import read_shelf
 from stories.play import Story, played
 
 PASSWORD = "practice-only"
@@ -43,8 +49,20 @@ class Command(BaseCommand):
         for file in sorted((settings.ROOT / "demo").glob("*.json")):
             if only is None or file.stem in only:
                 played(team, leader, file, _story(file))
+        _shelved(team, leader)
         for name, role in PEOPLE.items():
             self.stdout.write(f"  {name} / {told[name]}  ({role})")
+
+
+def _shelved(team: Team, by: User) -> None:
+    """The team's own gear and pulls, as they are in demo/shelf/."""
+    here = settings.ROOT / "demo" / "shelf"
+    if team.shelf.exists() or team.pulls.exists():
+        return
+    keep_pieces(team, by, read_shelf((here / "gear.csv").read_bytes()).pieces)
+    for setup in yaml.safe_load((here / "pulls.yaml").read_text(encoding="utf-8")):
+        for one in setup["pulls"]:
+            keep_pull(team, by, NewPull(id=uuid.uuid4(), pull=PullMade(**setup["as"], **one)))
 
 
 def _story(file: Path) -> Story | None:

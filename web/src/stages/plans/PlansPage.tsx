@@ -90,6 +90,11 @@ export function PlansPage({ session, catalogue }: Props) {
         <Link to="/practice" className="button flex items-center">
           Practise
         </Link>
+        {team ? (
+          <Link to="/shelf" className="button flex items-center">
+            Shelf
+          </Link>
+        ) : null}
         <Link to="/team" className="button flex items-center">
           {team ? "People" : "My sign-in"}
         </Link>

@@ -336,6 +336,7 @@ export function begun(given: Given, kindName: string): Document {
     rules: { school: "static-ratio", anchors_ratio: 10, others_ratio: 5, slip_ratio: 2, cap_margin: 2 },
     accepted: [],
     found: [],
+    tested: [],
   };
 }
 

@@ -1,4 +1,4 @@
-/** A table of what is in the bags, before anything of it is taken: what each name in it is, how many, in which bag. */
+/** A table of what is in the bags, or the team's shelf, before anything of it is taken: what each name in it is, how many, in which bag. */
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Catalogue, Document } from "../../api/types";
@@ -16,6 +16,9 @@ interface Said {
   named: Record<string, string>;
 }
 
+const shelf = async (plan: string) =>
+  answered(await api.GET("/api/plans/{plan_id}/bags", { params: { path: { plan_id: plan } } }));
+
 export function BagsFile({
   open,
   file,
@@ -23,14 +26,16 @@ export function BagsFile({
   onClose,
 }: {
   open: OpenPlan;
-  file: File;
+  /** Null: what lies on the team's shelf. */
+  file: File | null;
   catalogue: Catalogue;
   onClose: () => void;
 }) {
   const [said, setSaid] = useState<Said>({ file: {}, named: {} });
   const read = useQuery({
-    queryKey: ["bags", file.name, file.size, said],
+    queryKey: ["bags", file?.name, file?.size, said],
     queryFn: async () => {
+      if (!file) return { ...(await shelf(open.plan.id)), asks: [], faults: [] };
       const body = { team: open.plan.team.id, settings: JSON.stringify(said), file: file as unknown as string };
       return answered(await api.POST("/api/survey/bags", { body, bodySerializer: asForm }));
     },
@@ -57,7 +62,7 @@ export function BagsFile({
   };
   const rows = found ? counted(found.bags, catalogue) : [];
   return (
-    <Sheet title={`Read in ${file.name}`} onClose={onClose} wide>
+    <Sheet title={file ? `Read in ${file.name}` : "From the shelf"} onClose={onClose} wide>
       {read.error ? <Wrong>{wrongOf(read.error)} Nothing was taken, nothing is lost.</Wrong> : null}
       {found && !read.error ? (
         <>

@@ -16,7 +16,7 @@ const MOST = 20;
 export function BagsLedger({ open, catalogue }: { open: OpenPlan; catalogue: Catalogue }) {
   const bags = open.document.bags ?? { packed: [] };
   const [chosen, choose] = useState(-1);
-  const [file, setFile] = useState<File | null>(null);
+  const [from, setFrom] = useState<File | "shelf" | null>(null);
   const off = !open.canEdit;
   const at = chosen < bags.packed.length ? chosen : -1;
   const bag = bags.packed[at];
@@ -60,11 +60,23 @@ export function BagsLedger({ open, catalogue }: { open: OpenPlan; catalogue: Cat
           onChange={(id) => choose(Number(id))}
         />
         {off ? null : (
-          <FileButton label="Table of what is in the bags" accept=".csv,.tsv,.txt,.xlsx" onFile={setFile}>
-            Read a table
-          </FileButton>
+          <>
+            <FileButton label="Table of what is in the bags" accept=".csv,.tsv,.txt,.xlsx" onFile={setFrom}>
+              Read a table
+            </FileButton>
+            <button type="button" className="button px-3" onClick={() => setFrom("shelf")}>
+              From the shelf
+            </button>
+          </>
         )}
-        {file ? <BagsFile open={open} file={file} catalogue={catalogue} onClose={() => setFile(null)} /> : null}
+        {from ? (
+          <BagsFile
+            open={open}
+            file={from === "shelf" ? null : from}
+            catalogue={catalogue}
+            onClose={() => setFrom(null)}
+          />
+        ) : null}
         {off || bags.packed.length >= MOST ? null : (
           <button type="button" className="button px-3" onClick={add}>
             + Bag
