@@ -168,7 +168,7 @@ def test_bags_filled_from_a_shelf_hold_what_is_in_use_and_here(shelf):
     shelf = [one.model_copy(update={"retired": "worn"}) if n % 5 == 1 else one for n, one in enumerate(shelf)]
     bags = bags_of(shelf, away, TODAY).bags
     for table in ("bends", "devices"):
-        there = Counter()
+        there: Counter[str] = Counter()
         for one in shelf:
             if one.table == table and not one.retired:
                 there[one.kind] += one.count - away.get(one.label, 0)

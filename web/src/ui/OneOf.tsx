@@ -3,7 +3,8 @@ import { useId } from "react";
 
 interface Props<T extends string> {
   label: string;
-  value: T;
+  /** Null: nothing is said yet. */
+  value: T | null;
   options: { id: T; name: string }[];
   onChange: (value: T) => void;
   /** In the drawing's own size of type. */
@@ -42,7 +43,7 @@ export function OneOf<T extends string>({ label, value, options, onChange, small
       <select
         aria-label={label}
         className="field w-auto min-w-[6.5rem] flex-1 px-1.5 roomy:hidden"
-        value={value}
+        value={value ?? ""}
         onChange={(event) => onChange(event.target.value as T)}
       >
         {options.map((one) => (

@@ -1,6 +1,6 @@
 /** A plan's gear against the shelf: there, short, due, out elsewhere; packed by who carries it, counted out and back by phone. */
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import type { Document, OwnRange as Range, PackingRow, Plan } from "../../api/types";
 import { answered, api } from "../../device/client";
@@ -8,6 +8,7 @@ import { newId } from "../../device/newId";
 import { wrongOf } from "../../ui/faults";
 import { Wrong } from "../../ui/Wrong";
 import { OwnRange } from "./OwnRange";
+import { packs } from "./packed";
 import { usePacking, usePulls } from "./useShelf";
 
 type Taken = PackingRow["taken"][number];
@@ -20,6 +21,7 @@ export function PackPage() {
     queryKey: ["plan", id],
     queryFn: async () => answered(await api.GET("/api/plans/{plan_id}", { params: { path: { plan_id: id } } })),
   });
+  useEffect(() => packs(id), [id]);
   if (!packing)
     return <main className="p-8 text-answer">{failed ? `◆ ${wrongOf(failed, "No connection.")}` : "Opening."}</main>;
   const order = [...packing.rows].sort((one, two) => rank(one) - rank(two));

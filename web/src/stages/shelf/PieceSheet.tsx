@@ -7,6 +7,7 @@ import { Choice, NumberField, TextField } from "../../ui/fields";
 import { day } from "../../ui/format";
 import { Sheet } from "../../ui/Sheet";
 import { Wrong } from "../../ui/Wrong";
+import { CountHere } from "./CountHere";
 
 interface Props {
   catalogue: Catalogue;
@@ -51,6 +52,7 @@ export function PieceSheet({ catalogue, shelved, piece: first, writes, onKeep, o
   return (
     <Sheet title={shelved ? `${shelved.piece.label}: ${shelved.name}` : "A piece of the shelf"} wide onClose={onClose}>
       <FaultContext.Provider value={faults}>
+        {shelved ? <CountHere shelved={shelved} /> : null}
         {shelved?.out.map((one) => (
           <p key={one.plan} className="mb-2 border-l-4 border-ink bg-film px-3 py-1 text-answer">
             {one.count} out for{" "}

@@ -55,6 +55,8 @@ const PULLED = [
 
 export function PullSheet({ catalogue, last, onAdd, onClose }: Props) {
   const [pull, setPull] = useState<PullMade>({ ...FIRST, ...last, force_n: 0, looked: "" });
+  // What came of it is said of each anew.
+  const [gave, setGave] = useState<PullMade["gave"] | null>(null);
   const [force, setForce] = useState<number | null>(null);
   const [faults, setFaults] = useState<Fault[]>([]);
   const [id, setId] = useState(newId);
@@ -68,7 +70,11 @@ export function PullSheet({ catalogue, last, onAdd, onClose }: Props) {
       setFaults([{ path: "pull.force_n", problem: "at what force is not said", right: "what the gauge or cell read" }]);
       return;
     }
-    const said = { ...pull, force_n: force };
+    if (gave === null) {
+      setFaults([{ path: "pull.gave", problem: "what came of it is not said", right: "slipped, broke, or held" }]);
+      return;
+    }
+    const said = { ...pull, gave, force_n: force };
     const found = await onAdd(
       id,
       tied ? said : { ...said, cord: null, wraps: null, ropes: pull.of === "hitch" ? pull.ropes : 1 },
@@ -77,6 +83,7 @@ export function PullSheet({ catalogue, last, onAdd, onClose }: Props) {
     if (found.length) return;
     setId(newId());
     setForce(null);
+    setGave(null);
     setKept(kept + 1);
   };
   return (
@@ -158,7 +165,7 @@ export function PullSheet({ catalogue, last, onAdd, onClose }: Props) {
           />
         </div>
         <div className="mt-3 grid grid-cols-2 items-end gap-3 border-t-2 border-ink pt-3 narrow:grid-cols-1">
-          <OneOf label="What came of it" value={pull.gave} options={[...GAVE]} onChange={(gave) => put({ gave })} />
+          <OneOf label="What came of it" value={gave} options={[...GAVE]} onChange={setGave} />
           <NumberField key={id} label="At" unit="N" path="pull.force_n" optional value={force} onChange={setForce} />
           <div className="col-span-full">
             <TextField label="What it looked like" value={pull.looked} onChange={(looked) => put({ looked })} />
