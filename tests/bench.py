@@ -13,6 +13,7 @@ import tempfile
 import time
 from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor
+from datetime import date
 from functools import partial
 from pathlib import Path
 
@@ -32,8 +33,12 @@ from rigging.lines.whole_way import Travel, whole_way
 from rigging.mechanics.holds import Lying, Piece, drop
 from rigging.mechanics.holds import study as questioned
 from rigging.mechanics.legs import hang
+from rigging.mechanics.next_pull import next_of
 from rigging.procedures.compose import composed
+from rigging.quantities.ranges import Range
 from rigging.quantities.units import Wording
+from rigging.shelf.packed import packed
+from rigging.shelf.table import read_shelf
 from rigging.telling.anchors.report import study
 from rigging.telling.learning.drills import drill_report
 from rigging.telling.learning.knots import knots_report
@@ -338,6 +343,24 @@ def reference_rows() -> list[tuple[str, float, str, float | None]]:
     return [("the reference, kept on a device", kept / 1000, "kB", 400)]
 
 
+def shelf_rows(plan: Plan) -> list[tuple[str, float, str, float | None]]:
+    """A shelf of 500 labels: its table read, a plan's gear against it; the range of a hundred pulls."""
+    rows = "".join(f"P-{n},low-stretch-11,1,{30 + n % 60},{2015 + n % 11},30,4.5,Bag {n % 9}\n" for n in range(500))
+    table = f"label,kind,count,length_m,made,stamp_kn,mass_kg,bag\n{rows}".encode()
+    shelf = read_shelf(table).pieces
+    pulls = [6000.0 + 17 * n for n in range(100)]
+    return [
+        ("a shelf of 500 read from its table", median_ms(lambda: read_shelf(table), 5, 1), "ms", 1000),
+        ("a plan's gear against it", median_ms(lambda: packed(plan, shelf, {}, date(2026, 6, 1)), 5, 1), "ms", 100),
+        (
+            "the range of a hundred own pulls",
+            median_ms(lambda: next_of(Range(5000, 6500, 8000), pulls), 5, 1),
+            "ms",
+            300,
+        ),
+    ]
+
+
 def turned_fps(server: Server) -> float:
     """Frames a second of a knot turned with the finger on a phone, its processor at a quarter."""
     with sync_playwright() as playwright:
@@ -425,7 +448,7 @@ def main() -> None:
     rows += rigs_rows(plan)
     rows += operation_rows(plan)
     rows += logger_rows()
-    rows += drill_rows() + reference_rows()
+    rows += drill_rows() + reference_rows() + shelf_rows(plan)
     rows.append(("a knot turned on a phone, a quarter of the processor", turned, "fps", None))
     rows += run
     for count in (21, 60, 120, 240, 399):

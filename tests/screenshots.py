@@ -28,11 +28,11 @@ def lines(leader: Person, plan: str, shot: Callable[[Page, str], None]) -> None:
 
 
 def first(leader: Person, shot: Callable[[Page, str], None]) -> None:
-    """The demo's operations, a knot, the best rigs out of the bags; the run of the year before gone through again."""
+    """A knot, own pulls, the best rigs out of the bags; the run of the year before gone through again."""
     page, url = leader.page, leader.server.url
-    page.goto(f"{url}/plans")
-    page.get_by_role("link", name=re.compile("^Otter Brook")).wait_for()
-    shot(page, "plans")
+    page.goto(f"{url}/pulls")
+    page.locator("[data-range]").first.wait_for()
+    shot(page, "own-pulls")
     page.goto(f"{url}/reference/prusik-8")
     page.get_by_test_id("knot").wait_for()
     shot(page, "reference")

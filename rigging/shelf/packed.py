@@ -10,6 +10,7 @@ from types import MappingProxyType
 from rigging.anchors.rig import material_needs, rig_anchor
 from rigging.catalogue import catalogue
 from rigging.document import TABLES, Plan, Table
+from rigging.lines.tied import cord_length_m, cord_of, hitches_of
 from rigging.quantities.faults import Refused
 from rigging.shelf.pieces import Piece, ShelfTable, too_old
 
@@ -53,9 +54,9 @@ class Packed:
 
 
 def wants(plan: Plan) -> list[Want]:
-    """What a plan takes out of the bags: ropes and pieces of anchors by their length, all else by count. A hitch that is tied is tied of cord."""
+    """What a plan takes out of the bags: ropes, pieces of anchors and cords of hitches by their length, all else by count."""
     found = [Want("ropes", one.kind, 1, one.length_m) for one in plan.ropes]
-    found += _material(plan)
+    found += [*_material(plan), *_cords(plan)]
     for table in TABLES:
         for kind, count in plan.used(table).items() if table != "ropes" else ():
             want = Want(_SHELVED[table], kind, count)
@@ -76,6 +77,16 @@ def _material(plan: Plan) -> Iterator[Want]:
         for line in rig.lines:
             for _, material, long in material_needs(line) if line.leg.rope is None else ():
                 yield Want("slings", material, 1, long)
+
+
+def _cords(plan: Plan) -> Iterator[Want]:
+    """The cord of every hitch that is tied: as long as it was said to be, or as its loop takes."""
+    for line in plan.lines:
+        for at in hitches_of(line):
+            if at.hitch.form == "hitch":
+                kind = catalogue().ropes[plan.rope(line.rope).kind]
+                long = at.made.cord_length_m or cord_length_m(at.hitch, at.made, kind, at.reach_m)
+                yield Want("slings", cord_of(at.hitch, at.made).id, 1, long)
 
 
 def packed(

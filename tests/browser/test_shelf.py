@@ -7,6 +7,7 @@ from playwright.sync_api import expect
 
 from rigging.document import Plan
 from tests.browser.conftest import Person
+from tests.browser.test_access import violations
 
 ROWS = """label,kind,count,length_m,made,stamp_kn,mass_kg,bag,carried_by
 X-1,low-stretch-11,1,80,2023,30,6.2,Long rope,Ash
@@ -51,7 +52,9 @@ def test_a_table_names_its_bad_row_then_brings_its_pieces_and_one_is_retired_by_
     dialog.get_by_role("button", name="Bring them").click()
     row = page.locator("[data-piece='X-1']")
     expect(row).to_contain_text("80 m")
+    assert violations(page) == []
     row.get_by_role("button").click()
+    assert violations(page) == []
     dialog.get_by_label("Rating on its stamp").fill("12")
     dialog.get_by_role("button", name="Keep it").click()
     expect(dialog.get_by_role("alert")).to_contain_text("below its kind")
@@ -87,6 +90,7 @@ def test_pulls_are_written_down_and_a_plan_goes_by_them_where_its_leader_decides
     expect(dialog.get_by_role("alert").first).to_contain_text("force")
     chosen(dialog, "Tied of which cord", "8 mm accessory cord")
     dialog.get_by_label("Wraps").fill("5")
+    assert violations(page) == []
     for force in ("3.1", "3.3", "3.2"):
         dialog.get_by_label(re.compile("^At")).fill(force)
         if force == "3.1":
@@ -109,6 +113,7 @@ def test_a_plan_is_packed_by_phone_by_list_and_by_label_and_counted_back(phone, 
     page = phone.page
     page.goto(f"{phone.server.url}/plans/{plan}/packing")
     expect(page.get_by_test_id("packing-said")).to_be_visible()
+    assert violations(page) == []
     rope = page.locator("[data-taken^='R-']").first
     label = rope.get_attribute("data-taken")
     rope.get_by_role("button", name=f"{label} out").tap()

@@ -90,7 +90,7 @@ export function PackPage() {
                 <li key={one.who} className="flex flex-wrap items-center gap-x-4 border-b border-line py-1.5">
                   <b className="min-w-24">{one.who}</b>
                   <span className="mr-auto">
-                    {one.pieces} pieces, {one.mass_kg.toFixed(1)} kg
+                    {one.pieces} {one.pieces === 1 ? "piece" : "pieces"}, {one.mass_kg.toFixed(1)} kg
                     {one.unweighed ? ` and ${one.unweighed} that nobody weighed` : ""}
                   </span>
                   {packing.writes && going.length ? (
