@@ -76,7 +76,7 @@ def test_a_plans_bags_are_filled_from_the_shelf(leader):
     document = Plan.model_validate(leader.call("GET", f"/plans/{plan}")["latest"]["document"])
     carriers = {one.name: one.carried_by for one in document.bags.packed}
     assert carriers["Bag 1"] == "Birch" and document.bags.there("bends")["ball-bearing-pulley"] == 2
-    assert {one.material for one in document.kit} == {"tubular-25", "rope-12.7"}
+    assert {one.material for one in document.kit} == {"tubular-25", "rope-12.7", "cord-8"}
 
 
 def test_pulls_are_written_down_and_a_plan_goes_by_them_where_its_leader_decides(leader):

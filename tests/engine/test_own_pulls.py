@@ -3,7 +3,8 @@
 import pytest
 from pydantic import ValidationError
 
-from rigging.document import Plan
+from rigging.catalogue import catalogue
+from rigging.document import Plan, Rope
 from rigging.lines.tied import hitch_hold
 from rigging.quantities.faults import faults_of
 from rigging.shelf.pulls import LEAST, PullMade, own_ranges
@@ -44,9 +45,6 @@ def test_each_way_of_tying_has_its_own_range_beside_the_catalogues():
 
 
 def hitch_hold_by_catalogue():
-    from rigging.catalogue import catalogue
-    from rigging.document import Rope
-
     return hitch_hold(catalogue().hitches["prusik-8"], None, Rope(id="r", kind="low-stretch-11", length_m=10)).slip_n
 
 

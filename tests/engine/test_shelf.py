@@ -3,6 +3,7 @@
 import random
 from collections import Counter
 from datetime import date
+from itertools import permutations
 
 import pytest
 from hypothesis import given, settings
@@ -142,12 +143,12 @@ def test_no_piece_is_counted_twice_and_what_is_short_is_what_the_shelf_lacks():
 
 def test_every_rope_that_could_have_a_piece_gets_one():
     """The longest first and the shortest that does: no other way of giving out ropes serves more, by all ways of giving them out."""
-    from itertools import permutations
-
     for seed in range(40):
         luck = random.Random(seed)
         asked = [luck.choice([20.0, 30, 40, 50, 60]) for _ in range(3)]
-        ropes = [{"id": f"r{n}", "kind": "low-stretch-11", "length_m": long} for n, long in enumerate(asked)]
+        ropes = [
+            {"id": f"r{n}" if n else "main", "kind": "low-stretch-11", "length_m": long} for n, long in enumerate(asked)
+        ]
         document = one_rope_document()
         plan = Plan.model_validate(document).model_copy(
             update={"ropes": [Plan.model_validate(document).ropes[0].model_copy(update=one) for one in ropes]}

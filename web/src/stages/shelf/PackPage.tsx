@@ -98,7 +98,7 @@ export function PackPage() {
                       type="button"
                       className="button"
                       disabled={busy}
-                      aria-label={`All of ${one.who} out`}
+                      aria-label={`All out: ${one.who}`}
                       onClick={() => void count(going, true)}
                     >
                       All out
