@@ -124,6 +124,9 @@ def test_two_tabs_of_one_browser_keep_their_work_apart(someone):
     first, second = leader.page, leader.context.new_page()
     second.goto(first.url)
     second.wait_for_selector("[data-rung]")
+    for page in (first, second):
+        # What a device keeps things with comes once its first view stands.
+        page.wait_for_function("performance.getEntriesByType('resource').some(one => /assets.store-/.test(one.name))")
     leader.context.set_offline(True)
     first.get_by_label("Mass, kg").first.fill("93")
     second.get_by_label("Mass, kg").first.fill("71")
