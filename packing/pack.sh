@@ -9,7 +9,6 @@ made=$work/$name
 mkdir -p "$made/program/web" "$made/wheels"
 echo "$version" > "$made/VERSION"
 git archive HEAD rigging server demo requirements docs README.md | tar -x -C "$made/program"
-rm -rf "$made/program/docs/screenshots"
 cp -r web/dist "$made/program/web/dist"
 cp packing/install.sh packing/outrigger.service "$made/"
 .venv/bin/python -m pip download -q --only-binary :all: -d "$made/wheels" -r requirements/base.txt

@@ -29,6 +29,14 @@ def _answer(content: bytes, name: str) -> HttpResponse:
     return answer
 
 
+@router.get("/guide", response={200: None, **REFUSED}, operation_id="guide", openapi_extra=answers("application/pdf"))
+def read_guide(request: HttpRequest) -> HttpResponse:
+    """The leader's guide, four pages to print."""
+    from papers.guide import guide
+
+    return _answer(guide(), "leaders-guide")
+
+
 @router.get(
     "/knots/{knot_id}/card",
     response={200: None, **REFUSED},

@@ -30,7 +30,7 @@ from rigging.telling.sheet.report import analyse
 from rigging.telling.work.rigged import rigged
 from tests.engine.test_procedures import carabiners_only, straight
 from tests.pictures import picture
-from tests.plans import changed, demo_document, demo_plan, on_snow
+from tests.plans import ROOT, changed, demo_document, demo_plan, on_snow
 from tests.server.test_run import act, go_to, send
 from tests.sound import tight_alone
 
@@ -312,3 +312,18 @@ def _all_of(node):
         if isinstance(kid, pikepdf.Dictionary):
             yield kid
             yield from _all_of(kid)
+
+
+def test_the_leaders_guide_is_four_pages_with_their_pictures_and_speaks_of_what_is_on_the_screen(leader):
+    answer = leader.client.get("/api/guide")
+    read = PdfReader(io.BytesIO(answer.content)).pages
+    text = (ROOT / "docs" / "leaders-guide.md").read_text(encoding="utf-8")
+    assert len(read) == 4 and all(len(page.images) == 1 for page in read)
+    printed = plain("".join(page.extract_text() for page in read))
+    for block in re.sub(r"!\[.*\]\(.*\)", "", text).split("\n"):
+        said = re.sub(r"\*\*(.+?)\*\*", r"“\1”", block).replace("*", "").lstrip("#- ")
+        assert plain(said) in printed
+    screens = "".join(one.read_text(encoding="utf-8") for one in (ROOT / "web" / "src").rglob("*.tsx"))
+    names = re.findall(r"\*\*(.+?)\*\*", text)
+    assert len(names) > 20
+    assert [one for one in names if one not in screens] == []

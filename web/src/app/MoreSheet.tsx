@@ -63,6 +63,9 @@ export function MoreSheet({ planId, caution, username, onKeys, onAsk, onClose }:
             {name}
           </Link>
         ))}
+        <a className="button flex items-center" href="/api/guide" download>
+          Guide to print
+        </a>
         <button type="button" className="button" onClick={onAsk}>
           Ask the plan
         </button>

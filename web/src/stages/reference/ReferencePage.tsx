@@ -57,6 +57,9 @@ export function ReferencePage({ caution }: { caution: string }) {
             </optgroup>
           </select>
         </label>
+        <a className="button flex items-center" href="/api/guide" download>
+          Guide
+        </a>
       </header>
       {id === "systems" || id === "schemes" ? (
         systems.data ? (
