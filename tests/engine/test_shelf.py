@@ -17,6 +17,7 @@ from rigging.shelf.bags import bags_of
 from rigging.shelf.packed import packed, wants
 from rigging.shelf.pieces import Piece
 from rigging.shelf.table import read_shelf, write_shelf
+from rigging.telling.check.sheet import check_here
 from tests.plans import changed, demo_document, one_rope_document
 
 TODAY = date(2026, 6, 1)
@@ -195,3 +196,12 @@ def test_a_shelf_larger_than_a_plans_bags_still_fills_them():
     long = [Piece(label=f"W-{n}", table="slings", kind="tubular-25", length_m=900.0 - n) for n in range(90)]
     found = bags_of([*many, *long], {}, TODAY)
     assert (len(found.bags.packed), len(found.kit)) == (20, 60)
+
+
+@pytest.mark.parametrize(
+    ("bags", "said"), [({"ropes": {"low-stretch-11": 1}}, True), ({"ropes": {"low-stretch-11": 2}}, False), ({}, False)]
+)
+def test_what_the_plan_uses_and_the_bags_do_not_hold_is_said_in_the_check(bags, said):
+    document = {**demo_document(), "bags": bags}
+    found = [one for one in check_here(Plan.model_validate(document)).lines if one.id.startswith("not-in-bags")]
+    assert [("uses 2" in one.text, one.level) for one in found] == ([(True, "look")] if said else [])

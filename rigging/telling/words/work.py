@@ -11,6 +11,7 @@ from rigging.checks.work.may_not_run import MayNotRun
 from rigging.checks.work.no_reset import NoReset
 from rigging.checks.work.no_slide import NoSlide
 from rigging.checks.work.no_stroke import NoStroke
+from rigging.checks.work.not_in_bags import NotInBags
 from rigging.checks.work.people_ceiling import PeopleCeiling
 from rigging.checks.work.too_few_haulers import TooFewHaulers
 from rigging.checks.work.twists import Twists
@@ -100,6 +101,14 @@ def no_stroke(found: NoStroke, plan: Plan, say: Wording) -> Pair:
     return (
         f"The haul grab is set so near its stop that one haul lifts {say.length(found.rise_m)}.",
         "Set it as far forward as the edge allows.",
+    )
+
+
+def not_in_bags(found: NotInBags, plan: Plan, say: Wording) -> Pair:
+    there = f"{found.there} in the bags" if found.there else "none in the bags"
+    return (
+        f"{found.name}: the plan uses {found.uses}, and there {'are' if found.there > 1 else 'is'} {there}.",
+        "Another kind, or one more before you go.",
     )
 
 
