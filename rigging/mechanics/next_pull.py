@@ -61,15 +61,18 @@ def next_of(before: Range, at: Sequence[float], beyond: Sequence[float] = ()) ->
     mean = np.linspace(min(middle, seen.min()) - reach, max(middle, seen.max()) + reach, _MEANS)[:, None]
     scatter = (each * np.exp(np.linspace(-2.5, 4.0, _SCATTERS)))[None, :]
     prior = _student(mean, middle, spread * np.sqrt(1 - _OF_EACH)) - (np.log(scatter / each) / _SCATTER_KNOWN) ** 2 / 2
-    each_says = [-(((one - mean) / scatter) ** 2) / 2 - np.log(scatter) for one in came]
-    each_says += [np.log(np.maximum(ndtr((mean - one) / scatter), 1e-300)) for one in passed]
-    whole = prior + sum(each_says)
+
+    def says(number: int) -> Array:
+        """What one alone says of mean and scatter."""
+        off: Array = (seen[number] - mean) / scatter
+        alone: Array = -(off**2) / 2 - np.log(scatter) if number < len(came) else np.log(np.maximum(ndtr(-off), 1e-300))
+        return alone
+
+    whole = prior + sum(says(number) for number in range(len(seen)))
     told = _weights(whole)
     over = np.sqrt(scatter**2 + 2 * _BATCH**2)
     low, expected, high = (_quantile(told, mean, over, share) for share in (0.025, 0.5, 0.975))
-    odd = [
-        n for n, says in enumerate(each_says) if _seldom(_weights(whole - says), mean, over, seen[n], n >= len(came))
-    ]
+    odd = [n for n in range(len(seen)) if _seldom(_weights(whole - says(n)), mean, over, seen[n], n >= len(came))]
     low, high = min(low, *at, high) if at else low, max(high, *at, *beyond)
     return Next(Range(low, min(max(expected, low), high), high), tuple(odd))
 

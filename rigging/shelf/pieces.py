@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import date
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field, ValidationError, model_validator
 
 from rigging.catalogue import catalogue
 from rigging.document.words import Name
@@ -64,6 +64,14 @@ class Piece(Strict):
         if faults:
             raise misfits(faults)
         return self
+
+    @classmethod
+    def kept(cls, given: dict[str, Any]) -> Piece:
+        """A piece as it was kept, also where the catalogue has changed since and would no longer take it so: then by its own name."""
+        try:
+            return cls.model_validate(given)
+        except ValidationError:
+            return cls.model_validate({**given, "table": "other"})
 
     @property
     def entry(self) -> Any:

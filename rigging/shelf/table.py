@@ -32,6 +32,8 @@ _NUMBERS = {
     "mass_kg": "a mass in kg",
 }
 _WHOLE = ("count", "made")
+# So many labels a team has at the most.
+MOST = 2000
 
 
 @dataclass(frozen=True)
@@ -70,6 +72,12 @@ def read_shelf(content: bytes) -> ShelfRead:
     if not content or len(content) > LARGEST_BYTES or form_of(content) != "table":
         raise refuse("file", "it is no table of gear", f"a CSV with the columns {', '.join(COLUMNS)}")
     table = table_of(letters_of(content, None).text, None)
+    if len(table.rows) > MOST:
+        raise refuse(
+            "file",
+            f"it has {len(table.rows)} rows",
+            f"at most {MOST}: what is alike goes under one label with its count",
+        )
     places = {name: number for number, head in enumerate(table.head) if (name := _column(head))}
     for wanted in ("label", "kind"):
         if wanted not in places:

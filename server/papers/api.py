@@ -21,6 +21,13 @@ from rigging.shelf.pieces import Label
 from rigging.telling.sheet.report import analyse
 
 router = Router()
+# So many labels on one paper.
+_LABELS = 300
+
+
+def _alone(request: HttpRequest) -> bool:
+    """Whether an address of this machine, as it is asked for, helps no other."""
+    return request.get_host().partition(":")[0] in ("localhost", "127.0.0.1", "[")
 
 
 def _answer(content: bytes, name: str) -> HttpResponse:
@@ -57,16 +64,20 @@ def read_knot_card(request: HttpRequest, knot_id: str, force_unit: ForceUnit = "
     openapi_extra=answers("application/pdf"),
 )
 def read_labels(
-    request: HttpRequest, team_id: int, label: Annotated[list[Label] | None, Query(max_length=500)] = None
+    request: HttpRequest, team_id: int, label: Annotated[list[Label] | None, Query(max_length=_LABELS)] = None
 ) -> HttpResponse:
     """Labels of a team's gear to print, all of it or those named, each with a code that leads to its page here."""
     from papers.labels import labels
 
     team = team_of(request, team_id, *Role)
     pieces = [one for one in pieces_of(team) if label is None or one.label in label]
+    if len(pieces) > _LABELS:
+        raise refuse("label", f"{len(pieces)} labels are too many for one paper", f"at most {_LABELS}, by name")
     if not pieces:
         raise refuse("label", "there is no such piece on the shelf", "labels of the shelf; enter the pieces first")
-    return _answer(labels(pieces, lambda one: request.build_absolute_uri(f"/shelf/{team_id}/{one}")), "labels")
+    return _answer(
+        labels(pieces, lambda one: request.build_absolute_uri(f"/shelf/{team_id}/{one}"), _alone(request)), "labels"
+    )
 
 
 @router.get(
@@ -105,9 +116,7 @@ def read_rig_card(request: HttpRequest, plan_id: uuid.UUID) -> HttpResponse:
     from papers.rig_card import rig_card
 
     plan = real_plan_of(request, plan_id)
-    # An address that leads back to this very machine helps no other.
-    alone = request.get_host().partition(":")[0] in ("localhost", "127.0.0.1", "[")
-    address = "" if alone else request.build_absolute_uri(f"/plans/{plan.pk}/lines")
+    address = "" if _alone(request) else request.build_absolute_uri(f"/plans/{plan.pk}/lines")
     return _answer(rig_card(plan, address), "rig-card")
 
 

@@ -18,13 +18,15 @@ _WIDE_MM, _HIGH_MM, _ACROSS, _LETTERS = 59, 26, 3, 26
 _CODE_MM, _LABEL_PT, _NAME_PT = 22, 13, 7.5
 
 
-def labels(pieces: Sequence[Piece], address: Callable[[str], str]) -> bytes:
-    """Labels as a PDF to cut out; `address` gives the page of a label."""
-    return counted_pdf("Labels", None, list(_story(pieces, address)))[0]
+def labels(pieces: Sequence[Piece], address: Callable[[str], str], alone: bool) -> bytes:
+    """Labels as a PDF to cut out; `address` gives the page of a label, which where it is `alone` no other machine opens."""
+    return counted_pdf("Labels", None, list(_story(pieces, address, alone)))[0]
 
 
-def _story(pieces: Sequence[Piece], address: Callable[[str], str]) -> Iterator[Flowable]:
+def _story(pieces: Sequence[Piece], address: Callable[[str], str], alone: bool) -> Iterator[Flowable]:
     yield said("Cut out, cover, tie on. A phone's camera opens the piece: what it is, where it belongs, out or back.")
+    if alone:
+        yield said("◆ These lead to this very machine and to no phone: print them from its name on the team's network.")
     for first in range(0, len(pieces), _ACROSS):
         some = [_label(one, address(one.label)) for one in pieces[first : first + _ACROSS]]
         found = Table([some], colWidths=[_WIDE_MM * mm] * len(some), rowHeights=[_HIGH_MM * mm], hAlign="LEFT")

@@ -92,7 +92,8 @@ def read_bags_of(request: HttpRequest, plan_id: uuid.UUID) -> FromShelf:
 @router.get("/plans/{plan_id}/packing", response={200: PackingOut, **REFUSED}, operation_id="packing")
 def read_packing(request: HttpRequest, plan_id: uuid.UUID) -> PackingOut:
     """What the plan takes out of the team's shelf: there, short, due, out elsewhere; by who carries it."""
-    plan = real_plan_of(request, plan_id)
+    # Where a piece is out says what else the team does: nobody's from outside.
+    plan = real_plan_of(request, plan_id, *Role)
     return packing_of(plan, may_write(request, plan), clock.now().date())
 
 

@@ -5,6 +5,7 @@ from collections import defaultdict
 from datetime import date
 
 from accounts.models import Team
+from core import engine
 from django.db.models import Case, F, Sum, When
 from plans.models import Plan
 
@@ -46,7 +47,7 @@ def out_of(team: Team) -> dict[str, dict[uuid.UUID, int]]:
 
 
 def pieces_of(team: Team) -> list[Piece]:
-    return [Piece.model_validate(one) for one in ShelfPiece.objects.filter(team=team).values_list("piece", flat=True)]
+    return [Piece.kept(one) for one in ShelfPiece.objects.filter(team=team).values_list("piece", flat=True)]
 
 
 def shelf_of(team: Team, writes: bool, on: date) -> ShelfOut:
@@ -54,7 +55,7 @@ def shelf_of(team: Team, writes: bool, on: date) -> ShelfOut:
     plans = {one.pk: one.title for one in Plan.objects.filter(pk__in={plan for each in out.values() for plan in each})}
     found = []
     for row in ShelfPiece.objects.filter(team=team).select_related("changed_by"):
-        piece = Piece.model_validate(row.piece)
+        piece = Piece.kept(row.piece)
         where = [OutFor(plan=plan, title=plans[plan], count=count) for plan, count in out.get(row.label, {}).items()]
         found.append(
             PieceOut(
@@ -68,7 +69,8 @@ def shelf_of(team: Team, writes: bool, on: date) -> ShelfOut:
 def pulls_of(team: Team, writes: bool, say: Wording) -> PullsOut:
     rows = list(PullTest.objects.filter(team=team).select_related("by", "left_out_by"))
     counted = [row for row in rows if not row.left_out]
-    ranges = own_ranges([PullMade.model_validate(row.pull) for row in counted])
+    # Of many pulls it takes a while: where it keeps nobody from being heard.
+    ranges = engine.ask(own_ranges, [PullMade.model_validate(row.pull) for row in counted])
     odd = {counted[number].pk for one in ranges for number in one.odd}
     pulls = []
     for row in reversed(rows):

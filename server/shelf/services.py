@@ -11,9 +11,13 @@ from storing.writing import writing
 
 from rigging.quantities.faults import refuse
 from rigging.shelf.pieces import Piece
+from rigging.shelf.table import MOST
 from shelf.models import Counted, PullTest, ShelfPiece
 from shelf.schemas import LeaveOut, NewCount, NewPull
 from shelf.selectors import out_of
+
+# So many pulls a team keeps.
+_PULLS = 5000
 
 
 def keep_pieces(team: Team, by: User, pieces: Sequence[Piece]) -> None:
@@ -22,22 +26,29 @@ def keep_pieces(team: Team, by: User, pieces: Sequence[Piece]) -> None:
     Raises
     ------
     Refused
-        If fewer would be there than are out.
+        If fewer would be there than are out, or more labels than a shelf has.
     """
     with writing():
         out = out_of(team)
         known = {one.label: one for one in ShelfPiece.objects.filter(team=team)}
+        new, changed = [], []
         for piece in pieces:
             away = sum(out.get(piece.label, {}).values())
             if piece.count < away:
                 raise refuse(
                     "count", f"{away} of {piece.label} are out, more than {piece.count}", "count them back first"
                 )
-            said = piece.model_dump(mode="json")
-            row = known.get(piece.label) or ShelfPiece(team=team, label=piece.label)
-            if row.piece != said:
+            said, row = piece.model_dump(mode="json"), known.get(piece.label)
+            if row is None:
+                new.append(ShelfPiece(team=team, label=piece.label, piece=said, changed_by=by))
+            elif row.piece != said:
                 row.piece, row.changed_by, row.changed_at = said, by, clock.now()
-                row.save()
+                changed.append(row)
+        if len(known) + len(new) > MOST:
+            problem = f"the shelf would have {len(known) + len(new)} labels"
+            raise refuse("label", problem, f"at most {MOST}: what is alike goes under one label with its count")
+        ShelfPiece.objects.bulk_create(new)
+        ShelfPiece.objects.bulk_update(changed, ["piece", "changed_by", "changed_at"], batch_size=200)
 
 
 def count_one(plan: Plan, by: User, body: NewCount) -> None:
@@ -61,7 +72,7 @@ def count_one(plan: Plan, by: User, body: NewCount) -> None:
                 f"there is no {body.label} on the team's shelf",
                 "a label of the shelf, or enter the piece first",
             )
-        piece, out = Piece.model_validate(row.piece), out_of(plan.team).get(body.label, {})
+        piece, out = Piece.kept(row.piece), out_of(plan.team).get(body.label, {})
         if body.out:
             _may_go(piece, body.count, sum(out.values()), plan, out)
         elif body.count > out.get(plan.pk, 0):
@@ -91,11 +102,13 @@ def keep_pull(team: Team, by: User, body: NewPull) -> None:
     Raises
     ------
     Refused
-        If the id stands for another.
+        If the id stands for another, or there are too many.
     """
     said = body.pull.model_dump(mode="json")
     with writing():
         known = PullTest.objects.filter(pk=body.id).first()
+        if known is None and PullTest.objects.filter(team=team).count() >= _PULLS:
+            raise refuse("pull", f"there are {_PULLS} pulls already", "no more in this installation")
         if known is None:
             PullTest.objects.create(id=body.id, team=team, pull=said, by=by)
         elif (known.team_id, known.by_id, known.pull) != (team.pk, by.pk, said):

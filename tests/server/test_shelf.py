@@ -10,9 +10,11 @@ import zxingcpp
 from django.core.files.uploadedfile import SimpleUploadedFile
 from plans.models import Plan
 from plans.services import create_plan
+from shelf.models import ShelfPiece
 
 from rigging.document import Plan as Document
 from tests.plans import demo_document, one_rope_document
+from tests.server.conftest import Person
 
 ROPE = {
     "label": "R-1",
@@ -202,3 +204,28 @@ def test_one_that_stands_apart_is_named_and_left_out_only_with_a_reason_and_by_n
         ("the gauge stood on pounds", "leader")
     ]
     assert leader.send("POST", path, {"why": ""})[1]["ranges"][0]["own_n"]["high"] >= 64_000
+
+
+def test_whoever_was_let_in_to_read_one_plan_does_not_learn_where_its_gear_is_out(people, leader, plan):
+    put(leader, plan, ROPE)
+    count(leader, another_plan(leader, "Somebody else's rescue"), "R-1")
+    path = leader.send("POST", f"/plans/{plan.id}/observers", {"name": "County reviewer", "days": 2})[1]["path"]
+    reader = Person(None)
+    reader.client.get("/api/session")
+    assert reader.send("POST", f"/look/{path.removeprefix('/look/')}")[0] == 200
+    assert reader.get(f"/plans/{plan.id}")[0] == 200
+    assert reader.get(f"/plans/{plan.id}/packing")[0] == 403
+    assert people["observer"].get(f"/plans/{plan.id}/packing")[0] == 200
+
+
+def test_a_piece_that_the_catalogue_would_take_no_more_is_still_there_under_its_name(leader, plan):
+    put(leader, plan, ROPE)
+    ShelfPiece.objects.update(piece={**ShelfPiece.objects.get().piece, "kind": "no-longer"})
+    told = leader.get(f"/teams/{plan.team_id}/shelf")[1]["pieces"][0]
+    assert (told["piece"]["table"], told["name"], told["piece"]["length_m"]) == ("other", "no-longer", 60.0)
+
+
+def test_a_shelf_has_an_end(leader, plan):
+    rows = "".join(f"P-{n},carabiner\n" for n in range(2001))
+    status, told = table(leader, plan, f"label,kind\n{rows}")
+    assert status == 422 and "2000" in told["faults"][0]["right"]

@@ -106,8 +106,8 @@ function Shelf({ team, catalogue, label, onLabel }: Props) {
         <a className="button flex items-center" href={`/api/teams/${team}/shelf.csv?mark=true`}>
           Write a table
         </a>
-        {shelf.pieces.length ? (
-          <a className="button flex items-center" href={`/api/teams/${team}/shelf/labels`}>
+        {found.length ? (
+          <a className="button flex items-center" href={`/api/teams/${team}/shelf/labels?${labelsOf(found)}`}>
             Labels to print
           </a>
         ) : null}
@@ -168,6 +168,13 @@ function Shelf({ team, catalogue, label, onLabel }: Props) {
     </>
   );
 }
+
+/** As many as one paper takes. */
+const labelsOf = (found: ShelfPiece[]) =>
+  found
+    .slice(0, 300)
+    .map((one) => `label=${encodeURIComponent(one.piece.label)}`)
+    .join("&");
 
 function matches(one: ShelfPiece, sought: string): boolean {
   const { label, kind, bag, carried_by } = one.piece;
