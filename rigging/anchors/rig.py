@@ -19,7 +19,7 @@ from rigging.document import Arrangement, Feature, Leg, Place3, Plan
 from rigging.document.site import Condition
 from rigging.mechanics.legs import unloaded
 from rigging.mechanics.vectors import Array
-from rigging.quantities.faults import refuse
+from rigging.quantities.faults import Refused, refuse
 from rigging.quantities.ranges import Range
 from rigging.site.conditions import sling_ea_n
 from rigging.site.features import kind_of
@@ -322,6 +322,19 @@ def check_pull(plan: Plan, rig: AnchorRig, unit: Array) -> None:
     path = f"{plan.path_of(rig.arrangement)}.heading_rad"
     problem = "the pull runs away from all legs: every feature lies ahead of the working point"
     raise refuse(path, problem, "turn the pull, move the working point out, or take features behind it")
+
+
+def pieces_needed(plan: Plan) -> Iterator[tuple[str, LegLine, str, str, float]]:
+    """Every piece out of the bags that a plan's anchors take: the anchor's id, its leg, and as `material_needs`. An anchor that can not be laid out takes
+    none, nor does a leg of a rope of the plan."""
+    for anchor in plan.anchors:
+        try:
+            rig = rig_anchor(plan, anchor.arrangement)
+        except Refused:
+            continue
+        for line in rig.lines:
+            for use, material, long in material_needs(line) if line.leg.rope is None else ():
+                yield anchor.id, line, use, material, long
 
 
 def material_needs(line: LegLine) -> list[tuple[str, str, float]]:

@@ -69,6 +69,12 @@ Table = Literal["bends", "devices", "hitches", "protections", "ropes"]
 TABLES: tuple[Table, ...] = ("bends", "devices", "hitches", "protections", "ropes")
 
 
+def entry_of(table: Table, id: str) -> Entry:
+    """What the catalogue has of a kind that the bags count."""
+    entry: Entry = getattr(catalogue(), "surfaces" if table == "protections" else table)[id]
+    return entry
+
+
 class Held(Strict):
     """How many of each kind there are; a list left out is not said."""
 

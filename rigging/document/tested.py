@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from rigging.catalogue import catalogue
+from rigging.catalogue.knots import Pulled
 from rigging.document.site import Condition
 from rigging.document.words import CordId, RopeKindId
 from rigging.quantities.ranges import Range, Strict
@@ -27,7 +28,7 @@ class AsPulled(Strict):
     ropes: Literal[1, 2] = 1
     cord: CordId | None = None
     wraps: Annotated[int, Field(ge=1, le=12)] | None = None
-    pulled: Literal["loop", "along", "apart", "bend"] | None = None
+    pulled: Pulled | None = None
     state: Condition = "dry"
     glazed: bool = False
 

@@ -22,8 +22,8 @@ from rigging.lines.tied import (
     device_tested,
     hitch_hold,
     hitches_of,
+    holds_symbol,
     knot_holds,
-    own_symbol,
     rope_holds,
 )
 from rigging.quantities.ranges import Range, times
@@ -76,9 +76,7 @@ def _knot_parts(
     """A knot is judged where it breaks and, where it may run before that, where it runs."""
     yield Part(id, kind, thing, where, about, takes, False, force, held.breaks_n, "breaks", held.rule, held.symbols)
     if held.slips_n is not None:
-        where_runs, own = "where the knot runs through", held.slips_tested
-        usual = symbol("S", where_runs, held.slips_n, "N", _RUNS_SOURCE[kind])
-        runs = (own_symbol("S", where_runs, own) if own else usual,)
+        runs = (holds_symbol("where the knot runs through", held.slips_n, _RUNS_SOURCE[kind], held.slips_tested),)
         yield Part(
             f"{id}:runs", kind, thing, where, about, takes, False, force, held.slips_n, "slips", "slip load", runs
         )
@@ -260,9 +258,7 @@ def _hitch_parts(
         # Teeth cut when dry; full of ice or mud they may slide below that.
         number = "slip_n" if hitch.hitch.slip_n is not None else "breaks_n"
         usual, origin = getattr(hitch.hitch, number), hitch.hitch.origin(number)
-        starts = "where the hitch starts to slip"
-        own = hitch.slips_tested
-        slips = (own_symbol("S", starts, own) if own else symbol("S", starts, usual, "N", origin), *hitch.symbols)
+        slips = (holds_symbol("where the hitch starts to slip", usual, origin, hitch.slips_tested), *hitch.symbols)
         rule = " · ".join(["slip load", *(one.symbol for one in hitch.symbols)])
         yield Part(id, kind, hitch.name, where, about, takes, False, force, hitch.slip_n, "slips", rule, slips)
     yield _cord(id, about, takes, hitch, force, where)
@@ -271,12 +267,7 @@ def _hitch_parts(
 def _cord(id: str, about: str, takes: str, hitch: HitchHold, force: Range, where: str = "") -> Part:
     cord = hitch.hitch.form == "hitch"
     meaning = "where its cord broke round two ropes" if cord else "where it cuts or breaks"
-    own = hitch.breaks_tested
-    told = (
-        own_symbol("S", meaning, own)
-        if own
-        else symbol("S", meaning, hitch.breaks_n, "N", hitch.hitch.origin("breaks_n"))
-    )
+    told = holds_symbol(meaning, hitch.breaks_n, hitch.hitch.origin("breaks_n"), hitch.breaks_tested)
     return Part(
         f"{id}:cord", "cord" if cord else "clamp", hitch.name, where, about, takes, False, force, hitch.breaks_n, "breaks",
         "cord" if cord else "rating", (told,),
@@ -311,8 +302,8 @@ def _device(plan: Plan, line: LineForces, kind: Kind, id: str, force: Range) -> 
     node = f"{line.rig.line.id}:{'belay' if kind == 'belay' else 'device'}"
     rope = plan.rope(line.rig.line.rope)
     strength, own = device_strength_n(device, rope, plan.tested), device_tested(device, rope, plan.tested)
-    told = own_symbol("S", "where it " + own.gives, own) if own else None
-    symbols = (told or symbol("S", "rating, or where it slips", strength, "N", device.origin("strength_n")),)
+    meaning = f"where it {own.gives}" if own else "rating, or where it slips"
+    symbols = (holds_symbol(meaning, strength, device.origin("strength_n"), own),)
     yield Part(node, kind, device.name, "", node, node, False, force, strength, device.gives, "rating", symbols)
     if kind != "belay" and lowering is not None and lowering.crowded:
         least, keeps = catalogue().connectors["alloy-b"], catalogue().tying.crowded_keeps

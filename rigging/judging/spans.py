@@ -11,7 +11,7 @@ from rigging.judging.anchors import anchor_states
 from rigging.judging.margins import Part, judged, share_of_rule, weakest_of
 from rigging.judging.parts import anchor_parts
 from rigging.lines.tension_line import AtPlace, along_line
-from rigging.lines.tied import device_strength_n, device_tested, knot_holds, own_symbol
+from rigging.lines.tied import device_strength_n, device_tested, holds_symbol, knot_holds
 from rigging.mechanics.bounds import Cloud
 from rigging.quantities.ranges import Range, exactly, times
 from rigging.quantities.symbols import symbol
@@ -98,8 +98,7 @@ def _line_parts(plan: Plan, line: TensionLine, place: AtPlace) -> Iterator[Part]
         device = catalogue().devices[line.slips]
         strength, own = device_strength_n(device, rope, plan.tested), device_tested(device, rope, plan.tested)
         slips: Range = times(exactly(line.ropes), strength)
-        usual = symbol("S", "where it slips", strength, "N", device.origin("strength_n"))
-        told = (ropes, own_symbol("S", "where it slips", own) if own else usual)
+        told = (ropes, holds_symbol("where it slips", strength, device.origin("strength_n"), own))
         yield Part(
             f"{line.id}:device", "locked-device", device.name, "", f"{line.id}:device", "", False, place.tension_n, slips, "slips",
             "n · slip load", told,

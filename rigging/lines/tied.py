@@ -288,7 +288,7 @@ def knot_holds(
     strength, symbols = rope_holds(weaker)
     keeps, source = knot_keeps(knot, kind.slick, pulled)
     breaks = times(strength, keeps)
-    share = symbol("k_knot", f"{knot.name}, {_PULLED[pulled]}", keeps, "", source)
+    share = symbol("k_knot", f"{knot.name}, {PULLED[pulled]}", keeps, "", source)
     rule = " · ".join(one.symbol for one in (*symbols, share))
     runs = _runs(knot, kind, pulled, tail_m, in_loop)
     if runs is not None and unlike(knot, rope, onto):
@@ -310,14 +310,16 @@ def _knot_tested(held: KnotHold, knot: Knot, rope: Rope, pulled: Pulled, tested:
     if runs := tested_as(tested, setup, "slips"):
         held = replace(held, slips_n=runs.range_n, slips_tested=runs)
     if breaks := tested_as(tested, setup, "breaks"):
-        told = own_symbol("S", "where it broke", breaks)
+        told = holds_symbol("where it broke", breaks.range_n, OWN_PULLS, breaks)
         held = replace(held, breaks_n=breaks.range_n, rule="own pulls", symbols=(told,))
     return held
 
 
-def own_symbol(name: str, meaning: str, tested: Tested) -> Symbol:
-    """What own pulls say, in a working: with how many there were."""
-    return symbol(name, f"{meaning}: our own, {tested.pulls} pulls", tested.range_n, "N", OWN_PULLS)
+def holds_symbol(meaning: str, value: Range, source: str, own: Tested | None) -> Symbol:
+    """Where something slips or breaks, in a working: by the team's own pulls with how many there were, or as the catalogue has it."""
+    if own is None:
+        return symbol("S", meaning, value, "N", source)
+    return symbol("S", f"{meaning}: our own, {own.pulls} pulls", own.range_n, "N", OWN_PULLS)
 
 
 def other_of(rope: Rope, onto: str | None) -> Rope:
@@ -332,7 +334,7 @@ def unlike(knot: Knot, rope: Rope, onto: str | None) -> bool:
     return differ > catalogue().tying.unlike_from_m + 1e-9 and not knot.unlike
 
 
-_PULLED: dict[Pulled, str] = {
+PULLED: dict[Pulled, str] = {
     "loop": "on its loop", "along": "along the line", "apart": "loop pulled apart", "bend": "as a bend",
 }  # fmt: skip
 

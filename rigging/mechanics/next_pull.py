@@ -6,12 +6,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 from scipy.special import ndtr
 
+from rigging.mechanics.vectors import Array
 from rigging.quantities.ranges import Range
-
-Array = NDArray[np.float64]
 
 # What was believed is a range that holds nineteen of twenty; half of its variance is from one to the next, the rest is what they are on the average.
 _Z, _OF_EACH = 1.96, 1 / 2

@@ -9,13 +9,13 @@ from datetime import date
 
 from rigging.catalogue import catalogue
 from rigging.document import Bag, Bags, KitItem
-from rigging.shelf.packed import is_due
-from rigging.shelf.pieces import Piece
+from rigging.shelf.packed import SHELVED
+from rigging.shelf.pieces import Piece, is_due
 
 # As much as a plan's bags can say: bags, sorts of material, pieces alike, metres in one.
 _BAGS, _KIT, _ALIKE, _LONGEST_M = 20, 60, 50, 500.0
 # Of a plan's bags, where each of the shelf's tables is counted. Hitches are tied of cord: which of them, no shelf says.
-_COUNTED = {"bends": "bends", "devices": "devices", "surfaces": "protections", "ropes": "ropes"}
+_COUNTED = {shelved: table for table, shelved in SHELVED.items() if table != "hitches"}
 
 
 @dataclass(frozen=True)

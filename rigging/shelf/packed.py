@@ -7,14 +7,14 @@ from dataclasses import dataclass
 from datetime import date
 from types import MappingProxyType
 
-from rigging.anchors.rig import material_needs, rig_anchor
+from rigging.anchors.rig import pieces_needed
 from rigging.catalogue import catalogue
 from rigging.document import TABLES, Plan, Table
 from rigging.lines.tied import cord_length_m, cord_of, hitches_of
-from rigging.quantities.faults import Refused
-from rigging.shelf.pieces import Piece, ShelfTable, too_old
+from rigging.shelf.pieces import Piece, ShelfTable, is_due
 
-_SHELVED: dict[Table, ShelfTable] = {
+# Where the shelf has what a plan's bags count.
+SHELVED: dict[Table, ShelfTable] = {
     "bends": "bends", "devices": "devices", "hitches": "hitches", "protections": "surfaces", "ropes": "ropes",
 }  # fmt: skip
 
@@ -56,27 +56,20 @@ class Packed:
 def wants(plan: Plan) -> list[Want]:
     """What a plan takes out of the bags: ropes, pieces of anchors and cords of hitches by their length, all else by count."""
     found = [Want("ropes", one.kind, 1, one.length_m) for one in plan.ropes]
-    found += [*_material(plan), *_cords(plan)]
+    found += [Want("slings", material, 1, long) for _, _, _, material, long in pieces_needed(plan)]
+    found += _cords(plan)
     for table in TABLES:
-        for kind, count in plan.used(table).items() if table != "ropes" else ():
-            want = Want(_SHELVED[table], kind, count)
-            if table == "hitches" and catalogue().hitches[kind].form == "hitch":
-                continue
-            if getattr(getattr(catalogue(), want.table)[kind], "bare", False):
-                continue
-            found.append(want)
+        if table != "ropes":
+            found += [
+                Want(SHELVED[table], kind, count)
+                for kind, count in plan.used(table).items()
+                if not _is_tied(table, kind)
+            ]
     return found
 
 
-def _material(plan: Plan) -> Iterator[Want]:
-    for anchor in plan.anchors:
-        try:
-            rig = rig_anchor(plan, anchor.arrangement)
-        except Refused:
-            continue
-        for line in rig.lines:
-            for _, material, long in material_needs(line) if line.leg.rope is None else ():
-                yield Want("slings", material, 1, long)
+def _is_tied(table: Table, kind: str) -> bool:
+    return table == "hitches" and catalogue().hitches[kind].form == "hitch"
 
 
 def _cords(plan: Plan) -> Iterator[Want]:
@@ -125,8 +118,3 @@ def _packed(want: Want, shelf: Sequence[Piece], left: dict[str, int], away: Mapp
 
 def _long_enough(piece: Piece, want: Want) -> bool:
     return want.length_m is None or (piece.length_m or 0.0) >= want.length_m - 1e-9
-
-
-def is_due(piece: Piece, on: date) -> bool:
-    """Whether somebody has to look at it first."""
-    return (piece.due is not None and piece.due <= on) or too_old(piece, on.year)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import date
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, get_args
 
 from pydantic import Field, ValidationError, model_validator
 
@@ -12,17 +12,8 @@ from rigging.document.words import Name
 from rigging.quantities.faults import Fault, misfits
 from rigging.quantities.ranges import Range, Strict, exactly, times
 
-ShelfTable = Literal["bends", "connectors", "devices", "hitches", "ropes", "slings", "surfaces", "other"]
-SHELF_TABLES: tuple[ShelfTable, ...] = (
-    "ropes",
-    "slings",
-    "connectors",
-    "bends",
-    "devices",
-    "hitches",
-    "surfaces",
-    "other",
-)
+ShelfTable = Literal["ropes", "slings", "connectors", "bends", "devices", "hitches", "surfaces", "other"]
+SHELF_TABLES: tuple[ShelfTable, ...] = get_args(ShelfTable)
 # By length: each is one piece, or so many of one length.
 LONG = ("ropes", "slings")
 _STRENGTHS = {
@@ -120,3 +111,8 @@ def too_old(piece: Piece, year: int) -> bool:
     """Whether a textile is older than textiles are used."""
     textile = piece.table in LONG
     return textile and piece.made is not None and year - piece.made > catalogue().tying.textile_years
+
+
+def is_due(piece: Piece, on: date) -> bool:
+    """Whether somebody has to look at it first."""
+    return (piece.due is not None and piece.due <= on) or too_old(piece, on.year)

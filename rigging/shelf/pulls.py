@@ -69,7 +69,7 @@ def own_ranges(pulls: Sequence[PullMade]) -> list[OwnRange]:
     found: list[OwnRange] = []
     for setup in dict.fromkeys(one.setup for one in pulls):
         mine = [(number, one) for number, one in enumerate(pulls) if one.setup == setup]
-        as_pulled = AsPulled(**{name: getattr(mine[0][1], name) for name in AsPulled.model_fields})
+        as_pulled = AsPulled(**mine[0][1].model_dump(include=set(AsPulled.model_fields)))
         found += [_range(as_pulled, gives, mine) for gives in _GAVE if any(one.gave == _GAVE[gives] for _, one in mine)]
     return found
 

@@ -6,11 +6,11 @@ from dataclasses import dataclass
 
 from rigging.catalogue import catalogue
 from rigging.document import AsPulled, Tested
+from rigging.lines.tied import PULLED
 from rigging.quantities.ranges import Range
 from rigging.quantities.units import Wording
 from rigging.shelf.pulls import LEAST, OwnRange
 
-_PULLED = {"loop": "on its loop", "along": "along the line", "apart": "loop pulled apart", "bend": "as a bend"}
 _GIVES = {"slips": "Slips", "breaks": "Breaks"}
 
 
@@ -39,7 +39,7 @@ def as_pulled_name(one: AsPulled) -> str:
     if one.cord:
         said.append(f"{one.wraps} wraps of {known.slings[one.cord].name}")
     if one.pulled:
-        said.append(_PULLED[one.pulled])
+        said.append(PULLED[one.pulled])
     said.append(
         f"in {rope}"
         if one.of == "knot"

@@ -2,13 +2,15 @@
 
 import uuid
 
-from accounts.models import Role
+from accounts.models import Role, Team
 from accounts.permissions import person, role_of, team_of
 from answering.contents import answers
 from answering.faults import REFUSED
+from answering.plain import with_mark
 from django.http import HttpRequest, HttpResponse
 from ninja import File, Form, Router, UploadedFile
 from ninja.errors import HttpError
+from operations.schemas import Arranged
 from plans.permissions import may_write, plan_of, real_plan_of
 from plans.services import save_changed
 from storing import clock
@@ -28,24 +30,24 @@ from shelf.schemas import (
     PullsOut,
     ShelfFileOut,
     ShelfOut,
-    TakenOut,
     TakeTested,
 )
-from shelf.selectors import away_from, packing_of, pieces_of, pulls_of, shelf_of
+from shelf.selectors import away_from, out_of, packing_of, pieces_of, pulls_of, shelf_of
 from shelf.services import count_one, keep_pieces, keep_pull, leave_out
 
 router = Router()
 _WRITERS = (Role.LEADER, Role.MEMBER)
 
 
-def _writes(request: HttpRequest, team_id: int) -> bool:
-    return role_of(request.user, team_of(request, team_id, *Role)) in _WRITERS
+def _writes(request: HttpRequest, team: Team) -> bool:
+    return role_of(request.user, team) in _WRITERS
 
 
 @router.get("/teams/{team_id}/shelf", response={200: ShelfOut, **REFUSED}, operation_id="shelf")
 def read_shelf_of(request: HttpRequest, team_id: int) -> ShelfOut:
     """What the team has, piece by piece, and where it is."""
-    return shelf_of(team_of(request, team_id, *Role), _writes(request, team_id), clock.now().date())
+    team = team_of(request, team_id, *Role)
+    return shelf_of(team, _writes(request, team), clock.now().date())
 
 
 @router.put("/teams/{team_id}/shelf/pieces/{label}", response={200: ShelfOut, **REFUSED}, operation_id="keep_piece")
@@ -62,8 +64,8 @@ def keep_piece(request: HttpRequest, team_id: int, label: str, body: Piece) -> S
     "/teams/{team_id}/shelf.csv", response={200: None, **REFUSED}, operation_id="shelf_csv", openapi_extra=answers("text/csv")
 )  # fmt: skip
 def read_shelf_table(request: HttpRequest, team_id: int, mark: bool = False) -> HttpResponse:
-    text = ("\ufeff" if mark else "") + write_shelf(pieces_of(team_of(request, team_id, *Role)))
-    answer = HttpResponse(text, content_type="text/csv; charset=utf-8")
+    text = write_shelf(pieces_of(team_of(request, team_id, *Role)))
+    answer = HttpResponse(with_mark(iter([text]), mark), content_type="text/csv; charset=utf-8")
     answer["Content-Disposition"] = 'attachment; filename="shelf.csv"'
     return answer
 
@@ -86,7 +88,7 @@ def bring_shelf(request: HttpRequest, team_id: int, asked: Form[BringShelf], fil
 def read_bags_of(request: HttpRequest, plan_id: uuid.UUID) -> FromShelf:
     """What the shelf would put in a plan's bags: what is in use and not out for another."""
     plan = plan_of(request, plan_id, *_WRITERS)
-    return bags_of(pieces_of(plan.team), away_from(plan), clock.now().date())
+    return bags_of(pieces_of(plan.team), away_from(plan, out_of(plan.team)), clock.now().date())
 
 
 @router.get("/plans/{plan_id}/packing", response={200: PackingOut, **REFUSED}, operation_id="packing")
@@ -108,7 +110,8 @@ def count_piece(request: HttpRequest, plan_id: uuid.UUID, body: NewCount) -> Pac
 @router.get("/teams/{team_id}/pulls", response={200: PullsOut, **REFUSED}, operation_id="pulls")
 def read_pulls(request: HttpRequest, team_id: int, force_unit: ForceUnit = "kN") -> PullsOut:
     """The team's own pull tests, and the ranges that follow from them beside the catalogue's."""
-    return pulls_of(team_of(request, team_id, *Role), _writes(request, team_id), Wording(force_unit))
+    team = team_of(request, team_id, *Role)
+    return pulls_of(team, _writes(request, team), Wording(force_unit))
 
 
 @router.post("/teams/{team_id}/pulls", response={200: PullsOut, **REFUSED}, operation_id="new_pull")
@@ -133,8 +136,8 @@ def leave_pull_out(
     return pulls_of(team, True, Wording(force_unit))
 
 
-@router.put("/plans/{plan_id}/tested", response={200: TakenOut, **REFUSED}, operation_id="take_tested")
-def take_tested(request: HttpRequest, plan_id: uuid.UUID, body: TakeTested) -> TakenOut:
+@router.put("/plans/{plan_id}/tested", response={200: Arranged, **REFUSED}, operation_id="take_tested")
+def take_tested(request: HttpRequest, plan_id: uuid.UUID, body: TakeTested) -> Arranged:
     """The team's own ranges in place of the catalogue's: a decision, and a revision of its own."""
     plan = plan_of(request, plan_id, Role.LEADER)
-    return TakenOut(revision=save_changed(plan, person(request), body.base, body.id, tested=body.tested).number)
+    return Arranged(revision=save_changed(plan, person(request), body.base, body.id, tested=body.tested).number)

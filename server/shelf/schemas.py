@@ -98,12 +98,6 @@ class TakeTested(Strict):
     tested: Annotated[list[Tested], Field(max_length=60)]
 
 
-class TakenOut(BaseModel):
-    """The revision that has it."""
-
-    revision: int
-
-
 class NewCount(Strict):
     """So many of a piece that go out, or come back."""
 
@@ -114,13 +108,14 @@ class NewCount(Strict):
 
 
 class TakenFor(BaseModel):
-    """A piece to pack for something: how many of it; how many are out already."""
+    """A piece to pack for something: how many of it; how many are out already; with whom it goes, or in which bag where nobody carries it (`goes_with`)."""
 
     label: str
     count: int
     out: int
     bag: str
     carried_by: str
+    goes_with: str
     mass_kg: float | None
     is_due: bool
 

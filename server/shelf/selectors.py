@@ -11,8 +11,8 @@ from plans.models import Plan
 
 from rigging.document import Plan as Document
 from rigging.quantities.units import Wording
-from rigging.shelf.packed import Packed, is_due, packed
-from rigging.shelf.pieces import Piece, too_old
+from rigging.shelf.packed import Packed, packed
+from rigging.shelf.pieces import Piece, is_due, too_old
 from rigging.shelf.pulls import PullMade, own_ranges
 from rigging.telling.shelf import as_pulled_name, own_range_report
 from shelf.models import Counted, PullTest, ShelfPiece
@@ -52,7 +52,7 @@ def pieces_of(team: Team) -> list[Piece]:
 
 def shelf_of(team: Team, writes: bool, on: date) -> ShelfOut:
     out = out_of(team)
-    plans = {one.pk: one.title for one in Plan.objects.filter(pk__in={plan for each in out.values() for plan in each})}
+    plans = _titles(out)
     found = []
     for row in ShelfPiece.objects.filter(team=team).select_related("changed_by"):
         piece = Piece.kept(row.piece)
@@ -84,20 +84,22 @@ def pulls_of(team: Team, writes: bool, say: Wording) -> PullsOut:
     return PullsOut(writes=writes, pulls=pulls, ranges=[own_range_report(one, say) for one in ranges])
 
 
-def away_from(plan: Plan) -> dict[str, int]:
-    """Of each label, how many are out for other plans of the team."""
-    out = out_of(plan.team)
+def away_from(plan: Plan, out: dict[str, dict[uuid.UUID, int]]) -> dict[str, int]:
+    """Of each label that is `out`, how many for other plans."""
     return {label: sum(count for other, count in each.items() if other != plan.pk) for label, each in out.items()}
+
+
+def _titles(out: dict[str, dict[uuid.UUID, int]]) -> dict[uuid.UUID, str]:
+    """The titles of the plans that something is out for."""
+    return {one.pk: one.title for one in Plan.objects.filter(pk__in={plan for each in out.values() for plan in each})}
 
 
 def packing_of(plan: Plan, writes: bool, on: date) -> PackingOut:
     """A plan's gear against its team's shelf: what is out for it already goes before what lies in the bags."""
     document, shelf, out = Document.model_validate_json(plan.latest.document), pieces_of(plan.team), out_of(plan.team)
     here = {label: each[plan.pk] for label, each in out.items() if plan.pk in each}
-    found = packed(document, shelf, away_from(plan), on, here)
-    titles = {
-        one.pk: one.title for one in Plan.objects.filter(pk__in={other for each in out.values() for other in each})
-    }
+    found = packed(document, shelf, away_from(plan, out), on, here)
+    titles = _titles(out)
     wheres = {label: sorted(titles[other] for other in each if other != plan.pk) for label, each in out.items()}
     left = dict(here)
     rows = [_row(one, left, wheres) for one in found]
@@ -117,7 +119,8 @@ def _row(one: Packed, left: dict[str, int], wheres: dict[str, list[str]]) -> Pac
         left[piece.label] = left.get(piece.label, 0) - out
         taken.append(
             TakenFor(
-                label=piece.label, count=some.count, out=out, bag=piece.bag, carried_by=piece.carried_by, mass_kg=piece.mass_kg, is_due=some.due
+                label=piece.label, count=some.count, out=out, bag=piece.bag, carried_by=piece.carried_by,
+                goes_with=piece.carried_by or piece.bag or "Loose", mass_kg=piece.mass_kg, is_due=some.due,
             )
         )  # fmt: skip
     want = one.want
@@ -133,7 +136,7 @@ def _carriers(rows: list[PackingRow]) -> list[CarrierOut]:
     found: dict[str, list[TakenFor]] = defaultdict(list)
     for row in rows:
         for one in row.taken:
-            found[one.carried_by or one.bag or "Loose"].append(one)
+            found[one.goes_with].append(one)
     return [
         CarrierOut(
             who=who, pieces=sum(one.count for one in taken), mass_kg=round(sum((one.mass_kg or 0.0) * one.count for one in taken), 2),

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from rigging.anchors.rig import LegLine, material_needs, rig_anchor
+from rigging.anchors.rig import LegLine, pieces_needed
 from rigging.anchors.wraps import Need, assign
 from rigging.catalogue import catalogue
 from rigging.checks.found import Found
@@ -13,7 +13,6 @@ from rigging.checks.mending import Mend
 from rigging.document import Plan
 from rigging.document.edits import Edit
 from rigging.lines.rig import anchor_node
-from rigging.quantities.faults import Refused
 from rigging.study.place import AtPlace
 
 
@@ -43,16 +42,8 @@ def find(here: AtPlace) -> Iterator[MaterialShort]:
 
 def _wanted(plan: Plan) -> Iterator[tuple[Need, LegLine, str]]:
     """Every piece that the anchors take; a piece is told from its like by its leg, those of several anchors numbered through."""
-    number = 0
-    for anchor in plan.anchors:
-        try:
-            rig = rig_anchor(plan, anchor.arrangement)
-        except Refused:
-            continue
-        for line in rig.lines:
-            for use, material, long in material_needs(line) if line.leg.rope is None else ():
-                yield Need(number, use, material, long), line, anchor.id
-                number += 1
+    for number, (anchor, line, use, material, long) in enumerate(pieces_needed(plan)):
+        yield Need(number, use, material, long), line, anchor
 
 
 def mends(found: MaterialShort, plan: Plan) -> Iterator[Mend]:

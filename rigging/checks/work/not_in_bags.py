@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from rigging.catalogue import catalogue
 from rigging.checks.found import Found
 from rigging.document import TABLES, Table
+from rigging.document.plan import entry_of
 from rigging.study.place import AtPlace
 
 
@@ -24,9 +24,8 @@ def find(here: AtPlace) -> Iterator[NotInBags]:
         there = plan.bags.there(table)
         if there is None:
             continue
-        entries = catalogue().surfaces if table == "protections" else getattr(catalogue(), table)
         for id, uses in plan.used(table).items():
             if id != "unknown" and uses > there[id]:
                 yield NotInBags(
-                    level="look", about="load", key=f"{table}:{id}", table=table, what=id, name=entries[id].name, uses=uses, there=there[id]
+                    level="look", about="load", key=f"{table}:{id}", table=table, what=id, name=entry_of(table, id).name, uses=uses, there=there[id]
                 )  # fmt: skip

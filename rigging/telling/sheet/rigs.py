@@ -18,6 +18,7 @@ from rigging.advice.rigs.ways import Bagged
 from rigging.catalogue import catalogue
 from rigging.document import TABLES, Plan, Table
 from rigging.document.edits import Edit
+from rigging.document.plan import entry_of
 from rigging.lines.states import hauling_line
 from rigging.quantities.progress import Tell, silent
 from rigging.quantities.units import Wording
@@ -272,8 +273,7 @@ def _apart(goal: Goal, apart: float) -> str:
 
 
 def _kind_name(table: Table, id: str) -> str:
-    shelf = getattr(catalogue(), "surfaces" if table == "protections" else table)
-    return lower_first(str(shelf[id].name))
+    return lower_first(entry_of(table, id).name)
 
 
 def _left(plan: Plan, rig: Plan) -> Iterator[tuple[Table, str, int, int]]:

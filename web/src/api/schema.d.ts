@@ -8382,7 +8382,7 @@ export interface components {
              * Table
              * @enum {string}
              */
-            table: "bends" | "connectors" | "devices" | "hitches" | "ropes" | "slings" | "surfaces" | "other";
+            table: "ropes" | "slings" | "connectors" | "bends" | "devices" | "hitches" | "surfaces" | "other";
             /** Kind */
             kind: string;
             /**
@@ -8549,7 +8549,7 @@ export interface components {
              * Table
              * @enum {string}
              */
-            table: "bends" | "connectors" | "devices" | "hitches" | "ropes" | "slings" | "surfaces" | "other";
+            table: "ropes" | "slings" | "connectors" | "bends" | "devices" | "hitches" | "surfaces" | "other";
             /** Kind */
             kind: string;
             /** Name */
@@ -8569,7 +8569,7 @@ export interface components {
         };
         /**
          * TakenFor
-         * @description A piece to pack for something: how many of it; how many are out already.
+         * @description A piece to pack for something: how many of it; how many are out already; with whom it goes, or in which bag where nobody carries it (`goes_with`).
          */
         TakenFor: {
             /** Label */
@@ -8582,6 +8582,8 @@ export interface components {
             bag: string;
             /** Carried By */
             carried_by: string;
+            /** Goes With */
+            goes_with: string;
             /** Mass Kg */
             mass_kg: number | null;
             /** Is Due */
@@ -8737,14 +8739,6 @@ export interface components {
         LeaveOut: {
             /** Why */
             why: string;
-        };
-        /**
-         * TakenOut
-         * @description The revision that has it.
-         */
-        TakenOut: {
-            /** Revision */
-            revision: number;
         };
         /**
          * TakeTested
@@ -21549,7 +21543,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TakenOut"];
+                    "application/json": components["schemas"]["Arranged"];
                 };
             };
             /** @description Bad Request */

@@ -82,9 +82,7 @@ export function PackPage() {
           <h2 className="border-b-2 border-ink pb-1 font-semibold">Who carries what</h2>
           <ul>
             {packing.carriers.map((one) => {
-              const mine = packing.rows
-                .flatMap((row) => row.taken)
-                .filter((taken) => (taken.carried_by || taken.bag || "Loose") === one.who);
+              const mine = packing.rows.flatMap((row) => row.taken).filter((taken) => taken.goes_with === one.who);
               const going = toGo(mine);
               return (
                 <li key={one.who} className="flex flex-wrap items-center gap-x-4 border-b border-line py-1.5">
