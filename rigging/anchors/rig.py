@@ -14,7 +14,7 @@ from typing import Literal
 import numpy as np
 
 from rigging.anchors.wraps import attachment_m, closes_at_m, extension_m, material_of, radius_of, strands_of
-from rigging.catalogue import catalogue
+from rigging.catalogue import AnchorScheme, catalogue
 from rigging.document import Arrangement, Feature, Leg, Place3, Plan
 from rigging.document.site import Condition
 from rigging.mechanics.legs import unloaded
@@ -104,7 +104,7 @@ def leg_lines(plan: Plan, arrangement: Arrangement) -> list[LegLine]:
 
 def _pulls_from(plan: Plan, arrangement: Arrangement, index: int) -> Array:
     """Where a leg's near end is: the working point, or the front feature for a tie back."""
-    if arrangement.scheme == "back-tied" and index > 0:
+    if arrangement.made_as.made == "front" and index > 0:
         return at(plan.feature(arrangement.legs[0].feature))
     return at(arrangement.point)
 
@@ -154,6 +154,14 @@ class AnchorRig:
     def count(self) -> int:
         return len(self.lines)
 
+    @property
+    def scheme(self) -> AnchorScheme:
+        return self.arrangement.made_as
+
+    def bears_all(self, line: LegLine) -> bool:
+        """Whether a leg carries all of the pull up to its feature: the front one, tied back by the others."""
+        return self.scheme.made == "front" and line.index == 0
+
     @cached_property
     def every_number(self) -> tuple[object, ...]:
         """What tells its states from any other's."""
@@ -173,7 +181,7 @@ class AnchorRig:
     @property
     def removable(self) -> list[int]:
         """Legs that are asked to go, each by itself: not a lone one, nor any of a frame, which falls over as one thing."""
-        return [] if self.count < 2 or self.arrangement.scheme == "frame" else list(range(self.count))
+        return list(range(self.count)) if self.count > 1 and self.scheme.goes else []
 
     def cord_m(self, level: Level = "expected") -> float:
         """Cord of a sliding anchor, unloaded: what leaves it with its pretension, however stiff it is."""
@@ -214,17 +222,15 @@ class AnchorRig:
     def bears(self, elements: Elements, tension_kn: Array) -> Array:
         """Forces (..., n) in newtons on the legs from the tensions (..., m) of the elements."""
         on_legs = np.abs(tension_kn @ elements.spread.T)
-        if self.arrangement.scheme == "back-tied":
+        if self.scheme.made == "front":
             on_legs[..., 0] = np.linalg.norm(tension_kn[..., :3], axis=-1)
         return np.asarray(on_legs * 1000)
 
     def _elements(self, gone: int | None) -> Iterator[_Element]:
-        scheme = self.arrangement.scheme
-        if scheme == "back-tied":
+        span = self.arrangement.span
+        if self.scheme.made == "front":
             yield from self._tied_back(gone)
-        elif (
-            scheme == "span" and self.count == 4 and self.arrangement.span and self.arrangement.span.ends == "gathered"
-        ):
+        elif span is not None and self.count == 4 and span.ends == "gathered":
             yield from self._gathered_ends(gone)
         else:
             for line in self.lines:
@@ -295,16 +301,17 @@ def rig_anchor(plan: Plan, arrangement: Arrangement) -> AnchorRig:
         If a leg has no direction or can not reach.
     """
     lines = leg_lines(plan, arrangement)
-    if arrangement.scheme == "span" and np.linalg.norm(np.subtract(*span_ends(lines))) < 0.1:
+    if arrangement.made_as.made == "line" and np.linalg.norm(np.subtract(*span_ends(lines))) < 0.1:
         path = f"{plan.path_of(arrangement)}.legs"
         raise refuse(path, "both ends of the line are in one place", "tie its ends to features apart from each other")
-    tied = arrangement.scheme == "back-tied"
+    scheme = arrangement.made_as
+    tied = scheme.made == "front"
     span = arrangement.span
     rolls = span is not None and span.carriage == "rolls" and len(lines) == 2
     front = lines[0]
     head = kind_of(front.feature).head_n_per_m.map(lambda one: one / 1000)
     point = at(front.feature) if tied else at(arrangement.point)
-    slides = rolls or (arrangement.scheme == "self-adjusting" and not arrangement.locked)
+    slides = rolls or (scheme.slides == "unless-locked" and not arrangement.locked)
     return AnchorRig(arrangement, lines, point, slides, front.spans_m if tied else 0.0, head)
 
 
@@ -317,7 +324,7 @@ def check_pull(plan: Plan, rig: AnchorRig, unit: Array) -> None:
         If no leg could take any of it from where the working point is.
     """
     away = [at(line.feature) - rig.point for line in rig.lines]
-    if rig.arrangement.scheme in ("back-tied", "span", "frame") or min(float(one @ unit) for one in away) <= 1e-9:
+    if rig.scheme.made != "point" or min(float(one @ unit) for one in away) <= 1e-9:
         return
     path = f"{plan.path_of(rig.arrangement)}.heading_rad"
     problem = "the pull runs away from all legs: every feature lies ahead of the working point"

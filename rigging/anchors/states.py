@@ -458,6 +458,6 @@ def _slid(rig: AnchorRig, shares: Array, cord: Array, ea: Array, load: Array, st
     count = len(shares)
     place = np.broadcast_to(rig.point, (count, 3)) if start is None else start.points
     to = rig.whole.to[: rig.count]
-    if rig.arrangement.scheme == "span" and np.all(shares > 0):
+    if rig.scheme.made == "line" and np.all(shares > 0):
         return held_on_line(to, ea, cord, load, place)
     return slide_all(to, shares, ea, cord, load, place)

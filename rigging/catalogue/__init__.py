@@ -41,10 +41,12 @@ from rigging.catalogue.entries import (
     Tying,
 )
 from rigging.catalogue.haul import HaulSystem
+from rigging.catalogue.schemes import AnchorScheme
 from rigging.quantities.ranges import Strict
 from rigging.quantities.yaml import read_yaml
 
 __all__ = [
+    "AnchorScheme",
     "AttachmentMethod",
     "Bad",
     "Bend",
@@ -103,6 +105,11 @@ class Catalogue(Strict):
     tying: Tying
     people: People
     systems: dict[str, HaulSystem]
+    schemes: dict[str, AnchorScheme]
+
+    def usual_scheme(self, legs: int) -> AnchorScheme:
+        """The scheme of an anchor of so many legs where nobody chose one."""
+        return next(one for one in self.schemes.values() if one.usual and legs in one.legs)
 
     def catching(self, holds: Literal["hitch", "device", "tied"], what: str) -> Entry:
         """What catches on a belay line."""
@@ -143,6 +150,11 @@ def rows(file: str) -> list[dict[str, Any]]:
     return list(_files()[file])
 
 
+def _folder(name: str) -> list[Any]:
+    """What stands in a folder, a file each."""
+    return [found for file, found in _files().items() if file.startswith(f"{name}/")]
+
+
 def _table(file: str, model: type[Model]) -> dict[str, Model]:
     return {row["id"]: model.model_validate(row) for row in rows(file)}
 
@@ -162,7 +174,8 @@ def origins_in(*texts: str) -> list[Source]:
 @cache
 def catalogue() -> Catalogue:
     """The shipped catalogue, read once."""
-    systems = [HaulSystem.model_validate(rows) for name, rows in _files().items() if name.startswith("systems/")]
+    systems = [HaulSystem.model_validate(one) for one in _folder("systems")]
+    schemes = [AnchorScheme.model_validate(one) for one in _folder("schemes")]
     return Catalogue(
         bends=_table("bends.yaml", Bend),
         surfaces=_table("surfaces.yaml", Surface),
@@ -182,4 +195,5 @@ def catalogue() -> Catalogue:
         tying=Tying.model_validate(_files()["tying.yaml"]),
         people=People.model_validate(_files()["people.yaml"]),
         systems={system.id: system for system in systems},
+        schemes={one.id: one for one in sorted(schemes, key=lambda one: (one.legs[-1], one.legs[0], one.id))},
     )

@@ -207,7 +207,7 @@ def _new_anchor(plan: Plan, feature: str) -> dict[str, Any]:
     leg = Leg(feature=feature, method="wrap-pull", material="tubular-25", turns=3)
     point = {"x_m": there.x_m + 1.5, "y_m": there.y_m, "z_m": there.z_m}
     arrangement = {
-        "id": way, "name": there.name, "scheme": "single", "point": point, "connector": "screw-link-10",
+        "id": way, "name": there.name, "scheme": catalogue().usual_scheme(1).id, "point": point, "connector": "screw-link-10",
         "legs": [leg.model_dump(mode="json")],
     }  # fmt: skip
     return {"id": id, "name": f"Anchor on {there.name}", "alternatives": [arrangement], "taken": way}

@@ -1,6 +1,6 @@
 """The plan document: what the leader decided."""
 
-from rigging.document.anchors import Anchor, Arrangement, Leg, Place3, Prop, Pull, Scheme, Span, TieOff
+from rigging.document.anchors import Anchor, Arrangement, Leg, Place3, Prop, Pull, Span, TieOff
 from rigging.document.course import Course, Instead, SectionGiven
 from rigging.document.features import Feature, KitItem, PlaceTaken, Verdict
 from rigging.document.lines import (
@@ -24,5 +24,5 @@ from rigging.document.tested import AsPulled, Tested
 __all__ = [
     "TABLES", "Anchor", "Arrangement", "AsPulled", "Bag", "Bags", "Belay", "Course", "Damage", "Day", "Edge", "Feature", "Frame", "Haul", "HitchMade", "Instead", "Join", "Kept", "KitItem", "Leg", "Line",
     "Load", "LoadItem", "Lowering", "OwnPiece", "Pace", "Person", "Place3", "PlaceTaken", "Plan", "Point", "Prop", "Pull", "Redirect", "Rope", "Rules",
-    "Scheme", "SectionGiven", "Site", "Span", "Table", "Team", "TensionLine", "Tested", "TieOff", "Verdict",
+    "SectionGiven", "Site", "Span", "Table", "Team", "TensionLine", "Tested", "TieOff", "Verdict",
 ]  # fmt: skip

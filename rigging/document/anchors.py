@@ -7,9 +7,20 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from rigging.catalogue import catalogue
+from rigging.catalogue import AnchorScheme, catalogue
 from rigging.document.site import Condition
-from rigging.document.words import AttachmentId, BendId, ConnectorId, KnotId, Metres, Name, SlingId, SlipsId, SurfaceId
+from rigging.document.words import (
+    AttachmentId,
+    BendId,
+    ConnectorId,
+    KnotId,
+    Metres,
+    Name,
+    SchemeId,
+    SlingId,
+    SlipsId,
+    SurfaceId,
+)
 from rigging.quantities.faults import misfit
 from rigging.quantities.ranges import Range, Strict
 
@@ -104,13 +115,6 @@ class Pull(Strict):
     dip_rad: Annotated[float, Field(ge=-math.pi / 2, le=math.pi / 2)] = math.pi / 2
 
 
-Scheme = Literal["single", "two-loop-y", "fixed", "self-adjusting", "back-tied", "floating", "span", "frame"]
-LEGS_OF: dict[Scheme, tuple[int, int]] = {
-    "single": (1, 1), "two-loop-y": (2, 2), "fixed": (2, 6), "self-adjusting": (2, 6),
-    "back-tied": (2, 4), "floating": (3, 8), "span": (2, 4), "frame": (2, 8),
-}  # fmt: skip
-
-
 class Arrangement(Strict):
     """One way to make an anchor: a working point on legs, by a scheme.
 
@@ -123,7 +127,7 @@ class Arrangement(Strict):
 
     id: Name
     name: Name
-    scheme: Scheme
+    scheme: SchemeId
     point: Place3 = Place3()
     legs: Annotated[list[Leg], Field(min_length=1, max_length=8)]
     connector: ConnectorId
@@ -139,17 +143,19 @@ class Arrangement(Strict):
 
     @model_validator(mode="after")
     def _fits_together(self) -> Arrangement:
-        least, most = LEGS_OF[self.scheme]
-        if not least <= len(self.legs) <= most:
-            wanted = f"{least}" if least == most else f"{least} to {most}"
-            raise ValueError(f"{self.name!r} has {len(self.legs)} legs; {self.scheme} wants {wanted}")
-        if self.scheme == "span" and len(self.legs) == 3:
-            raise ValueError(f"{self.name!r} has 3 legs; a span wants one feature at each end, or two at each")
-        if (self.span is not None) != (self.scheme == "span"):
-            raise ValueError("the scheme span and its span settings go together; give both or neither")
-        if self.prop is not None and self.scheme != "floating":
-            raise ValueError("only a floating anchor is propped; leave prop out")
+        scheme = self.made_as
+        if len(self.legs) not in scheme.legs:
+            raise ValueError(f"{self.name!r} has {len(self.legs)} legs; {scheme.id} wants {scheme.counts}")
+        if (self.span is not None) != (scheme.made == "line"):
+            raise ValueError("a line between two ends and its span settings go together; give both or neither")
+        if self.prop is not None and not scheme.propped:
+            raise ValueError(f"a pole holds up no {scheme.id} anchor; leave prop out")
         return self
+
+    @property
+    def made_as(self) -> AnchorScheme:
+        """Its scheme."""
+        return catalogue().schemes[self.scheme]
 
 
 class Anchor(Strict):

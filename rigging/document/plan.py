@@ -11,7 +11,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, model_validator
 
 from rigging.catalogue import Entry, catalogue
-from rigging.document.anchors import Anchor, Arrangement, Place3
+from rigging.document.anchors import Anchor, Arrangement, Leg, Place3
 from rigging.document.course import Course
 from rigging.document.features import Feature, KitItem
 from rigging.document.lines import Line, Rope, TensionLine
@@ -293,14 +293,14 @@ def _strays(plan: Plan) -> Iterator[Fault]:
                 yield Fault(
                     f"{path}.legs[{number}].rope", f"names rope {leg.rope!r}, which is not listed", "name a rope's id"
                 )
-            elif (leg.method == "frame-leg") != catalogue().features[kinds[leg.feature]].pushes:
+            elif _stands(leg) != catalogue().features[kinds[leg.feature]].pushes:
                 yield Fault(
                     f"{path}.legs[{number}].method",
                     f"{leg.method!r} does not go with {kinds[leg.feature]!r}: a frame's leg stands on its foot, nothing else does",
                     "take frame-leg for a foot of a frame, another way for what is tied to",
                 )
-        feet = sum(leg.method == "frame-leg" for leg in arrangement.legs)
-        if (arrangement.scheme == "frame") != (feet > 0) or feet == 1:
+        feet = sum(_stands(leg) for leg in arrangement.legs)
+        if (arrangement.made_as.made == "stands") != (feet > 0) or feet == 1:
             yield Fault(
                 f"{path}.legs",
                 f"{feet} of its legs stand on feet",
@@ -345,6 +345,11 @@ def _strays(plan: Plan) -> Iterator[Fault]:
                 f"names anchor {person.tied_to!r}, which is not there",
                 "name an anchor's id",
             )
+
+
+def _stands(leg: Leg) -> bool:
+    """Whether it is a leg of a frame."""
+    return catalogue().attachments[leg.method].path == "post"
 
 
 def _anchors_of(line: Line) -> Iterator[tuple[str, str]]:

@@ -6,7 +6,6 @@ from __future__ import annotations
 from typing import Any
 
 from rigging.catalogue import catalogue
-from rigging.document.anchors import LEGS_OF
 from rigging.document.plan import SCHEMA_VERSION, Plan
 from rigging.document.words import In
 
@@ -70,15 +69,17 @@ def _rules() -> dict[str, list[dict[str, Any]]]:
     legs = [
         _when(
             "scheme",
-            scheme,
+            one.id,
             {
                 "properties": {
-                    "legs": {"minItems": least, "maxItems": most},
-                    "span": {"type": "object"} if scheme == "span" else _NULL,
-                }
+                    "legs": {"anyOf": [{"minItems": count, "maxItems": count} for count in one.legs]},
+                    "span": {"type": "object"} if one.made == "line" else _NULL,
+                    **({} if one.propped else {"prop": _NULL}),
+                },
+                "required": ["span"] if one.made == "line" else [],
             },
         )
-        for scheme, (least, most) in LEGS_OF.items()
+        for one in catalogue().schemes.values()
     ]
     return {
         "Belay": [
@@ -95,11 +96,7 @@ def _rules() -> dict[str, list[dict[str, Any]]]:
         ],
         "TieOff": [{"properties": {name: above for name in ("drum_n", "axle_n")}}],
         "Leg": [{"not": {"properties": {name: {"type": "number"} for name in ("length_m", "pretension_n")}, "required": ["length_m", "pretension_n"]}}],
-        "Arrangement": [
-            *legs,
-            _when("scheme", "span", {"required": ["span"], "properties": {"legs": {"not": {"minItems": 3, "maxItems": 3}}}}),
-            _when("scheme", [one for one in LEGS_OF if one != "floating"], {"properties": {"prop": _NULL}}),
-        ],
+        "Arrangement": legs,
         "Line": [
             _when("role", "belay", {"properties": {"lowering": _NULL, "haul": _NULL}}),
             _when("role", ["main", "second", "haul"], {"properties": {"belay": _NULL}}),

@@ -69,6 +69,7 @@ ProtectionId = Annotated[
     In("surfaces", "role", "protection", "is bare ground, not a protection", "leave it empty or name a pad or roller"),
 ]
 RopeKindId = Annotated[str, In("ropes")]
+SchemeId = Annotated[str, In("schemes")]
 SlingId = Annotated[str, In("slings")]
 SlipsId = Annotated[
     str, In("devices", "gives", "slips", "is not known to slip", "name a device that slips, or leave it out")

@@ -34,7 +34,7 @@ def leg_strengths(rig: AnchorRig) -> list[LegStrength]:
     return [
         LegStrength(
             line, least(leg_chain(rig.arrangement, line)), estimate(line.feature, line.rise_rad),
-            rig.arrangement.scheme == "back-tied" and line.index == 0,
+            rig.bears_all(line),
         )
         for line in rig.lines
     ]  # fmt: skip
@@ -115,7 +115,7 @@ def _asked(
     try:
         check_pull(plan, rig, asked.unit)
         # A lone leg carries all of each pull, wherever it swings.
-        lone = arrangement.scheme == "single" and not arrangement.prop
+        lone = rig.count == 1 and not arrangement.prop
         states = alone(rig, asked, swing) if lone else bearing(rig, asked, swing)
     except Refused as refused:
         if arrangement.heading_rad is not None:

@@ -83,6 +83,6 @@ def building(plan: Plan, anchor: Anchor) -> str:
     kinds = {catalogue().features[plan.feature(leg.feature).kind].estimate for leg in made.legs}
     if kinds & {"deadman"}:
         return "anchor-buried"
-    if made.scheme in ("span", "frame") or any(leg.tie_off for leg in made.legs):
+    if any(leg.tie_off for leg in made.legs):
         return "anchor-structure"
-    return "anchor-single" if len(made.legs) == 1 else "anchor-gathered"
+    return made.made_as.minutes

@@ -72,7 +72,7 @@ def test_a_part_of_the_load_path_leads_to_how_it_is_tied_and_stays_without_a_con
 def test_haul_systems_and_anchor_schemes_are_side_by_side(someone) -> None:
     page = someone("ash").page
     page.get_by_role("link", name="Reference").click()
-    for choice, name, count in (("systems", "3:1", 16), ("schemes", "Gathered in a knot", 8)):
+    for choice, name, count in (("systems", "3:1", 16), ("schemes", "Fixed, load-sharing", 8)):
         page.get_by_label("knot, device, system").select_option(choice)
         expect(page.get_by_role("heading", name=re.compile(f"^{re.escape(name)}( |$)"))).not_to_have_count(0)
         expect(page.get_by_role("img", name="As it is rigged")).to_have_count(count)

@@ -9,6 +9,7 @@ from pathlib import Path
 
 import pytest
 
+from rigging.catalogue import catalogue
 from tests.plans import ROOT
 
 # What is written where: files of the copy with what is added at their end, or in place of a mark.
@@ -44,6 +45,15 @@ WORDS = """
 def very_long(found, plan, say):
     return f"A rope of {say.length(found.length_m)}: who carries it?", "Two shorter ones."
 """
+SCHEME = """id: both-ways
+name: Held both ways
+legs: [2]
+tight: true
+what: Two legs against each other.
+look: Both tight.
+spots: {one: {kind: anchor, x_m: -2, y_m: 0}, other: {kind: anchor, x_m: 2, y_m: 0}}
+laid: [[sling, one, other]]
+"""
 VERB = """
 
 def look_twice(state, edit):
@@ -67,7 +77,7 @@ def add(house: Path, file: str, text: str, instead_of: str = "") -> None:
 
 
 def asked(house: Path, code: str) -> str:
-    demo = next((house / "demo").glob("*.json"))
+    demo = house / "demo" / "alder-gill.json"
     told = subprocess.run(
         [sys.executable, "-c", f"demo = open({str(demo)!r}).read()\n{code}"],
         cwd=house, env={**os.environ, "PYTHONPATH": str(house)}, capture_output=True, text=True, timeout=120, check=False,
@@ -88,6 +98,14 @@ ADDED = {
         {"catalogue/systems/nine-to-try.yaml": (SYSTEM, "")},
         "from rigging.catalogue import catalogue\nprint(catalogue().systems['nine-to-try'].name)",
         "9:1 to try",
+    ),
+    "a scheme of anchors": (
+        {"catalogue/schemes/both-ways.yaml": (SCHEME, "")},
+        "import json\nfrom rigging.document import Plan\nfrom rigging.telling.anchors.report import study\nplan = json.loads(demo)\n"
+        "way = plan['anchors'][0]['alternatives'][0]\nway.update(scheme='both-ways', legs=[{**one, 'pretension_n': None} for one in way['legs'][:2]])\n"
+        "told = study(Plan.model_validate(plan), 'lowering', only=way['id']).arrangements[0]\n"
+        "print(told.scheme, [one.text for one in told.findings if 'pretension' in one.text], told.available)",
+        "has no pretension: the point moves until it is tight.",
     ),
     "a check": (
         {"checks/ropes/very_long.py": (CHECK, ""), "telling/words/ropes.py": (WORDS, "")},
@@ -119,6 +137,13 @@ def test_one_more_of_each_takes_as_many_files_as_the_map_says_and_is_there(house
     for file, (text, instead_of) in files.items():
         add(house, file, text, instead_of)
     assert answer in asked(house, code)
+
+
+def test_no_code_of_the_house_knows_a_scheme_by_its_name():
+    """But for what older documents were written as."""
+    names = re.compile(rf"scheme.{{0,20}}[\"'](?:{'|'.join(catalogue().schemes)})[\"']")
+    knowing = [path.name for path in (ROOT / "rigging").rglob("*.py") if names.search(path.read_text(encoding="utf-8"))]
+    assert knowing == ["versions.py"]
 
 
 @pytest.mark.parametrize(("what", "table"), [("a device", "devices"), ("a knot", "knots"), ("a rope", "ropes")])

@@ -148,8 +148,8 @@ def test_its_mend_is_a_guy_that_then_holds_it():
 
 def test_the_anchors_study_works_a_frame_out_as_one_thing():
     report = study(Plan.model_validate(STANDS), "lowering")
-    frame = next(one for one in report.arrangements if one.scheme == "frame")
+    frame = next(one for one in report.arrangements if one.id == "frame-a")
     assert frame.available and len(frame.legs) == 3 and frame.removals == []
     assert all(leg.margin is not None for leg in frame.legs)
-    tipped = next(one for one in study(Plan.model_validate(TIPS), "lowering").arrangements if one.scheme == "frame")
+    tipped = next(one for one in study(Plan.model_validate(TIPS), "lowering").arrangements if one.id == "frame-a")
     assert not tipped.available and "does not stand" in tipped.why_not

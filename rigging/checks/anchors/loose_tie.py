@@ -18,7 +18,7 @@ class LooseTie(Found, topic="geometry"):
 
 def find_made(made: Made) -> Iterator[LooseTie]:
     for about, key, line in made.legs():
-        if made.arrangement.scheme == "back-tied" and line.index and not line.leg.pretension_n:
+        if made.scheme.made == "front" and line.index and not line.leg.pretension_n:
             yield LooseTie(
                 level="stop", about=about, key=key, arrangement=made.arrangement.id, leg=line.index, name=line.feature.name
             )  # fmt: skip

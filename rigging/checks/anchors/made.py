@@ -7,14 +7,12 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from rigging.anchors.rig import AnchorRig, LegLine, rig_anchor
-from rigging.catalogue import catalogue
+from rigging.catalogue import AnchorScheme, catalogue
 from rigging.checks.mending import Mend, other_feature
 from rigging.document import Arrangement, Feature, Plan
 from rigging.judging.pulls import lines_on
 from rigging.lines.rig import anchor_node
 from rigging.quantities.faults import Refused
-
-GATHERING = ("two-loop-y", "fixed", "self-adjusting")
 
 
 @dataclass(frozen=True)
@@ -28,6 +26,10 @@ class Made:
     @property
     def key(self) -> str:
         return f"{self.where}{self.arrangement.id}"
+
+    @property
+    def scheme(self) -> AnchorScheme:
+        return self.arrangement.made_as
 
     @property
     def connector_three_way(self) -> bool:

@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator
 
 from rigging.catalogue import catalogue
-from rigging.checks.anchors.made import GATHERING, Made, path_of
+from rigging.checks.anchors.made import Made, path_of
 from rigging.checks.anchors.wide import widest_rad
 from rigging.checks.found import Found
 from rigging.checks.mending import Mend, setting
@@ -23,7 +23,7 @@ class ThreeWays(Found, topic="geometry"):
 
 
 def find_made(made: Made) -> Iterator[ThreeWays]:
-    if made.rig is None or made.arrangement.scheme not in GATHERING or made.connector_three_way:
+    if made.rig is None or not made.scheme.gathers or made.connector_three_way:
         return
     widest, _ = widest_rad(made.rig)
     if widest > ACROSS_RAD:

@@ -9,7 +9,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from rigging.anchors.rig import AnchorRig, at
-from rigging.checks.anchors.made import GATHERING, Made, path_of
+from rigging.checks.anchors.made import Made, path_of
 from rigging.checks.found import Found, Level
 from rigging.checks.mending import Mend
 from rigging.document import Plan
@@ -30,7 +30,7 @@ class Wide(Found, topic="geometry", source="legs"):
 
 
 def find_made(made: Made) -> Iterator[Wide]:
-    if made.rig is None or made.arrangement.scheme not in GATHERING:
+    if made.rig is None or not made.scheme.gathers:
         return
     widest, (one, other) = widest_rad(made.rig)
     if widest > _WIDE_RAD + 1e-9:

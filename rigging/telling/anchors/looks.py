@@ -40,7 +40,7 @@ def find_shape(rig: AnchorRig, say: Wording) -> Iterator[Finding]:
     """Features that share a connection far apart."""
     for a_line, b_line in itertools.combinations(rig.lines, 2):
         apart = float(np.linalg.norm(at(a_line.feature) - at(b_line.feature)))
-        if rig.arrangement.scheme in ("two-loop-y", "fixed") and apart > _SHARED_M and _lone(a_line) and _lone(b_line):
+        if rig.scheme.one_way and apart > _SHARED_M and _lone(a_line) and _lone(b_line):
             text = f"{a_line.feature.name} and {b_line.feature.name} are {say.length(apart)} apart on single strands."
             yield Finding(
                 "doubled",
@@ -58,15 +58,15 @@ def _lone(line: LegLine) -> bool:
 
 def find_scheme(plan: Plan, rig: AnchorRig, states: States, say: Wording) -> Iterator[Finding]:
     """What goes wrong with each scheme."""
-    scheme, arrangement = rig.arrangement.scheme, rig.arrangement
-    if scheme == "single":
+    arrangement = rig.arrangement
+    if rig.count == 1:
         yield Finding("single-point", "look", f"{rig.lines[0].feature.name} is the one thing that holds: if it goes, nothing does.",
                       "Back it up to a second feature, or accept it and say so in the log.", "leg:0")  # fmt: skip
-    if scheme in ("two-loop-y", "fixed") and len(states.offsets_rad) > 1:
+    if rig.scheme.one_way and len(states.offsets_rad) > 1:
         yield from _goes_slack(rig, states)
-    if rig.slides and scheme == "self-adjusting":
+    if rig.slides and rig.scheme.made == "point":
         yield _never_equal(rig, states)
-    if scheme == "floating":
+    if rig.scheme.tight:
         yield from _floats(rig, states)
     off = line_heading_rad(plan, arrangement)
     if off is not None and arrangement.pull is None and abs(off) > _OFF_LINE_RAD:

@@ -181,7 +181,7 @@ def _arrangement(
         if lone or line.index in rig.removable
     ]
     moved = trace.figure("movement", states.moved[0], "m", lambda: Told("Movement as the load comes on", "|p_loaded − p_unloaded|", [symbol("p", "equilibrium of the legs", float(np.linalg.norm(states.points[0])), "m", "legs")]))  # fmt: skip
-    span = span_report(rig, pull, trace) if arrangement.scheme == "span" else None
+    span = span_report(rig, pull, trace) if rig.scheme.made == "line" else None
     prop = prop_force(rig, pull.asked) if arrangement.prop else None
     on_prop = trace.figure("prop", prop, "N", lambda: Told("On the pole", "EA·(r − L)/r", [])) if prop else None
     cost = _cost(rig, needs, trace)
@@ -194,7 +194,7 @@ def _arrangement(
         *(find_prop(arrangement.prop, prop, plan.rules.others_ratio, say) if arrangement.prop and prop else []),
     ]  # fmt: skip
     return ArrangementReport(
-        id=arrangement.id, name=arrangement.name, scheme=arrangement.scheme, available=True, why_not="", pulled_in="", pull=force,
+        id=arrangement.id, name=arrangement.name, scheme=arrangement.made_as.name, available=True, why_not="", pulled_in="", pull=force,
         heading_rad=pull.heading_rad, direction=spot(pull.unit), loaded_at=spot(states.points[0]), movement=moved, prop=on_prop, widest_rad=widest_rad(rig)[0], legs=legs,
         sweep=_sweep(rig, states, trace), removals=gone, gather=_gather(rig, pull, float(states.points[0, 2]), trace), span=span, cost=cost,
         weakest_margin=weakest.margin if weakest and len(known) == len(legs) else None,
@@ -208,7 +208,7 @@ def _not_there(arrangement: Arrangement, why: str) -> ArrangementReport:
     nowhere = Spot(arrangement.point.x_m, arrangement.point.y_m, arrangement.point.z_m)
     finding = Finding("not-there", "stop", f"{arrangement.name}: {why}.", "", "point")
     return ArrangementReport(
-        id=arrangement.id, name=arrangement.name, scheme=arrangement.scheme, available=False, why_not=why, pulled_in="", pull=None,
+        id=arrangement.id, name=arrangement.name, scheme=arrangement.made_as.name, available=False, why_not=why, pulled_in="", pull=None,
         heading_rad=arrangement.heading_rad or 0.0, direction=Spot(1, 0, 0), loaded_at=nowhere,
         movement=None, prop=None, widest_rad=0.0, legs=[], sweep=None, removals=[], gather=None, span=None, cost=None,
         weakest_margin=None, weakest="", moves_most=None, findings=[finding],
@@ -248,7 +248,7 @@ def _leg(
     worst, weakest = _margin(rig, line, whole, states, pull)
     known = rated.strength_n is not None
     low = plan.rules.anchors_ratio
-    start = rig.point if rig.arrangement.scheme != "back-tied" or line.index else at(rig.arrangement.point)
+    start = at(rig.arrangement.point) if rig.bears_all(line) else rig.point
     away = at(line.feature) - states.points[0]
     turned = math.acos(float(np.clip(-(away @ pull.unit) / max(float(np.linalg.norm(away)), 1e-9), -1, 1)))
     length = trace.figure(
@@ -267,7 +267,7 @@ def _leg(
         force=shown, share=share, off_pull_rad=turned, slack=on_leg.expected < 1.0, links=reports,
         holds=_link_figure(weakest, number, trace) if known else None, weakest=f"{name}: {weakest.id}" if known else "unknown",
         margin=worst if known else None, verdict=("below" if worst < low - 1e-9 else "meets") if known else "unknown",
-        needs=needs, limits=method_of(line.leg).limits, tail=tail,
+        behind=rig.scheme.made == "front" and line.index > 0, needs=needs, limits=method_of(line.leg).limits, tail=tail,
     )  # fmt: skip
 
 
@@ -285,7 +285,7 @@ def _margin(rig: AnchorRig, line: LegLine, links: list[Link], states: States, pu
 
     A front leg that is tied back carries the whole pull up to its feature."""
     on_leg = max(states.swung(line.index).high, 1.0)
-    front = rig.arrangement.scheme == "back-tied" and line.index == 0
+    front = rig.bears_all(line)
     judged = [
         (link.strength_n.low / (max(pull.force_n.high, 1.0) if front and link.id != "feature" else on_leg), link)
         for link in links
@@ -413,7 +413,7 @@ def _too_short(plan: Plan, rig: AnchorRig, need: Need, say: Wording) -> str:
 
 def _gather(rig: AnchorRig, pull: Pulling, rests_m: float, trace: Trace) -> GatherReport | None:
     """Leg lengths for the wanted point, for schemes that are gathered to length."""
-    if rig.count < 2 or rig.slides or rig.arrangement.scheme not in ("fixed", "two-loop-y"):
+    if rig.count < 2 or rig.slides or not rig.scheme.one_way:
         return None
     to = np.array([at(line.feature) for line in rig.lines])
     found = gather(to, rig.whole.ea_kn[1, : rig.count], pull.force_n.expected / 1000 * pull.unit, rig.point, rests_m)

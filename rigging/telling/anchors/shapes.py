@@ -7,7 +7,7 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
-from rigging.document import Scheme, Verdict
+from rigging.document import Verdict
 from rigging.judging.legs_gone import Outcome
 from rigging.telling.figures.shapes import Finding, Spot
 from rigging.telling.figures.working import Figure
@@ -59,7 +59,8 @@ class NeedReport:
 
 @dataclass(slots=True)
 class LegReport:
-    """One leg under the pull. `share` is its force over the pull; `holds` its chain's least link, feature included."""
+    """One leg under the pull. `share` is its force over the pull; `holds` its chain's least link, feature included; `behind`: it ties back the feature
+    of the first."""
 
     index: int
     feature: str
@@ -70,6 +71,7 @@ class LegReport:
     force: Figure
     share: Figure
     off_pull_rad: float
+    behind: bool
     slack: bool
     links: list[LinkReport]
     holds: Figure | None
@@ -156,11 +158,11 @@ class CostReport:
 
 @dataclass(slots=True)
 class ArrangementReport:
-    """One arrangement under one state's pull. Where it can not be laid out, `why_not` says why and the rest is empty."""
+    """One arrangement under one state's pull. `scheme` by its name. Where it can not be laid out, `why_not` says why and the rest is empty."""
 
     id: str
     name: str
-    scheme: Scheme
+    scheme: str
     available: bool
     why_not: str
     pulled_in: str

@@ -2,32 +2,18 @@
 
 from __future__ import annotations
 
-import math
 from functools import lru_cache
 
 from pydantic import BaseModel, ConfigDict
 
-from rigging.catalogue import catalogue
+from rigging.catalogue import AnchorScheme, catalogue
 from rigging.catalogue.haul import HaulSystem, advantage, bends
-from rigging.document.anchors import LEGS_OF, Scheme
 from rigging.learning.drills.drill import Laid, Sketch, Spot
 from rigging.learning.drills.hauling import sketch_of
 from rigging.quantities.units import Wording
 from rigging.telling.learning.shown import DrillShown, sketched
 
 _GOOD, _BARE = "ball-bearing-pulley", "carabiner"
-
-# What each scheme is, what goes if one leg goes, what to look at.
-_SCHEMES: dict[Scheme, tuple[str, str, str]] = {
-    "single": ("One feature", "Everything hangs on it: it has to hold what the whole anchor has to, by a margin that nobody doubts.", "The feature itself, its strap low, its connector along the pull."),
-    "two-loop-y": ("Two loops, a Y", "Two pieces side by side into one point; if one goes the other takes all of it, without a drop where both were tight.", "Both tight as the pull comes on; the angle between them below 60°."),
-    "fixed": ("Gathered in a knot", "Legs knotted for one direction; each its share by where it lies and how stiff it is. If one goes the others take it, and the point moves a little.", "The knot tied in the direction of the pull; no leg slack in it."),
-    "self-adjusting": ("Adjusting, limited", "Follows the pull as it swings. If a leg goes the point drops until the limiting knots hold.", "Limiting knots close; the slider runs; a locked knot where the pull will not swing."),
-    "back-tied": ("Tied back", "A front feature held back by others behind it: the front one takes the turn, the others the pull.", "Ties tight before the load; behind, not to the side."),
-    "floating": ("Floating point", "A working point held in the air between three features and more, above where it is needed.", "Each leg tight; what goes if one goes: the point swings to the others."),
-    "span": ("Span between two sides", "A rope or beam between two ends, the load between them: the flatter, the more it pulls on both.", "Sag before load; both ends worth twice what hangs on it and more."),
-    "frame": ("Frame on feet", "Legs push, guys pull: the head stands as long as the pull stays between its feet and its guys hold.", "Feet that can not slide; guys on both sides; the head over the edge, no further."),
-}  # fmt: skip
 
 
 class SystemReport(BaseModel):
@@ -70,7 +56,9 @@ class SystemsReport(BaseModel):
 @lru_cache(1)
 def systems_report() -> SystemsReport:
     rows = sorted(catalogue().systems.values(), key=lambda one: (_gives(one, _GOOD)[0], one.name))
-    return SystemsReport(systems=[_system(one) for one in rows], schemes=[_scheme(id) for id in _SCHEMES])
+    return SystemsReport(
+        systems=[_system(one) for one in rows], schemes=[_scheme(one) for one in catalogue().schemes.values()]
+    )
 
 
 def _gives(one: HaulSystem, kind: str) -> tuple[float, float]:
@@ -87,33 +75,8 @@ def _system(one: HaulSystem) -> SystemReport:
     )  # fmt: skip
 
 
-def _scheme(id: Scheme) -> SchemeReport:
-    name, what, look = _SCHEMES[id]
-    least, most = LEGS_OF[id]
-    legs = f"{least} leg{'s' if least > 1 else ''}" if least == most else f"{least} to {most} legs"
-    return SchemeReport(id=id, name=name, what=what, look=look, legs=legs, shown=sketched(_drawn(id)))
-
-
-def _drawn(id: Scheme) -> Sketch:
-    """A scheme from above with few legs, or, of what stands, from the side."""
-    point = Spot("point", "block", 0.0, 0.0)
-    load = Spot("load", "load", 3.0, 0.0)
-    pull = Laid("pull", ("point", "load"))
-    if id == "span":
-        ends = (Spot("one end", "anchor", -3.0, 0.4), Spot("other end", "anchor", 3.0, 0.4))
-        return Sketch((*ends, Spot("load", "load", 0.0, -0.6)), (Laid("line", ("one end", "load", "other end")),), to_scale=True)  # fmt: skip
-    if id == "frame":
-        spots = (Spot("foot", "anchor", -0.6, -2.0), Spot("other foot", "anchor", 0.9, -2.0), Spot("guy", "anchor", -3.2, -2.0), Spot("head", "block", 0.4, 0.6), Spot("load", "load", 0.6, -1.6))  # fmt: skip
-        laid = (Laid("leg", ("foot", "head")), Laid("other leg", ("other foot", "head")), Laid("guy line", ("guy", "head"), rope=False), Laid("rope", ("head", "load")))  # fmt: skip
-        return Sketch(spots, laid, to_scale=True)
-    if id == "back-tied":
-        front, behind = Spot("front", "anchor", -1.5, 0.0), Spot("behind", "anchor", -3.6, 0.3)
-        return Sketch((front, behind, point, load), (Laid("leg", ("front", "point")), Laid("tie", ("behind", "front"), rope=False), pull), to_scale=True)  # fmt: skip
-    count = {"single": 1, "two-loop-y": 2, "fixed": 3, "self-adjusting": 3, "floating": 3}[id]
-    spread = math.radians({"single": 0, "two-loop-y": 40, "fixed": 70, "self-adjusting": 70, "floating": 240}[id])
-    angles = [math.pi + (spread * (n / (count - 1) - 0.5) if count > 1 else 0.0) for n in range(count)]
-    legs = [Spot(f"leg {n + 1}", "anchor", 2.6 * math.cos(a), 2.6 * math.sin(a)) for n, a in enumerate(angles)]
-    if id == "floating":
-        load = Spot("load", "load", 0.9, 0.0)
-    pieces = [Laid(f"piece {n + 1}", (one.id, "point"), rope=False) for n, one in enumerate(legs)]
-    return Sketch((*legs, point, load), (*pieces, Laid("pull", ("point", load.id))), to_scale=True)
+def _scheme(one: AnchorScheme) -> SchemeReport:
+    spots = tuple(Spot(name, at.kind, at.x_m, at.y_m) for name, at in one.spots.items())
+    laid = tuple(Laid(f"piece {n}", tuple(through), rope=kind == "rope") for n, (kind, *through) in enumerate(one.laid))
+    shown = sketched(Sketch(spots, laid, to_scale=True))
+    return SchemeReport(id=one.id, name=one.name, what=one.what, look=one.look, legs=one.counts, shown=shown)

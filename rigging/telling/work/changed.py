@@ -285,7 +285,7 @@ def _of_arrangement(change: Change) -> str:
         return _swapped(_TABLES[last], change)
     told: dict[str, Callable[[], str]] = {
         "name": lambda: f"{lower_first(str(change.old))} named {change.new}",
-        "scheme": lambda: f"{change.new.replace('-', ' ')} in place of {change.old.replace('-', ' ')}",
+        "scheme": lambda: _swapped("schemes", change),
         "point": lambda: "working point moved",
         "heading_rad": lambda: f"made for {'the line as it pulls' if change.went else f'a pull at {change.angle()}'}",
         "swing_rad": lambda: f"swing ± {change.angle()}",

@@ -29,7 +29,7 @@ def _name(table: str, id: str) -> str:
 def _anchor(plan: Plan, anchor: Anchor, say: Wording) -> str:
     made = anchor.arrangement
     ties = "; ".join(_tie(plan, leg, say) for leg in made.legs)
-    return f"{anchor.name}, {made.scheme.replace('-', ' ')}, on a {_name('connectors', made.connector)}: {ties}."
+    return f"{anchor.name}, {lower_first(made.made_as.name)}, on a {_name('connectors', made.connector)}: {ties}."
 
 
 def _tie(plan: Plan, leg: Leg, say: Wording) -> str:

@@ -2322,6 +2322,81 @@ export interface components {
             of: number;
         };
         /**
+         * AnchorScheme
+         * @description A scheme: its name, how many legs it may have, what it is and what to look at.
+         *
+         *     `made`: all legs on one point; the first on the point, its feature tied back by the others; a line between two ends; what stands on feet, with guys.
+         *     `slides`: legs share one cord until a knot locks it. `goes`: each leg is asked to go by itself. `gathers`: bights meet in one connector, so that angles
+         *     between them matter; `one_way`: tied to length for one direction. `tight`: every leg is to be tight before the load; `propped`: a pole may hold its point
+         *     up. `usual`: taken where nobody chose. `minutes`: what of the catalogue's durations building it takes. `spots` and `laid` (kind, through which spots)
+         *     are how it is drawn: from above, the pull to the right, or from the side.
+         */
+        AnchorScheme: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Legs */
+            legs: number[];
+            /**
+             * Made
+             * @default point
+             * @enum {string}
+             */
+            made: "point" | "front" | "line" | "stands";
+            /**
+             * Slides
+             * @default never
+             * @enum {string}
+             */
+            slides: "never" | "unless-locked";
+            /**
+             * Goes
+             * @default true
+             */
+            goes: boolean;
+            /**
+             * Gathers
+             * @default false
+             */
+            gathers: boolean;
+            /**
+             * One Way
+             * @default false
+             */
+            one_way: boolean;
+            /**
+             * Tight
+             * @default false
+             */
+            tight: boolean;
+            /**
+             * Propped
+             * @default false
+             */
+            propped: boolean;
+            /**
+             * Usual
+             * @default false
+             */
+            usual: boolean;
+            /**
+             * Minutes
+             * @default anchor-gathered
+             */
+            minutes: string;
+            /** What */
+            what: string;
+            /** Look */
+            look: string;
+            /** Spots */
+            spots: {
+                [key: string]: components["schemas"]["Drawn"];
+            };
+            /** Laid */
+            laid: string[][];
+        };
+        /**
          * At
          * @description What a measured number stands for.
          */
@@ -2494,6 +2569,10 @@ export interface components {
             /** Systems */
             systems: {
                 [key: string]: components["schemas"]["HaulSystem"];
+            };
+            /** Schemes */
+            schemes: {
+                [key: string]: components["schemas"]["AnchorScheme"];
             };
         };
         /**
@@ -2672,6 +2751,21 @@ export interface components {
              * @enum {string}
              */
             gives: "breaks" | "slips";
+        };
+        /**
+         * Drawn
+         * @description Something of a scheme's drawing, across and up.
+         */
+        Drawn: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "anchor" | "block" | "load";
+            /** X M */
+            x_m: number;
+            /** Y M */
+            y_m: number;
         };
         /**
          * Duration
@@ -3991,11 +4085,8 @@ export interface components {
             id: string;
             /** Name */
             name: string;
-            /**
-             * Scheme
-             * @enum {string}
-             */
-            scheme: "single" | "two-loop-y" | "fixed" | "self-adjusting" | "back-tied" | "floating" | "span" | "frame";
+            /** Scheme */
+            scheme: string;
             /**
              * @default {
              *       "x_m": 0,
@@ -5176,18 +5267,15 @@ export interface components {
         };
         /**
          * ArrangementReport
-         * @description One arrangement under one state's pull. Where it can not be laid out, `why_not` says why and the rest is empty.
+         * @description One arrangement under one state's pull. `scheme` by its name. Where it can not be laid out, `why_not` says why and the rest is empty.
          */
         ArrangementReport: {
             /** Id */
             id: string;
             /** Name */
             name: string;
-            /**
-             * Scheme
-             * @enum {string}
-             */
-            scheme: "single" | "two-loop-y" | "fixed" | "self-adjusting" | "back-tied" | "floating" | "span" | "frame";
+            /** Scheme */
+            scheme: string;
             /** Available */
             available: boolean;
             /** Why Not */
@@ -5294,7 +5382,8 @@ export interface components {
         };
         /**
          * LegReport
-         * @description One leg under the pull. `share` is its force over the pull; `holds` its chain's least link, feature included.
+         * @description One leg under the pull. `share` is its force over the pull; `holds` its chain's least link, feature included; `behind`: it ties back the feature
+         *     of the first.
          */
         LegReport: {
             /** Index */
@@ -5310,6 +5399,8 @@ export interface components {
             share: components["schemas"]["Figure"];
             /** Off Pull Rad */
             off_pull_rad: number;
+            /** Behind */
+            behind: boolean;
             /** Slack */
             slack: boolean;
             /** Links */

@@ -83,7 +83,6 @@ export type Reading = Schemas["Reading"];
 export type ReadingOut = Schemas["ReadingOut"];
 export type Place3 = Schemas["Place3"];
 export type Verdict = NonNullable<Feature["verdict"]>;
-export type Scheme = Arrangement["scheme"];
 export type Run = Schemas["RunState"];
 export type RunOut = Schemas["RunOut"];
 export type Step = Schemas["StepReport"];

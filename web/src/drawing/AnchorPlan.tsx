@@ -101,7 +101,7 @@ export function AnchorPlan(props: Props) {
   const force = (leg: number) => (removal ? removal.forces[leg] : report?.legs[leg]?.force);
   const legs = (report?.legs ?? []).map((leg) => ({
     leg,
-    from: leg.index > 0 && report?.scheme === "back-tied" ? live.at(leg.start) : at,
+    from: leg.behind ? live.at(leg.start) : at,
     to: live.at(leg.end),
     pull: force(leg.index),
   }));

@@ -106,7 +106,7 @@ export function AnchorSide({ document, arrangement, report, gone, canEdit, onMov
         ) : null}
         {report?.legs.map((leg) => {
           const end = live.at(leg.end);
-          const from = leg.index > 0 && report.scheme === "back-tied" ? live.at(leg.start) : at;
+          const from = leg.behind ? live.at(leg.start) : at;
           const pull = removal ? removal.forces[leg.index] : leg.force;
           const dead = gone === leg.index;
           return (

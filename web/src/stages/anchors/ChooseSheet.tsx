@@ -7,7 +7,6 @@ import type { OpenPlan } from "../../plan/usePlan";
 import { TextField } from "../../ui/fields";
 import { digits, spanned } from "../../ui/format";
 import { Sheet } from "../../ui/Sheet";
-import { SCHEMES } from "./SchemeFields";
 
 interface Props {
   open: OpenPlan;
@@ -34,7 +33,7 @@ export function ChooseSheet({ open, anchors, id, onUse, onClose }: Props) {
       : `weakest ${digits(report.weakest_margin)} : 1, ${report.weakest}`
     : "not worked out";
   const pull = report?.pull ? `, pull ${spanned(report.pull, settings)}` : "";
-  const decision = `${standing.anchor.name}: ${chosen.name} (${SCHEMES.find((one) => one.id === chosen.scheme)?.name.toLowerCase()}) on ${names}; ${margin}${pull}`;
+  const decision = `${standing.anchor.name}: ${chosen.name} (${(report?.scheme ?? chosen.scheme).toLowerCase()}) on ${names}; ${margin}${pull}`;
   const rejected = document.features
     .filter((one) => one.verdict === "reject")
     .map((one) => `${one.name} rejected: ${one.reason}`);

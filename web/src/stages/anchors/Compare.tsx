@@ -3,7 +3,6 @@ import type { ReactNode } from "react";
 import type { Anchor, Anchors, ArrangementReport } from "../../api/types";
 import { useSettings } from "../../ui/settings";
 import { degrees, digits, shown, spanned } from "../../ui/format";
-import { SCHEMES } from "./SchemeFields";
 
 interface Props {
   anchor: Anchor;
@@ -22,7 +21,7 @@ export function Compare({ anchor, anchors, canEdit, canLog, onShow, onUse, onLog
   );
   const best = Math.max(...reports.map((one) => one?.weakest_margin ?? 0));
   const rows: [string, (report: ArrangementReport) => ReactNode][] = [
-    ["scheme", (one) => SCHEMES.find((scheme) => scheme.id === one.scheme)?.name],
+    ["scheme", (one) => one.scheme],
     [
       "weakest margin",
       (one) =>

@@ -7,7 +7,7 @@ import { ropesBy } from "../../plan/ledger";
 import { degrees, digits, said, spanned } from "../../ui/format";
 import type { AnchorEdits } from "./useAnchorEdits";
 import { LegRow } from "./LegRow";
-import { SCHEMES, SchemeFields } from "./SchemeFields";
+import { SchemeFields } from "./SchemeFields";
 import { Gather } from "./Gathered";
 import { SpanTable } from "./SpanTable";
 import { useRows } from "../../ui/useRows";
@@ -78,9 +78,9 @@ export function LegsLedger({
           label="Scheme"
           path={path}
           value={arrangement.scheme}
-          options={SCHEMES}
+          options={Object.values(catalogue.schemes)}
           disabled={off}
-          onChange={(scheme) => scheme && edits.scheme(arrangement.id, scheme as Arrangement["scheme"])}
+          onChange={(scheme) => scheme && edits.scheme(arrangement.id, catalogue.schemes[scheme]!)}
         />
         <Choice
           label="Connector at the working point"

@@ -1,17 +1,6 @@
-/** The schemes of an arrangement, and what each asks of its own. */
+/** What the scheme of an arrangement asks of its own. */
 import type { Arrangement, Catalogue } from "../../api/types";
 import { Choice, NumberField } from "../../ui/fields";
-
-export const SCHEMES: { id: Arrangement["scheme"]; name: string }[] = [
-  { id: "single", name: "Single" },
-  { id: "two-loop-y", name: "Two-loop Y" },
-  { id: "fixed", name: "Fixed, load-sharing" },
-  { id: "self-adjusting", name: "Self-adjusting" },
-  { id: "back-tied", name: "Back-tied" },
-  { id: "floating", name: "Floating, opposed legs" },
-  { id: "span", name: "Span, tension line" },
-  { id: "frame", name: "Frame on its feet" },
-];
 
 export function SchemeFields({
   arrangement,
@@ -24,8 +13,9 @@ export function SchemeFields({
   disabled: boolean;
   onChange: (with_: Partial<Arrangement>) => void;
 }) {
-  const { scheme, span, prop } = arrangement;
-  if (scheme === "self-adjusting")
+  const { span, prop } = arrangement;
+  const scheme = catalogue.schemes[arrangement.scheme];
+  if (scheme?.slides === "unless-locked")
     return (
       <>
         <Choice
@@ -55,7 +45,7 @@ export function SchemeFields({
         />
       </>
     );
-  if (scheme === "span" && span)
+  if (span)
     return (
       <>
         <NumberField
@@ -95,7 +85,7 @@ export function SchemeFields({
         />
       </>
     );
-  if (scheme === "floating")
+  if (scheme?.propped)
     return (
       <Choice
         label="Held up by a pole"

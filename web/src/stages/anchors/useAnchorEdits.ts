@@ -1,5 +1,5 @@
 /** Changes to features and arrangements of the open plan. */
-import type { Arrangement, Document, Feature, Leg, Scheme } from "../../api/types";
+import type { Arrangement, Catalogue, Document, Feature, Leg } from "../../api/types";
 import { arrangements, fresh, LEG, round, withAnchor } from "../../plan/document";
 import type { OpenPlan } from "../../plan/usePlan";
 
@@ -38,11 +38,11 @@ export function useAnchorEdits(open: OpenPlan) {
       arrangement(id, (old) => ({ ...old, legs: [...old.legs, { ...LEG, feature: to }] })),
     dropLeg: (id: string, index: number) =>
       arrangement(id, (old) => ({ ...old, legs: old.legs.filter((_, at) => at !== index) })),
-    scheme: (id: string, scheme: Scheme) =>
+    scheme: (id: string, scheme: Catalogue["schemes"][string]) =>
       open.edit((old) => {
         const now = arrangements(old).find((one) => one.arrangement.id === id)?.arrangement;
         if (!now) return old;
-        const stood = scheme === "frame" ? onFeet(old, now) : { document: old, legs: offFeet(old, now) };
+        const stood = scheme.made === "stands" ? onFeet(old, now) : { document: old, legs: offFeet(old, now) };
         return {
           ...stood.document,
           anchors: stood.document.anchors.map((anchor) => ({
@@ -51,10 +51,10 @@ export function useAnchorEdits(open: OpenPlan) {
               one.id === id
                 ? {
                     ...one,
-                    scheme,
+                    scheme: scheme.id,
                     legs: stood.legs,
                     span:
-                      scheme === "span"
+                      scheme.made === "line"
                         ? (one.span ?? {
                             ropes: 1,
                             carriage: "gathered" as const,
@@ -62,7 +62,7 @@ export function useAnchorEdits(open: OpenPlan) {
                             slips: null,
                           })
                         : null,
-                    prop: scheme === "floating" ? (one.prop ?? null) : null,
+                    prop: scheme.propped ? (one.prop ?? null) : null,
                   }
                 : one,
             ),
