@@ -374,6 +374,9 @@ def _rigged(made: Arrangement, path: str) -> Iterator[tuple[str, Arrangement, Ed
         if method.path == "post":
             continue
         now = leg.turns or method.turns.usual
+        if made.piece is not None:
+            # What the piece is, and how it is led, is one thing for all its legs.
+            continue
         update: list[tuple[str, str, Any, dict[str, Any]]] = []
         if now < method.turns.most:
             update.append(("turns", "turns", now + 1, {"turns": now + 1}))
@@ -381,7 +384,12 @@ def _rigged(made: Arrangement, path: str) -> Iterator[tuple[str, Arrangement, Ed
             if sling.id != leg.material and not (sling.sewn and not method.of_loop) and not sling.slick:
                 update.append(("leg-material", "material", sling.id, {"what": sling.name}))
         for other in catalogue().attachments.values():
-            if other.id != leg.method and other.path not in ("tie-off", "post") and _goes(leg, other.id):
+            if (
+                other.id != leg.method
+                and other.path not in ("tie-off", "post")
+                and other.in_piece != "only"
+                and _goes(leg, other.id)
+            ):
                 update.append(("leg-method", "method", other.id, {"what": other.name}))
         if leg.extension is not None:
             ropes = [

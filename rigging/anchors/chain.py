@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from rigging.anchors.rig import LegLine, ropes_of
@@ -11,6 +11,7 @@ from rigging.anchors.wraps import bend_round, closes_at_m, closing_rad, material
 from rigging.catalogue import Knot, SlingMaterial, catalogue
 from rigging.catalogue.knots import knot_keeps, slick_runs_n
 from rigging.document import Arrangement, Leg
+from rigging.document.site import Condition
 from rigging.quantities.ranges import Range, exactly, times
 from rigging.quantities.symbols import Symbol, symbol
 from rigging.site.conditions import condition, wet_strength
@@ -36,15 +37,82 @@ def leg_chain(arrangement: Arrangement, line: LegLine) -> list[Link]:
     """Links from the working point to the attachment; the feature comes after them."""
     return [
         *_onward(arrangement, line), _attachment(arrangement, line), *_slick_runs(arrangement, line.leg),
-        *_drum(line), *_buckles(line),
+        *_over_edge(line), *_drum(line), *_buckles(line),
     ]  # fmt: skip
+
+
+def _over_edge(line: LegLine) -> Iterator[Link]:
+    """Material that bends over something bare on its way keeps a share of its strength there."""
+    keeps = bare_keeps(line.leg)
+    if keeps is None:
+        return
+    sling, surface, strands = material_of(line.leg), catalogue().surfaces[line.leg.over or ""], strands_of(line.leg)
+    parts, symbols, rule = _strand(line.state, sling, f"one strand of {sling.name}")
+    told = (
+        symbol("n", "strands over it", strands, "", "leader"), *symbols, symbol("k_edge", surface.name, keeps, "", surface.origin("edge_keeps")),
+    )  # fmt: skip
+    yield Link(
+        "edge",
+        f"{sling.name} over {surface.name.lower()}",
+        times(exactly(strands), *parts, keeps),
+        f"n · {rule} · k_edge",
+        told,
+    )
+
+
+def bare_keeps(leg: Leg) -> Range | None:
+    """What a leg's material keeps where it bends over something bare; None where nothing is there, or it is padded."""
+    return catalogue().surfaces[leg.over].edge_keeps if leg.over and not leg.padding else None
+
+
+def stage_links(arrangement: Arrangement, state: Condition | None) -> Iterator[Link]:
+    """What sets a working point down, stage by stage, wet or not: each bears all of the pull."""
+    for number, stage in enumerate(arrangement.set_down.stages if arrangement.set_down else ()):
+        sling = catalogue().slings[stage.material]
+        knot = catalogue().knots[_weaker([stage.knot, stage.joined], sling.slick) or stage.knot]
+        parts, symbols, rule = _strand(state, sling, sling.name)
+        keeps, source = knot_keeps(knot, sling.slick)
+        told = (
+            symbol("n", "strands side by side", stage.strands, "", "leader"),
+            *symbols,
+            symbol("k_knot", knot.name, keeps, "", source),
+        )
+        held, named = (
+            times(exactly(stage.strands), *parts, keeps),
+            f"{stage.strands} × {sling.name}, {knot.name.lower()}",
+        )
+        if (
+            sling.slick
+            and (runs := times(exactly(stage.strands), slick_runs_n(knot, sling.thickness_m))).low < held.low
+        ):
+            held, rule = runs, "S_run"
+            told = (
+                told[0],
+                symbol(
+                    "S_run",
+                    f"{knot.name.lower()} in {sling.name}",
+                    slick_runs_n(knot, sling.thickness_m),
+                    "N",
+                    "slick-knots-each",
+                ),
+            )
+            yield Link(f"stage:{number}", named, held, "n · S_run", told)
+            continue
+        yield Link(f"stage:{number}", named, held, f"n · {rule} · k_knot", told)
 
 
 def _slick_runs(arrangement: Arrangement, leg: Leg) -> Iterator[Link]:
     """Knots in slick cord run before it breaks: the attachment's and the onward strand's."""
     tied = [(_bearing_knot(arrangement, leg), material_of(leg), strands_of(leg), "attachment")]
     if leg.extension is not None:
-        tied.append((leg.extension_knot, catalogue().slings[leg.extension], ropes_of(arrangement), "extension"))
+        tied.append(
+            (
+                leg.extension_knot,
+                catalogue().slings[leg.extension],
+                ropes_of(arrangement) * leg.extension_strands,
+                "extension",
+            )
+        )
     for knot, material, strands, where in tied:
         if knot is None or not material.slick or material.sewn:
             continue
@@ -74,10 +142,10 @@ def _buckles(line: LegLine) -> Iterator[Link]:
     yield Link("buckles", f"{material_of(line.leg).name}, buckles", euler, "π²·E·I / L²", told)
 
 
-def _strand(line: LegLine, sling: SlingMaterial, meaning: str) -> tuple[list[Range], list[Symbol], str]:
+def _strand(state: Condition | None, sling: SlingMaterial, meaning: str) -> tuple[list[Range], list[Symbol], str]:
     """One strand, and what wet leaves of it: values, symbols and rule."""
     parts, told = [sling.strand_n], [symbol("S_strand", meaning, sling.strand_n, "N", sling.origin("strand_n"))]
-    wet, found = wet_strength(sling.fibre, line.state), condition(line.state)
+    wet, found = wet_strength(sling.fibre, state), condition(state)
     if wet != exactly(1.0):
         parts.append(wet)
         told.append(symbol(f"k_{found.id}", f"{found.name.lower()} nylon", wet, "", found.origin("nylon")))
@@ -95,7 +163,7 @@ def _drum(line: LegLine) -> Iterator[Link]:
     if tie.strap is not None:
         sling = catalogue().slings[tie.strap]
         strands = symbol("n", "strands that pull", tie.strap_strands, "", "leader")
-        parts, symbols, rule = _strand(line, sling, sling.name)
+        parts, symbols, rule = _strand(line.state, sling, sling.name)
         held = times(exactly(tie.strap_strands), *parts)
         yield Link("strap", f"Strap of the drum, {sling.name}", held, f"n · {rule}", (strands, *symbols))
     if tie.connector is not None:
@@ -108,14 +176,17 @@ def _onward(arrangement: Arrangement, line: LegLine) -> list[Link]:
     leg = line.leg
     if leg.extension is None:
         return []
-    sling, knot = catalogue().slings[leg.extension], catalogue().knots[leg.extension_knot]
-    ropes, (keeps, source) = ropes_of(arrangement), knot_keeps(knot, sling.slick)
-    connector = catalogue().connectors[arrangement.connector]
-    parts, symbols, rule = _strand(line, sling, sling.name)
+    sling = catalogue().slings[leg.extension]
+    knot = catalogue().knots[_weaker([leg.extension_knot, leg.extension_joined], sling.slick) or leg.extension_knot]
+    ropes, (keeps, source) = ropes_of(arrangement) * leg.extension_strands, knot_keeps(knot, sling.slick)
+    parts, symbols, rule = _strand(line.state, sling, sling.name)
     extension = Link(
         "extension", f"{sling.name}, {knot.name.lower()}", times(exactly(ropes), *parts, keeps), f"n · {rule} · k_knot",
         (symbol("n", "strands side by side", ropes, "", "leader"), *symbols, symbol("k_knot", knot.name, keeps, "", source)),
     )  # fmt: skip
+    if arrangement.connector is None:
+        return [extension]
+    connector = catalogue().connectors[arrangement.connector]
     rating = symbol("S", connector.name, connector.strength_n, "N", connector.origin("strength_n"))
     return [
         extension,
@@ -128,7 +199,7 @@ def _attachment(arrangement: Arrangement, line: LegLine) -> Link:
     leg, method, sling = line.leg, method_of(line.leg), material_of(line.leg)
     strands = strands_of(leg)
     wraps = f", {turns_of(leg)} turns" if method.turns.most > 1 else ""
-    strand, told, rule = _strand(line, sling, f"one strand of {sling.name}")
+    strand, told, rule = _strand(line.state, sling, f"one strand of {sling.name}")
     # A loop of its own stuff, choked, may keep less than the hitch does of others.
     choked = sling.choked if method.path == "choker" else None
     keeps = choked or method.keeps
@@ -170,9 +241,17 @@ def _bearing_knot(arrangement: Arrangement, leg: Leg) -> str | None:
     """The knot that sits in the pull: the attachment's own, or the one that gathers the bights at the working point."""
     method = method_of(leg)
     own = method.knot if method.knot_bears and not (method.of_loop and material_of(leg).sewn) else None
-    gathers = arrangement.knot if leg.extension is None and not material_of(leg).sewn else None
-    both = [knot for knot in (own, gathers) if knot is not None]
-    return min(both, key=lambda knot: _weakness(catalogue().knots[knot], material_of(leg).slick), default=None)
+    gathers = arrangement.gathering if leg.extension is None and not material_of(leg).sewn else None
+    # The bend that closes a piece lies in its last leg.
+    joins = arrangement.piece.joined if arrangement.piece and leg is arrangement.legs[-1] else leg.joined
+    return _weaker([own, gathers, joins], material_of(leg).slick)
+
+
+def _weaker(knots: Sequence[str | None], slick: bool) -> str | None:
+    """The weakest of knots in one strand."""
+    return min(
+        (one for one in knots if one is not None), key=lambda one: _weakness(catalogue().knots[one], slick), default=None
+    )  # fmt: skip
 
 
 def _weakness(knot: Knot, slick: bool) -> tuple[float, float]:

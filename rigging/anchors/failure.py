@@ -109,10 +109,18 @@ def _places(rig: AnchorRig, gone: int | None, levels: Array, loads_n: Array, uni
     every = np.tile(loads_n[:, None] * unit / 1000, (patterns, 1))
     if rig.slides:
         there = np.array([0.0 if index == gone else 1.0 for index in range(rig.count)])
-        ea = rig.whole.ea_kn[:, : rig.count].mean(axis=1)[np.repeat(levels[:, 0], each)]
+        ea = rig.strand_ea_kn[np.repeat(levels[:, 0], each)]
         cord = np.repeat([rig.slack_cord_m(gone, LEVELS[level]) for level in levels[:, 0]], each)
         start = np.broadcast_to(rig.point, (len(every), 3))
-        slid = slide_all(rig.whole.to[: rig.count], np.tile(there, (len(every), 1)), ea, cord, every, start)
+        slid = slide_all(
+            rig.whole.to[: rig.count],
+            np.tile(there * rig.strands, (len(every), 1)),
+            ea,
+            cord,
+            every,
+            start,
+            np.array(rig.strands, dtype=float),
+        )
         return slid.points.reshape(patterns, each, 3), slid.tensions.reshape(patterns, each, rig.count) * 1000
     left = rig.without(gone)
     owned = left.owner >= 0

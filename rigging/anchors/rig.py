@@ -13,13 +13,14 @@ from typing import Literal
 
 import numpy as np
 
-from rigging.anchors.wraps import attachment_m, closes_at_m, extension_m, material_of, radius_of, strands_of
+from rigging.anchors.one_piece import Course, bights_of, course_of
+from rigging.anchors.wraps import closes_at_m, friction_of, material_of, radius_of, strands_of, turns_of
 from rigging.catalogue import AnchorScheme, catalogue
 from rigging.document import Arrangement, Feature, Leg, Place3, Plan
 from rigging.document.site import Condition
 from rigging.mechanics.legs import unloaded
 from rigging.mechanics.vectors import Array
-from rigging.quantities.faults import Refused, refuse
+from rigging.quantities.faults import refuse
 from rigging.quantities.ranges import Range
 from rigging.site.conditions import sling_ea_n
 from rigging.site.features import kind_of
@@ -82,31 +83,53 @@ def leg_lines(plan: Plan, arrangement: Arrangement) -> list[LegLine]:
     Refused
         If a feature lies at the working point itself, or a leg is too short to reach it.
     """
-    found = []
-    for index, leg in enumerate(arrangement.legs):
-        path = f"{plan.path_of(arrangement)}.legs[{index}]"
-        feature = plan.feature(leg.feature)
-        target = _pulls_from(plan, arrangement, index)
-        spans = float(np.linalg.norm(at(feature) - target))
-        if spans < 0.05:
-            problem = f"{feature.name} lies at the working point itself: a leg there has no direction to pull in"
-            raise refuse(f"{path}.feature", problem, "move the working point, or tie to another feature")
-        radius = radius_of(feature)
-        state = leg.state or plan.day.state
-        ea = _stiffness(leg, radius or 0.0, spans, ropes_of(arrangement), state)
-        rest = leg.length_m if leg.length_m is not None else spans
-        if spans > 1.3 * rest:
-            problem = f"the leg to {feature.name} is {rest:.1f} m long and the working point is {spans:.1f} m away: it can not reach"
-            raise refuse(f"{path}.length_m", problem, f"give {spans:.1f} m, or move the working point nearer")
-        found.append(LegLine(index, leg, feature, target, spans, radius, ea, rest, state))
-    return found
+    here = plan.path_of(arrangement)
+    return [
+        _leg_line(
+            plan, leg, index, f"{here}.legs[{index}]", _pulls_from(plan, arrangement, index), ropes_of(arrangement)
+        )
+        for index, leg in enumerate(arrangement.legs)
+    ]
+
+
+def tie_lines(plan: Plan, arrangement: Arrangement) -> list[LegLine]:
+    """What only holds the point in place, laid out like a leg.
+
+    Raises
+    ------
+    Refused
+        If a feature lies at the working point itself.
+    """
+    here, target = plan.path_of(arrangement), at(arrangement.point)
+    return [_leg_line(plan, one, n, f"{here}.ties[{n}]", target, 1) for n, one in enumerate(arrangement.ties)]
+
+
+def _leg_line(plan: Plan, leg: Leg, index: int, path: str, target: Array, ropes: int) -> LegLine:
+    feature = plan.feature(leg.feature)
+    spans = float(np.linalg.norm(at(feature) - target))
+    if spans < 0.05:
+        problem = f"{feature.name} lies at the working point itself: a leg there has no direction to pull in"
+        raise refuse(f"{path}.feature", problem, "move the working point, or tie to another feature")
+    radius = radius_of(feature)
+    state = leg.state or plan.day.state
+    ea = _stiffness(leg, radius or 0.0, spans, ropes, state)
+    rest = leg.length_m if leg.length_m is not None else spans
+    if spans > 1.3 * rest:
+        problem = f"the leg to {feature.name} is {rest:.1f} m long and the working point is {spans:.1f} m away: it can not reach"
+        raise refuse(f"{path}.length_m", problem, f"give {spans:.1f} m, or move the working point nearer")
+    return LegLine(index, leg, feature, target, spans, radius, ea, rest, state)
 
 
 def _pulls_from(plan: Plan, arrangement: Arrangement, index: int) -> Array:
-    """Where a leg's near end is: the working point, or the front feature for a tie back."""
+    """Where a leg's near end is: where the legs come together, or the front feature for a tie back."""
     if arrangement.made_as.made == "front" and index > 0:
         return at(plan.feature(arrangement.legs[0].feature))
-    return at(arrangement.point)
+    return gathered_at(arrangement)
+
+
+def gathered_at(arrangement: Arrangement) -> Array:
+    """Where the legs come together: at the working point, unless that is set down from there."""
+    return at(arrangement.set_down.gathers_at if arrangement.set_down else arrangement.point)
 
 
 def _stiffness(leg: Leg, radius_m: float, spans_m: float, ropes: int, state: Condition | None) -> Range:
@@ -118,7 +141,7 @@ def _stiffness(leg: Leg, radius_m: float, spans_m: float, ropes: int, state: Con
     def one(strap_n: float, onward_n: float) -> float:
         parts = [(closed, strands * strap_n / 1000)]
         if leg.extension:
-            parts.append((max(spans_m - closed, 0.01), ropes * onward_n / 1000))
+            parts.append((max(spans_m - closed, 0.01), ropes * leg.extension_strands * onward_n / 1000))
         return series_ea(parts)
 
     return Range(
@@ -169,8 +192,9 @@ class AnchorRig:
             (at(one.feature).tobytes(), kind_of(one.feature).pushes, one.toward.tobytes(), one.ea_kn, one.tied_m, one.leg.pretension_n)
             for one in self.lines
         )  # fmt: skip
-        arrangement = self.arrangement.model_dump_json(exclude={"id", "name", "legs"})
-        rubs = self.slider_eta if self.slides else None
+        arrangement = self.arrangement.model_dump_json(exclude={"id", "name", "legs", "ties"})
+        one_piece = (self.passed_on, self.course, self.strands) if self.arrangement.piece else None
+        rubs = (self.slider_eta, one_piece) if self.slides else None
         return arrangement, lines, self.point.tobytes(), rubs, self.front_m, self.head_kn_per_m
 
     @property
@@ -185,14 +209,38 @@ class AnchorRig:
 
     def cord_m(self, level: Level = "expected") -> float:
         """Cord of a sliding anchor, unloaded: what leaves it with its pretension, however stiff it is."""
-        return sum(line.rest_m(getattr(line.ea_kn, level)) for line in self.lines)
+        rests = (line.rest_m(getattr(line.ea_kn, level)) for line in self.lines)
+        return math.fsum(count * rest for count, rest in zip(self.strands, rests, strict=True))
+
+    @cached_property
+    def strands(self) -> tuple[int, ...]:
+        """Strands of the shared cord to each leg: of one piece as many as the leg has; else the cord runs through the leg's own strap, as one."""
+        if self.arrangement.piece is None:
+            return (1,) * self.count
+        return tuple(strands_of(line.leg) for line in self.lines)
+
+    @cached_property
+    def strand_ea_kn(self) -> Array:
+        """Stiffness (3,) of a strand of the shared cord, low, expected and high."""
+        return np.asarray((self.whole.ea_kn[:, : self.count] / np.array(self.strands)).mean(axis=1))
+
+    @cached_property
+    def course(self) -> Course:
+        """The way of the one piece that it is made out of."""
+        return course_of(self.arrangement)
+
+    @cached_property
+    def passed_on(self) -> tuple[Range, ...]:
+        """Share of tension that the piece passes on round each leg's feature: e^(−μβ), least where it holds most there."""
+        return tuple(_round_feature(line) for line in self.lines)
 
     def slack_cord_m(self, gone: int | None, level: Level = "expected") -> float:
         """Cord of a sliding anchor once a leg is gone: all of it, or no more than its limiting knots let run."""
         limit, whole = self.arrangement.limit_m, self.cord_m(level)
         if gone is None or limit is None:
             return whole
-        return min(whole, sum(line.tied_m for line in self.lines if line.index != gone) + limit)
+        tied = math.fsum(self.strands[line.index] * line.tied_m for line in self.lines if line.index != gone)
+        return min(whole, tied + limit)
 
     def reaches_on_m(self, gone: int | None) -> float:
         """How much longer the ties back are once the front feature they hold is gone and its strap hangs on them."""
@@ -270,6 +318,17 @@ class AnchorRig:
             )
 
 
+def _round_feature(line: LegLine) -> Range:
+    """e^(−μβ) of a bight round a feature: from tangent to tangent, and the wraps that lie there besides."""
+    radius, bights = line.radius_m or 0.0, bights_of(line.leg)
+    once = 2 * math.pi - 2 * math.acos(min(1.0, radius / line.spans_m))
+    turn = once + 2 * math.pi * (
+        turns_of(line.leg) - 1 if bights == 1 else max(0.0, turns_of(line.leg) - bights) / bights
+    )
+    mu = friction_of(line.leg, line.feature)
+    return Range(*(math.exp(-one * turn) for one in (mu.high, mu.expected, mu.low)))
+
+
 def _pretension(line: LegLine, point: Array) -> Array:
     away = at(line.feature) - point
     return np.asarray((line.leg.pretension_n or 0.0) / 1000 * away / np.linalg.norm(away))
@@ -310,8 +369,8 @@ def rig_anchor(plan: Plan, arrangement: Arrangement) -> AnchorRig:
     rolls = span is not None and span.carriage == "rolls" and len(lines) == 2
     front = lines[0]
     head = kind_of(front.feature).head_n_per_m.map(lambda one: one / 1000)
-    point = at(front.feature) if tied else at(arrangement.point)
-    slides = rolls or (scheme.slides == "unless-locked" and not arrangement.locked)
+    point = at(front.feature) if tied else gathered_at(arrangement)
+    slides = rolls or arrangement.slides
     return AnchorRig(arrangement, lines, point, slides, front.spans_m if tied else 0.0, head)
 
 
@@ -329,27 +388,3 @@ def check_pull(plan: Plan, rig: AnchorRig, unit: Array) -> None:
     path = f"{plan.path_of(rig.arrangement)}.heading_rad"
     problem = "the pull runs away from all legs: every feature lies ahead of the working point"
     raise refuse(path, problem, "turn the pull, move the working point out, or take features behind it")
-
-
-def pieces_needed(plan: Plan) -> Iterator[tuple[str, LegLine, str, str, float]]:
-    """Every piece out of the bags that a plan's anchors take: the anchor's id, its leg, and as `material_needs`. An anchor that can not be laid out takes
-    none, nor does a leg of a rope of the plan."""
-    for anchor in plan.anchors:
-        try:
-            rig = rig_anchor(plan, anchor.arrangement)
-        except Refused:
-            continue
-        for line in rig.lines:
-            for use, material, long in material_needs(line) if line.leg.rope is None else ():
-                yield anchor.id, line, use, material, long
-
-
-def material_needs(line: LegLine) -> list[tuple[str, str, float]]:
-    """Pieces of material a leg takes: use, material, length. A feature nobody measured counts as a point."""
-    radius, leg = line.radius_m or 0.0, line.leg
-    if kind_of(line.feature).pushes:
-        return []
-    needs = [("attachment", leg.material, attachment_m(leg, radius, line.spans_m))]
-    if leg.extension:
-        needs.append(("extension", leg.extension, extension_m(leg, radius, line.spans_m)))
-    return needs

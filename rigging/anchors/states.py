@@ -10,6 +10,7 @@ sees most on its rim or, if it lies inside, along its own line; both are asked."
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
@@ -18,11 +19,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from rigging.anchors.pull import Asked, crossed, turned_to
-from rigging.anchors.rig import LEVELS, AnchorRig
+from rigging.anchors.rig import LEVELS, AnchorRig, Level
 from rigging.mechanics.bounds import beyond, chosen_corners, ends_and_middles, every_corner
 from rigging.mechanics.built import follow
 from rigging.mechanics.legs import Hangs, hang_all
-from rigging.mechanics.sliding import held_on_line, shares_of, slide_all
+from rigging.mechanics.sliding import held_on_line, shares_along, shares_of, slide_all
 from rigging.mechanics.vectors import Array
 from rigging.quantities.faults import refuse
 from rigging.quantities.kept import kept
@@ -417,10 +418,10 @@ def _slid_over(
 ) -> tuple[Array, Array, Array]:
     """Forces (d, c, n) in newtons, points (d, c, 3) and pulls (d, c, 3) in newtons along each direction: as expected, then every end of pull and stiffness
     with the slider run either way."""
-    to, eta, count = rig.whole.to[: rig.count], rig.slider_eta, rig.count
+    to, count = rig.whole.to[: rig.count], rig.count
     there = np.array([0.0 if index == gone else 1.0 for index in range(count)])
     # A loop round fewer legs is as long as before: the legs left share what the lost one gives up.
-    cords, stiff = [rig.slack_cord_m(gone, level) for level in LEVELS], rig.whole.ea_kn[:, :count].mean(axis=1)
+    cords, stiff = [rig.slack_cord_m(gone, level) for level in LEVELS], rig.strand_ea_kn
     ends = np.moveaxis(turned_to(asked.ends / 1000, asked.unit, ways), 1, 0)
     given = [(asked.force_n.expected / 1000 * ways, 1), *((end, level) for end in ends for level in (0, 2))]
     each, cases = np.ones(len(ways)), 2 * len(given) - 1
@@ -433,20 +434,36 @@ def _slid_over(
     part = np.minimum(size / _LEAST_KN, 1.0)
     loads = np.where((part < 1)[:, None], _LEAST_KN * np.tile(ways, (len(given), 1)), loads)
     # Where equal tension brings the point, and so which way the slider runs, goes with pull and stiffness, too.
-    equal = _slid(rig, np.tile(there, (len(loads), 1)), cord, ea, loads, None)
+    equal = _slid(rig, np.tile(there * rig.strands, (len(loads), 1)), cord, ea, loads, None)
     away = equal.points[:, None] - to
     legs = away / np.maximum(np.linalg.norm(away, axis=2), 1e-9)[..., None]
     grows = np.einsum("bni,bi->bn", legs, np.tile(_sideways(ways), (len(given), 1)))
     first = np.arange(len(ways))
-    plain = shares_of(grows[first] * np.sign(offsets)[:, None], legs[first], eta.expected, there)
+    plain = _run(rig, grows[first] * np.sign(offsets)[:, None], legs[first], "expected", there)
     rest = np.arange(len(ways), len(loads))
-    either = [shares_of(way * grows[rest], legs[rest], eta.low, there) for way in (1, -1)]
+    either = [_run(rig, way * grows[rest], legs[rest], "low", there) for way in (1, -1)]
     rows = np.concatenate([first, rest, rest])
     start = Hangs(equal.points[rows], equal.tensions[rows])
     found = _slid(rig, np.concatenate([plain, *either]), cord[rows], ea[rows], loads[rows], start)
     forces = (found.tensions * part[rows, None]).reshape(cases, len(ways), count).transpose(1, 0, 2) * 1000
     pulls = (loads * part[:, None])[rows].reshape(cases, len(ways), 3).transpose(1, 0, 2) * 1000
     return forces, found.points.reshape(cases, len(ways), 3).transpose(1, 0, 2), pulls
+
+
+def _run(rig: AnchorRig, grows: Array, legs: Array, level: Level, there: Array) -> Array:
+    """k of each leg (b, n) once its cord has run as the legs grow: on the slider, and of one piece round what it passes, too."""
+    eta = getattr(rig.slider_eta, level)
+    if rig.arrangement.piece is None:
+        return shares_of(grows, legs, eta, there)
+    to = rig.course.strands
+    between: list[Array] = []
+    for one, on in itertools.pairwise(to):
+        if rig.course.at_feature(len(between)):
+            between.append(np.full(len(grows), getattr(rig.passed_on[one], level)))
+        else:
+            turn = np.pi - np.arccos(np.clip(np.einsum("bi,bi->b", legs[:, one], legs[:, on]), -1, 1))
+            between.append(eta ** (turn / np.pi))
+    return shares_along(grows, to, np.stack(between, axis=1), there)
 
 
 def _sideways(unit: Array) -> Array:
@@ -460,4 +477,4 @@ def _slid(rig: AnchorRig, shares: Array, cord: Array, ea: Array, load: Array, st
     to = rig.whole.to[: rig.count]
     if rig.scheme.made == "line" and np.all(shares > 0):
         return held_on_line(to, ea, cord, load, place)
-    return slide_all(to, shares, ea, cord, load, place)
+    return slide_all(to, shares, ea, cord, load, place, np.array(rig.strands, dtype=float))

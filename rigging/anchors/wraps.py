@@ -31,6 +31,8 @@ def turns_of(leg: Leg) -> int:
 def strands_of(leg: Leg, turns: int | None = None) -> int:
     """Strands of the attachment that pull."""
     method = method_of(leg)
+    if leg.pulled is not None:
+        return 2 * leg.pulled
     return method.strands + method.strands_per_turn * (turns or turns_of(leg))
 
 
@@ -53,7 +55,12 @@ def closes_at_m(leg: Leg, radius_m: float, reach_m: float) -> float:
 
 def attachment_m(leg: Leg, radius_m: float, reach_m: float, turns: int | None = None) -> float:
     """Material that the attachment takes: of a loop its length laid flat, else end to end with knots and tails."""
-    method, n = method_of(leg), turns or turns_of(leg)
+    joins = catalogue().knots[leg.joined].takes_m if leg.joined else 0.0
+    return joins + _round_m(leg, radius_m, reach_m, turns or turns_of(leg))
+
+
+def _round_m(leg: Leg, radius_m: float, reach_m: float, n: int) -> float:
+    method = method_of(leg)
     closed, round_it = closes_at_m(leg, radius_m, reach_m), 2 * math.pi * radius_m
     once, straight = once_round_m(radius_m, closed), max(0.0, closed - radius_m)
     if method.path == "basket":
@@ -61,7 +68,11 @@ def attachment_m(leg: Leg, radius_m: float, reach_m: float, turns: int | None = 
     if method.path == "choker":
         return round_it + straight
     if method.path == "wrap-pull":
-        return (n - 1) * once + round_it + method.take_m
+        pulled = strands_of(leg, n) // 2
+        return pulled * once + (n - pulled) * round_it + method.take_m
+    if method.path in ("passed", "clove"):
+        # A clove lies twice round.
+        return once + (n - 1 if method.path == "passed" else 1) * round_it + method.take_m
     if method.path == "loop":
         near = min(closed, 2 * radius_m)
         return once_round_m(radius_m, near) + (n - 1) * round_it + closed - near + method.take_m
@@ -69,10 +80,12 @@ def attachment_m(leg: Leg, radius_m: float, reach_m: float, turns: int | None = 
 
 
 def extension_m(leg: Leg, radius_m: float, reach_m: float) -> float:
-    """What runs on from the attachment to the working point, with a knot at either end."""
+    """What runs on from the attachment to the working point, every strand with a knot at either end."""
     if leg.extension is None:
         return 0.0
-    return reach_m - closes_at_m(leg, radius_m, reach_m) + 2 * catalogue().knots[leg.extension_knot].takes_m
+    joins = catalogue().knots[leg.extension_joined].takes_m if leg.extension_joined else 0.0
+    ends = 2 * catalogue().knots[leg.extension_knot].takes_m
+    return joins + leg.extension_strands * (reach_m - closes_at_m(leg, radius_m, reach_m) + ends)
 
 
 @dataclass(frozen=True)

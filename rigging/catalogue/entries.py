@@ -225,17 +225,20 @@ class Turns(Strict):
 
 class AttachmentMethod(Entry):
     """A way round a feature: the strands that pull, the share of their sum that arrives, and how the material lies; on a `drum`, or on the feature
-    itself."""
+    itself. `in_piece`: whether it is a leg of an anchor out of one piece, too, or only there, or at an end of it; `grips`: whether it then holds the piece
+    from either side."""
 
     strands: int
     strands_per_turn: int
     turns: Turns
     keeps: Range
-    path: Literal["basket", "choker", "wrap-pull", "tie-off", "loop", "post"]
+    path: Literal["basket", "choker", "wrap-pull", "tie-off", "loop", "post", "passed", "clove"]
     drum: bool = False
     knot: str | None
     knot_bears: bool
     of_loop: bool
+    in_piece: Literal["never", "too", "only", "end"] = "never"
+    grips: bool = False
     take_m: float
     connectors: int
     minutes: Range

@@ -299,6 +299,7 @@ def _strays(plan: Plan) -> Iterator[Fault]:
                     f"{leg.method!r} does not go with {kinds[leg.feature]!r}: a frame's leg stands on its foot, nothing else does",
                     "take frame-leg for a foot of a frame, another way for what is tied to",
                 )
+        yield from _stray_ties(arrangement, path, features, ropes)
         feet = sum(_stands(leg) for leg in arrangement.legs)
         if (arrangement.made_as.made == "stands") != (feet > 0) or feet == 1:
             yield Fault(
@@ -345,6 +346,19 @@ def _strays(plan: Plan) -> Iterator[Fault]:
                 f"names anchor {person.tied_to!r}, which is not there",
                 "name an anchor's id",
             )
+
+
+def _stray_ties(arrangement: Arrangement, path: str, features: set[str], ropes: set[str]) -> Iterator[Fault]:
+    stages = arrangement.set_down.stages if arrangement.set_down else []
+    for number, tie in enumerate(arrangement.ties):
+        if tie.feature not in features:
+            yield Fault(
+                f"{path}.ties[{number}].feature", f"names {tie.feature!r}, which is not listed", "name a feature's id"
+            )
+    tied = [(f"ties[{n}]", one.rope) for n, one in enumerate(arrangement.ties)]
+    for where, rope in (*tied, *((f"set_down.stages[{n}]", one.rope) for n, one in enumerate(stages))):
+        if rope is not None and rope not in ropes:
+            yield Fault(f"{path}.{where}.rope", f"names rope {rope!r}, which is not listed", "name a rope's id")
 
 
 def _stands(leg: Leg) -> bool:

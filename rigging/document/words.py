@@ -62,6 +62,7 @@ CordId = Annotated[str, In("slings", "cord", wrong="is no cord to tie a hitch wi
 DeviceId = Annotated[str, In("devices")]
 FeatureKindId = Annotated[str, In("features")]
 HitchId = Annotated[str, In("hitches")]
+JoinId = Annotated[str, In("knots", "bend", wrong="joins no two lengths", right="name a bend")]
 KnotId = Annotated[str, In("knots")]
 MinutesId = Annotated[str, In("minutes")]
 ProtectionId = Annotated[

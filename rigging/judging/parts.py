@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterable, Iterator
 from dataclasses import replace
 
+from rigging.anchors.chain import stage_links
 from rigging.anchors.wraps import strands_of
 from rigging.catalogue import catalogue
 from rigging.document import Plan, Rules
@@ -71,11 +72,17 @@ def anchor_parts(plan: Plan, state: AnchorState) -> Iterator[Part]:
     """Working point, straps and features of an anchor under a pull, not judged yet."""
     node = anchor_node(state.anchor)
     anchor = plan.anchor(state.anchor)
-    connector = catalogue().connectors[anchor.arrangement.connector]
-    yield rated(
-        f"{node}:working-point", "working-point", connector.name, node, node, state.force_n, connector.strength_n,
-        connector.origin("strength_n"), where=anchor.name,
-    )  # fmt: skip
+    if anchor.arrangement.connector is not None:
+        connector = catalogue().connectors[anchor.arrangement.connector]
+        yield rated(
+            f"{node}:working-point", "working-point", connector.name, node, node, state.force_n, connector.strength_n,
+            connector.origin("strength_n"), where=anchor.name,
+        )  # fmt: skip
+    for link in stage_links(anchor.arrangement, plan.day.state):
+        yield Part(
+            f"{node}:{link.id}", "attachment", link.name, anchor.name, f"{node}:point", node, True, state.force_n, link.strength_n, "breaks", link.rule,
+            link.symbols,
+        )  # fmt: skip
     for leg in state.legs:
         yield from _leg_parts(plan, state, leg)
 

@@ -7,9 +7,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from rigging.anchors.rig import leg_lines, material_needs
+from rigging.anchors.material import tied_with_m
 from rigging.catalogue import catalogue
-from rigging.document import Anchor, Line, Plan, TensionLine
+from rigging.document import Line, Plan, TensionLine
 from rigging.document import Rope as RopeGiven
 from rigging.lines.rig import LOAD, LineRig
 from rigging.lines.solve import LineForces
@@ -17,7 +17,6 @@ from rigging.lines.tied import rope_ea_n
 from rigging.lines.way import LineWay, place_of
 from rigging.mechanics.motion import Stroke, stroke
 from rigging.mechanics.network import Network
-from rigging.quantities.faults import Refused
 from rigging.quantities.ranges import Range, exactly
 
 _NEXT_TO_NOTHING_M = 0.02
@@ -142,18 +141,7 @@ class _Budgeting:
 def used_all_the_while_m(plan: Plan, rope: RopeGiven) -> float:
     """What a rope of the plan is used for whatever the lines do: knots that take a damaged place out, what is kept of it, legs of anchors."""
     knots = [catalogue().knots[one.taken_out].takes_m for one in rope.damage if one.taken_out]
-    tied = [one for one in plan.anchors if any(leg.rope == rope.id for leg in one.arrangement.legs)]
-    return math.fsum([*knots, *(one.length_m for one in rope.kept), *(_legs_m(plan, one, rope.id) for one in tied)])
-
-
-def _legs_m(plan: Plan, anchor: Anchor, rope: str) -> float:
-    """What of a rope an anchor's legs are tied with; nothing of one that can not be laid out, which is refused where it is looked at."""
-    try:
-        lines = leg_lines(plan, anchor.arrangement)
-    except Refused:
-        return 0.0
-    needs = (need for one in lines if one.leg.rope == rope for need in material_needs(one))
-    return math.fsum(long for _, _, long in needs)
+    return math.fsum([*knots, *(one.length_m for one in rope.kept), tied_with_m(plan, rope.id)])
 
 
 def load_knot_m(line: Line) -> float:

@@ -3,13 +3,14 @@
 Leg i pulls with k_i·T along its direction u_i. Balance of forces and the cord's length are four equations for the
 point p and T:
 
-    Σ k_i·T·u_i(p) = F,      Σ L_i(p) = R·(1 + T·mean(k)/EA)
+    Σ k_i·T·u_i(p) = F,      Σ n_i·L_i(p) = R·(1 + T·Σk/Σn/EA)
 
-With k = 1 this is a frictionless slider. Sliding, the strand that cord runs from carries η of the one it runs to
+n_i strands of the cord go to leg i, and k_i is their sum. With k = n this is a frictionless slider. Sliding, the strand that cord runs from carries η of the one it runs to
 (the same rule as at every other bend), so a leg that shortens has k = η^(turn/π) and one that lengthens k = 1."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -23,17 +24,20 @@ _BALANCED = 1e-8
 _HALVINGS, _EXACT = 24, 60
 
 
-def slide_all(to: Array, shares: Array, ea: Array, rest: Array, load: Array, start: Array) -> Hangs:
+def slide_all(
+    to: Array, shares: Array, ea: Array, rest: Array, load: Array, start: Array, strands: Array | None = None
+) -> Hangs:
     """Equilibria of many states of a sliding anchor, worked out side by side by damped Newton steps.
 
     Parameters
     ----------
     to : (n, 3) ends of the legs, m
     shares : (b, n) k of each leg; 0 for a leg that is gone
-    ea : (b,) stiffness of a leg in kN
-    rest : (b,) cord shared by the legs, summed over them, m
+    ea : (b,) stiffness of a strand in kN
+    rest : (b,) cord shared by the legs, summed over their strands, m
     load : (b, 3) kN, not zero
     start : (b, 3) m
+    strands : (n,) of the cord to each leg; one each if left out
 
     Raises
     ------
@@ -41,13 +45,14 @@ def slide_all(to: Array, shares: Array, ea: Array, rest: Array, load: Array, sta
         If no balance is found: the pull runs away from the legs, or the cord is too short to reach.
     """
     size = np.linalg.norm(load, axis=1)
+    strands = np.ones(len(to)) if strands is None else strands
     # A leg left alone hangs straight along the load from its own end.
     alone = (shares > 0).sum(axis=1) == 1
     start = np.where(alone[:, None], to[np.argmax(shares, axis=1)], start)
-    unknown = _pulled_out(_Cords(to, shares, ea, rest, load, size), start)
+    unknown = _pulled_out(_Cords(to, strands, shares, ea, rest, load, size), start)
     going = np.arange(len(unknown))
     for _ in range(_STEPS):
-        cords = _Cords(to, shares[going], ea[going], rest[going], load[going], size[going])
+        cords = _Cords(to, strands, shares[going], ea[going], rest[going], load[going], size[going])
         value = cords.residual(unknown[going])
         off = np.linalg.norm(value, axis=1)
         rows = off >= _BALANCED * (1 + size[going])
@@ -72,13 +77,13 @@ def held_on_line(to: Array, ea: Array, rest: Array, load: Array, start: Array) -
     square = load - (load @ chord)[:, None] * chord
     size = np.maximum(np.linalg.norm(square, axis=1), 1e-9)
     on_line = to[0] + ((start - to[0]) @ chord)[:, None] * chord
-    found = _pulled_out(_Cords(to, np.ones((len(load), 2)), ea, rest, square, size), on_line, _EXACT)
+    found = _pulled_out(_Cords(to, np.ones(2), np.ones((len(load), 2)), ea, rest, square, size), on_line, _EXACT)
     return Hangs(found[:, :3], np.repeat(found[:, 3:], 2, axis=1))
 
 
 def _pulled_out(cords: _Cords, start: Array, halvings: int = _HALVINGS) -> Array:
     """A first guess (b, 4): each start moved along its load until the cord there holds the load's size along it."""
-    along, give, there = cords.load / cords.size[:, None], cords.give, cords.shares > 0
+    along, give, there = cords.load / cords.size[:, None], cords.give, cords.there
     low, high = np.zeros(len(start)), np.linalg.norm(cords.to - start[:, None], axis=2).max(axis=1) + cords.rest
     for _ in range(halvings):
         middle = (low + high) / 2
@@ -108,6 +113,7 @@ class _Cords:
     """The four equations of each state at given (b, 4) unknowns: point and tension."""
 
     to: Array
+    strands: Array
     shares: Array
     ea: Array
     rest: Array
@@ -116,13 +122,17 @@ class _Cords:
 
     def only(self, rows: Array) -> _Cords:
         parts = (self.shares, self.ea, self.rest, self.load, self.size)
-        return _Cords(self.to, *(part[rows] for part in parts))
+        return _Cords(self.to, self.strands, *(part[rows] for part in parts))
 
     @property
     def give(self) -> Array:
         """Stretch of the whole cord per unit of T."""
-        there = self.shares > 0
-        return np.asarray(self.rest * self.shares.sum(axis=1) / np.maximum(there.sum(axis=1), 1) / self.ea)
+        return np.asarray(self.rest * self.shares.sum(axis=1) / np.maximum(self.there.sum(axis=1), 1) / self.ea)
+
+    @property
+    def there(self) -> Array:
+        """Strands (b, n) to the legs that are there."""
+        return np.asarray((self.shares > 0) * self.strands)
 
     def legs(self, x: Array) -> tuple[Array, Array]:
         away = x[:, None, :3] - self.to
@@ -132,7 +142,7 @@ class _Cords:
     def residual(self, x: Array) -> Array:
         length, unit = self.legs(x)
         force = np.einsum("bn,bni->bi", self.shares * x[:, 3:], unit) - self.load
-        over = (length * (self.shares > 0)).sum(axis=1) - self.rest - self.give * x[:, 3]
+        over = (length * self.there).sum(axis=1) - self.rest - self.give * x[:, 3]
         return np.concatenate([force, (over * self.size)[:, None]], axis=1)
 
     def jacobian(self, x: Array) -> Array:
@@ -142,7 +152,7 @@ class _Cords:
         found[:, :3, :3] = across.sum(axis=1)[:, None, None] * np.eye(3)
         found[:, :3, :3] -= np.einsum("bn,bni,bnj->bij", across, unit, unit)
         found[:, :3, 3] = np.einsum("bn,bni->bi", self.shares, unit)
-        found[:, 3, :3] = np.einsum("bn,bni->bi", (self.shares > 0).astype(float), unit) * self.size[:, None]
+        found[:, 3, :3] = np.einsum("bn,bni->bi", self.there, unit) * self.size[:, None]
         found[:, 3, 3] = -self.give * self.size
         return found
 
@@ -175,3 +185,26 @@ def shares_of(lengthens: Array, unit: Array, eta: float, there: Array) -> Array:
     reached = np.max(np.where(grows[:, None, :], passed, 0.0), axis=2)
     shares[:, left] = np.where(runs[:, None] & ~grows, reached, 1.0)
     return shares
+
+
+def shares_along(lengthens: Array, to: Sequence[int], passes: Array, there: Array) -> Array:
+    """k of each leg (b, n), summed over its strands, as one cord runs on its way past features and slider.
+
+    Over each pass it runs from where the way before it gets shorter to where it gets longer, and the strand that it runs from carries the pass's share of
+    the one that it runs to. The strand that is pulled most has 1.
+
+    Parameters
+    ----------
+    lengthens : (b, n) how much each leg grows, m
+    to : the leg of each of the m strands, in their order
+    passes : (b, m − 1) share of tension passed on between strands
+    there : (n,) 1 for a leg that is there, 0 for one that is gone: its strands are pulled through
+    """
+    legs = np.asarray(to)
+    grown = np.cumsum((lengthens * there)[:, legs], axis=1)[:, :-1]
+    # What gets shorter before a pass runs on over it.
+    rises = np.sign(np.where(np.abs(grown) < 1e-12, 0.0, -grown)) * -np.log(passes)
+    log = np.concatenate([np.zeros((len(rises), 1)), np.cumsum(rises, axis=1)], axis=1)
+    each = np.exp(log - log.max(axis=1, keepdims=True))
+    of_leg = legs[:, None] == np.arange(lengthens.shape[1])
+    return np.asarray(each @ of_leg * there)

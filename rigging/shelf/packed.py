@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import date
 from types import MappingProxyType
 
-from rigging.anchors.rig import pieces_needed
+from rigging.anchors.material import pieces_needed
 from rigging.catalogue import catalogue
 from rigging.document import TABLES, Plan, Table
 from rigging.lines.tied import cord_length_m, cord_of, hitches_of
@@ -56,7 +56,7 @@ class Packed:
 def wants(plan: Plan) -> list[Want]:
     """What a plan takes out of the bags: ropes, pieces of anchors and cords of hitches by their length, all else by count."""
     found = [Want("ropes", one.kind, 1, one.length_m) for one in plan.ropes]
-    found += [Want("slings", material, 1, long) for _, _, _, material, long in pieces_needed(plan)]
+    found += [Want("slings", one.material, 1, one.length_m) for _, one in pieces_needed(plan) if one.rope is None]
     found += _cords(plan)
     for table in TABLES:
         if table != "ropes":

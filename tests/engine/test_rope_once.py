@@ -3,7 +3,7 @@
 import pytest
 from pydantic import ValidationError
 
-from rigging.anchors.rig import leg_lines, material_needs
+from rigging.anchors.material import pieces_needed
 from rigging.document import Plan
 from rigging.document.edits import Edit, plan_edited
 from rigging.judging.judged import judge
@@ -85,12 +85,7 @@ def test_one_rope_for_two_lines_and_an_anchor():
     document = demo_document()
     main, belay = document["lines"]
     apart = {one.job: one for one in judge(Plan.model_validate(document)).budgets}
-    plan = Plan.model_validate(document)
-    needs = [
-        long
-        for line in leg_lines(plan, plan.anchor(belay["anchor"]).arrangement)
-        for _, _, long in material_needs(line)
-    ]
+    needs = [one.length_m for id, one in pieces_needed(Plan.model_validate(document)) if id == belay["anchor"]]
     anchor = next(one for one in document["anchors"] if one["id"] == belay["anchor"])
     for leg in next(one for one in anchor["alternatives"] if one["id"] == anchor["taken"])["legs"]:
         leg["rope"] = main["rope"]

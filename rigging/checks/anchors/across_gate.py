@@ -26,6 +26,8 @@ class AcrossGate(Found, topic="geometry", source="en-12275"):
 
 
 def find_made(made: Made) -> Iterator[AcrossGate]:
+    if made.arrangement.connector is None:
+        return
     connector = catalogue().connectors[made.arrangement.connector]
     for about, key, line in made.legs():
         method, closing = method_of(line.leg), strap_rad(line)

@@ -33,7 +33,8 @@ class Made:
 
     @property
     def connector_three_way(self) -> bool:
-        return catalogue().connectors[self.arrangement.connector].three_way
+        """Whether what gathers its legs takes pulls from all sides: bights in a knot do."""
+        return self.arrangement.connector is None or catalogue().connectors[self.arrangement.connector].three_way
 
     def tied(self) -> Iterator[tuple[str, int, Feature]]:
         """Every leg: what a finding of it is about, its number, the feature it is tied to."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from rigging.anchors.rig import LegLine, pieces_needed
+from rigging.anchors.material import Taken, pieces_needed
 from rigging.anchors.wraps import Need, assign
 from rigging.catalogue import catalogue
 from rigging.checks.found import Found
@@ -31,19 +31,24 @@ def find(here: AtPlace) -> Iterator[MaterialShort]:
     plan = here.plan
     wanted = list(_wanted(plan)) if plan.kit else []
     pieces = assign([need for need, _, _ in wanted], plan.kit)
-    for need, line, anchor in wanted:
+    for need, taken, anchor in wanted:
         if pieces[need] is None:
             lengths = [one.length_m for one in plan.kit if one.material == need.material]
             yield MaterialShort(
-                level="stop", about=f"{anchor_node(anchor)}:leg:{line.index}", key=f"{anchor}:{line.index}:{need.use}", anchor=anchor,
-                name=line.feature.name, use=need.use, material=need.material, needed_m=need.length_m, longest_m=max(lengths, default=None),
+                level="stop", about=f"{anchor_node(anchor)}:{_about(taken)}", key=f"{anchor}:{taken.number}:{need.use}", anchor=anchor,
+                name=taken.where, use=need.use, material=need.material, needed_m=need.length_m, longest_m=max(lengths, default=None),
             )  # fmt: skip
 
 
-def _wanted(plan: Plan) -> Iterator[tuple[Need, LegLine, str]]:
-    """Every piece that the anchors take; a piece is told from its like by its leg, those of several anchors numbered through."""
-    for number, (anchor, line, use, material, long) in enumerate(pieces_needed(plan)):
-        yield Need(number, use, material, long), line, anchor
+def _wanted(plan: Plan) -> Iterator[tuple[Need, Taken, str]]:
+    """Every piece that the anchors take out of the bags; a piece is told from its like by its leg, those of several anchors numbered through."""
+    for number, (anchor, one) in enumerate(pieces_needed(plan)):
+        if one.rope is None:
+            yield Need(number, one.use, one.material, one.length_m), one, anchor
+
+
+def _about(taken: Taken) -> str:
+    return f"leg:{taken.number}" if taken.use in ("attachment", "extension", "piece") else "point"
 
 
 def mends(found: MaterialShort, plan: Plan) -> Iterator[Mend]:

@@ -23,13 +23,14 @@ class ThreeWays(Found, topic="geometry"):
 
 
 def find_made(made: Made) -> Iterator[ThreeWays]:
-    if made.rig is None or not made.scheme.gathers or made.connector_three_way:
+    connector = made.arrangement.connector
+    if made.rig is None or not made.scheme.gathers or made.connector_three_way or connector is None:
         return
     widest, _ = widest_rad(made.rig)
     if widest > ACROSS_RAD:
         yield ThreeWays(
             level="look", about=f"{made.where}point", key=made.key, arrangement=made.arrangement.id,
-            connector=catalogue().connectors[made.arrangement.connector].name, widest_rad=widest,
+            connector=catalogue().connectors[connector].name, widest_rad=widest,
         )  # fmt: skip
 
 

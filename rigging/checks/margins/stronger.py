@@ -9,6 +9,7 @@ from rigging.catalogue import catalogue
 from rigging.catalogue.haul import bends
 from rigging.checks.mending import PULLEY, Mend, line_number, other_feature, setting, straight_back
 from rigging.document import Line, Plan
+from rigging.document.anchors import MOST_STRANDS, Arrangement
 from rigging.document.edits import Edit
 from rigging.judging.margins import Part
 
@@ -82,7 +83,12 @@ def _anchor(part: Part, plan: Plan) -> Iterator[Mend]:
     here = f"/anchors/{a}/alternatives/{b}"
     wanted = part.force_n.high * part.target
     if part.kind == "working-point":
-        yield from _next_up("connectors", f"{here}/connector", arrangement.connector, wanted)
+        if arrangement.connector is not None:
+            yield from _next_up("connectors", f"{here}/connector", arrangement.connector, wanted)
+        return
+    if ":stage:" in part.id:
+        stage = int(part.id.rpartition(":")[2])
+        yield from _more_strands(part, arrangement, f"{here}/set_down/stages/{stage}/strands", stage)
         return
     index = int(part.about.rpartition(":")[2])
     if part.kind == "attachment":
@@ -91,6 +97,16 @@ def _anchor(part: Part, plan: Plan) -> Iterator[Mend]:
     for number, line in enumerate(plan.lines):
         if line.haul and any(one.anchor == anchor for one in line.haul.redirects):
             yield straight_back(number)
+
+
+def _more_strands(part: Part, arrangement: Arrangement, path: str, stage: int) -> Iterator[Mend]:
+    """As many more strands of a stage as its target asks."""
+    if arrangement.set_down is None or part.strength_n is None:
+        return
+    now = arrangement.set_down.stages[stage].strands
+    wanted = math.ceil(now * part.force_n.high * part.target / part.strength_n.low - 1e-9)
+    if now < wanted <= MOST_STRANDS:
+        yield setting("strands", path, wanted, strands=wanted)
 
 
 def _tied_stronger(part: Part, plan: Plan, path: str, index: int, anchor: str) -> Iterator[Mend]:

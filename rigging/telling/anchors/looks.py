@@ -24,16 +24,18 @@ from rigging.catalogue import catalogue
 from rigging.checks.found import Level
 from rigging.document import Plan, Prop
 from rigging.judging.pulls import line_heading_rad
+from rigging.mechanics.vectors import Array
 from rigging.quantities.ranges import Range
 from rigging.quantities.units import Wording
 from rigging.site.features import estimate
-from rigging.telling.anchors.shapes import LegReport, RemovalReport, SpanReport
+from rigging.telling.anchors.shapes import LegReport, NeedReport, RemovalReport, SpanReport, StageReport, TightReport
 from rigging.telling.figures.shapes import Finding
 
 WIDE_RAD, TOO_WIDE_RAD = math.radians(90), math.radians(120)
 _OFF_LINE_RAD = math.radians(5)
 _SHARED_M = 1.0
 _TAIL_BITES = 0.02
+_OFF_SET_RAD = math.radians(10)
 
 
 def find_shape(rig: AnchorRig, say: Wording) -> Iterator[Finding]:
@@ -53,7 +55,7 @@ def find_shape(rig: AnchorRig, say: Wording) -> Iterator[Finding]:
 
 
 def _lone(line: LegLine) -> bool:
-    return line.leg.extension is not None
+    return line.leg.extension is not None and line.leg.extension_strands == 1
 
 
 def find_scheme(plan: Plan, rig: AnchorRig, states: States, say: Wording) -> Iterator[Finding]:
@@ -221,6 +223,44 @@ def find_legs(legs: list[LegReport], target: float, say: Wording) -> Iterator[Fi
         for need in leg.needs:
             if need.text:
                 yield Finding(f"short:{leg.index}:{need.use}", "stop", need.text, "", about)
+
+
+def find_needs(needs: list[NeedReport]) -> Iterator[Finding]:
+    """Material of the piece, of ties and stages that is too short."""
+    for number, need in enumerate(needs):
+        if need.text:
+            yield Finding(f"short:{need.use}:{number}", "stop", need.text, "", "point")
+
+
+def find_stages(stages: list[StageReport], target: float) -> Iterator[Finding]:
+    """What sets the working point down, below the rule."""
+    for number, one in enumerate(stages):
+        if one.margin < target - 1e-9:
+            text = f"{one.name} sets the working point down and bears all of the pull: {one.margin:.1f} : 1, below your {target:g} : 1."
+            yield Finding(f"stage:{number}", "stop", text, "More strands, or what is stronger.", "point")
+
+
+def find_tight(tight: TightReport | None) -> Iterator[Finding]:
+    """Legs that do not stay as tight as they were pulled."""
+    if tight is not None and tight.text:
+        yield Finding(
+            "tightened",
+            "look",
+            tight.text,
+            "Pull opposed legs one after the other, twice round, or ask less of the others.",
+            "point",
+        )
+
+
+def find_set_down(rig: AnchorRig, unit: Array) -> Iterator[Finding]:
+    """A working point that does not lie in the pull from where its legs come together: loaded it goes there."""
+    if rig.arrangement.set_down is None:
+        return
+    away = at(rig.arrangement.point) - rig.point
+    off = math.acos(float(np.clip(away @ unit / max(float(np.linalg.norm(away)), 1e-9), -1, 1)))
+    if off > _OFF_SET_RAD:
+        text = f"The working point lies {math.degrees(off):.0f}° off the pull from where its legs come together: loaded it swings into it."
+        yield Finding("set-aside", "look", text, "Set it down along the pull.", "point")
 
 
 def find_prop(prop: Prop, bears: Range, target: float, say: Wording) -> Iterator[Finding]:

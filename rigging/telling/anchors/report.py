@@ -10,9 +10,9 @@ from rigging.anchors.chain import Link, leg_chain
 from rigging.anchors.failure import Peak, peaks
 from rigging.anchors.gather import gather, gathered_n
 from rigging.anchors.pull import Pulling
-from rigging.anchors.rig import AnchorRig, LegLine, at, check_pull, material_needs, rig_anchor
+from rigging.anchors.rig import AnchorRig, LegLine, at, check_pull, rig_anchor
 from rigging.anchors.states import SWEEP, States, Swing, all_states, prop_force
-from rigging.anchors.wraps import Need, assign, friction_of, method_of, tension_left, turns_of, what_would_reach
+from rigging.anchors.wraps import friction_of, method_of, strands_of, tension_left, turns_of
 from rigging.catalogue import catalogue
 from rigging.checks.anchors.made import Made
 from rigging.checks.anchors.wide import widest_rad
@@ -35,18 +35,23 @@ from rigging.telling.anchors.candidates import candidates
 from rigging.telling.anchors.looks import (
     find_kit,
     find_legs,
+    find_needs,
     find_prop,
     find_removals,
     find_rigging,
     find_scheme,
+    find_set_down,
     find_shape,
     find_span,
+    find_stages,
+    find_tight,
     find_unknown_features,
 )
+from rigging.telling.anchors.needs import cost_of, needs_of
+from rigging.telling.anchors.piece import piece_report, stage_reports, tight_report
 from rigging.telling.anchors.shapes import (
     AnchorsReport,
     ArrangementReport,
-    CostReport,
     GatherReport,
     LegReport,
     LinkReport,
@@ -58,7 +63,7 @@ from rigging.telling.anchors.span import span_report
 from rigging.telling.figures.shapes import CAUTION, Finding, Spot
 from rigging.telling.figures.working import KNOWN, Asked, Figure, Told, Trace, Working, step
 from rigging.telling.words import finding_of
-from rigging.telling.words.names import rope_name, state_name, why_missing
+from rigging.telling.words.names import state_name, why_missing
 
 # No rule of the team covers an anchor that has lost a leg: strength over peak below this is said.
 HIGH = "this leg is the stiffest, the others give, and the pull is at its most"
@@ -171,8 +176,8 @@ def _arrangement(
     except Refused as refused:
         return _not_there(arrangement, _why(refused))
     force = trace.figure("pull", pull.force_n, "N", lambda: Told("Pull on the working point", "the state's pull, the one planned for, or the arrangement's own", [symbol("F", "equilibrium of the line", pull.force_n, "N", "statics")]))  # fmt: skip
-    needs = _needs(plan, rig, trace, say)
-    legs = [_leg(plan, rig, line, states, pull, needs[line.index], trace) for line in rig.lines]
+    needs = needs_of(plan, rig, trace, say)
+    legs = [_leg(plan, rig, line, states, pull, needs.legs[line.index], trace) for line in rig.lines]
     strengths = leg_strengths(rig)
     lone = rig.count == 1
     gone = [
@@ -184,11 +189,14 @@ def _arrangement(
     span = span_report(rig, pull, trace) if rig.scheme.made == "line" else None
     prop = prop_force(rig, pull.asked) if arrangement.prop else None
     on_prop = trace.figure("prop", prop, "N", lambda: Told("On the pole", "EA·(r − L)/r", [])) if prop else None
-    cost = _cost(rig, needs, trace)
-    known = [leg for leg in legs if leg.margin is not None]
-    weakest = min(known, key=lambda leg: leg.margin or 0.0, default=None)
+    cost = cost_of(rig, needs, trace)
+    stages, tight = stage_reports(plan, rig, pull, trace), tight_report(rig, pull, say)
+    known = [(leg.margin, leg.weakest) for leg in legs if leg.margin is not None]
+    weakest = (
+        min([*known, *((one.margin, one.name) for one in stages)], default=None) if len(known) == len(legs) else None
+    )
     findings = [
-        *(finding_of(one, plan, say) for one in of_made(Made(plan, arrangement))), *find_legs(legs, plan.rules.anchors_ratio, say), *find_removals(gone),
+        *(finding_of(one, plan, say) for one in of_made(Made(plan, arrangement))), *find_legs(legs, plan.rules.anchors_ratio, say), *find_needs([*needs.others, *([needs.piece] if needs.piece else [])]), *find_stages(stages, plan.rules.anchors_ratio), *find_tight(tight), *find_set_down(rig, pull.unit), *find_removals(gone),
         *find_rigging(rig, say), *find_scheme(plan, rig, states, say), *find_shape(rig, say),
         *(find_span(rig, span, say) if span else []), *find_unknown_features(rig), *find_kit(plan),
         *(find_prop(arrangement.prop, prop, plan.rules.others_ratio, say) if arrangement.prop and prop else []),
@@ -196,9 +204,9 @@ def _arrangement(
     return ArrangementReport(
         id=arrangement.id, name=arrangement.name, scheme=arrangement.made_as.name, available=True, why_not="", pulled_in="", pull=force,
         heading_rad=pull.heading_rad, direction=spot(pull.unit), loaded_at=spot(states.points[0]), movement=moved, prop=on_prop, widest_rad=widest_rad(rig)[0], legs=legs,
-        sweep=_sweep(rig, states, trace), removals=gone, gather=_gather(rig, pull, float(states.points[0, 2]), trace), span=span, cost=cost,
-        weakest_margin=weakest.margin if weakest and len(known) == len(legs) else None,
-        weakest=weakest.weakest if weakest and len(known) == len(legs) else "unknown",
+        sweep=_sweep(rig, states, trace), removals=gone, gather=_gather(rig, pull, float(states.points[0, 2]), trace), piece=piece_report(rig, needs.piece, say),
+        others=needs.others, stages=stages, tight=tight, span=span, cost=cost,
+        weakest_margin=weakest[0] if weakest else None, weakest=weakest[1] if weakest else "unknown",
         moves_most=max((one.moved for one in gone if one.moved), key=lambda one: one.expected, default=None),
         findings=sorted(findings, key=lambda one: URGENCY.index(one.level)),
     )  # fmt: skip
@@ -210,7 +218,7 @@ def _not_there(arrangement: Arrangement, why: str) -> ArrangementReport:
     return ArrangementReport(
         id=arrangement.id, name=arrangement.name, scheme=arrangement.made_as.name, available=False, why_not=why, pulled_in="", pull=None,
         heading_rad=arrangement.heading_rad or 0.0, direction=Spot(1, 0, 0), loaded_at=nowhere,
-        movement=None, prop=None, widest_rad=0.0, legs=[], sweep=None, removals=[], gather=None, span=None, cost=None,
+        movement=None, prop=None, widest_rad=0.0, legs=[], sweep=None, removals=[], gather=None, piece=None, others=[], stages=[], tight=None, span=None, cost=None,
         weakest_margin=None, weakest="", moves_most=None, findings=[finding],
     )  # fmt: skip
 
@@ -267,7 +275,7 @@ def _leg(
         force=shown, share=share, off_pull_rad=turned, slack=on_leg.expected < 1.0, links=reports,
         holds=_link_figure(weakest, number, trace) if known else None, weakest=f"{name}: {weakest.id}" if known else "unknown",
         margin=worst if known else None, verdict=("below" if worst < low - 1e-9 else "meets") if known else "unknown",
-        behind=rig.scheme.made == "front" and line.index > 0, needs=needs, limits=method_of(line.leg).limits, tail=tail,
+        behind=rig.scheme.made == "front" and line.index > 0, strands=strands_of(line.leg), needs=needs, limits=method_of(line.leg).limits, tail=tail,
     )  # fmt: skip
 
 
@@ -346,71 +354,6 @@ _OUTCOMES: dict[Outcome, str] = {
 }  # fmt: skip
 
 
-def _needs(plan: Plan, rig: AnchorRig, trace: Trace, say: Wording) -> dict[int, list[NeedReport]]:
-    wanted = [
-        Need(line.index, use, material, length) for line in rig.lines for use, material, length in material_needs(line)
-    ]
-    of_rope = {line.index: line.leg.rope for line in rig.lines}
-    pieces = assign([need for need in wanted if of_rope[need.leg] is None], plan.kit)
-    found: dict[int, list[NeedReport]] = {line.index: [] for line in rig.lines}
-    for need in wanted:
-        name, rope = catalogue().slings[need.material].name, of_rope[need.leg]
-        figure = _need_figure(rig.lines[need.leg], need, name, trace)
-        short = rope is None and plan.kit and pieces[need] is None
-        text = _too_short(plan, rig, need, say) if short else ""
-        found[need.leg].append(
-            NeedReport(need.use, rope_name(plan, rope) if rope else name, figure, pieces.get(need), text)
-        )
-    return found
-
-
-_LENGTHS = {
-    "basket": "once round to the point, each turn again + knots and tails",
-    "choker": "2πR + out to the point, laid flat",
-    "wrap-pull": "(n − 1) · once round to the point + 2πR + knot and tails",
-    "tie-off": "n · 2πR + out to the point + knot, tail and clip-back",
-    "loop": "once round + further turns + out to the point + knot and tail",
-}
-
-
-def _need_figure(line: LegLine, need: Need, name: str, trace: Trace) -> Figure:
-    method, radius = method_of(line.leg), line.radius_m or 0.0
-    symbols = [symbol("D", "middle of the feature to the working point", line.spans_m, "m", "geometry")]
-    formula = "what the attachment leaves + a knot at either end"
-    if need.use == "attachment":
-        formula = _LENGTHS[method.path]
-        symbols += [
-            symbol("R", "of the feature where it is tied", radius, "m", "leader"),
-            symbol("n", "turns", turns_of(line.leg), "", "leader"),
-            symbol("take", "knots and tails", method.take_m, "m", "build-length"),
-        ]
-    title = f"{name} for the {need.use}, {line.feature.name}"
-    return trace.figure(
-        f"need:{need.leg}:{need.use}", exactly(need.length_m), "m", lambda: Told(title, formula, symbols)
-    )
-
-
-def _too_short(plan: Plan, rig: AnchorRig, need: Need, say: Wording) -> str:
-    """What to do where no piece of the kit is long enough, or none is left."""
-    line = rig.lines[need.leg]
-    name = catalogue().slings[need.material].name
-    lengths = [item.length_m for item in plan.kit if item.material == need.material]
-    who = f"{line.feature.name}, {need.use}"
-    if not lengths:
-        return f"{who}: {say.length(need.length_m)} of {name}; there is none in the kit."
-    longest = max(lengths)
-    if longest >= need.length_m:
-        return f"{who}: {say.length(need.length_m)} of {name}; every piece that long is used already."
-    turns = turns_of(line.leg)
-    for_turns = f" for {turns} turns" if need.use == "attachment" and method_of(line.leg).turns.most > 1 else ""
-    mend = (
-        what_would_reach(line.leg, line.radius_m or 0.0, line.spans_m, longest, say)
-        if need.use == "attachment"
-        else "join a second"
-    )
-    return f"{who}: the {say.length(longest)} {name} is {say.length(need.length_m - longest)} short{for_turns}; {mend}."
-
-
 def _gather(rig: AnchorRig, pull: Pulling, rests_m: float, trace: Trace) -> GatherReport | None:
     """Leg lengths for the wanted point, for schemes that are gathered to length."""
     if rig.count < 2 or rig.slides or not rig.scheme.one_way:
@@ -442,21 +385,3 @@ def _gather(rig: AnchorRig, pull: Pulling, rests_m: float, trace: Trace) -> Gath
     if found.misses > 0.02:
         text = f"No lengths bring the loaded point there: the legs can balance all but {found.misses * 100:.0f} % of the pull. Move the point into their plane, or the pull."
     return GatherReport(spot(found.point), lengths, forces, per_cm, found.misses, text)
-
-
-def _cost(rig: AnchorRig, needs: dict[int, list[NeedReport]], trace: Trace) -> CostReport:
-    material: dict[str, float] = {}
-    for need in (one for rows in needs.values() for one in rows):
-        material[need.material] = material.get(need.material, 0.0) + need.need.expected
-    methods = [method_of(line.leg) for line in rig.lines]
-    extensions = sum(line.leg.extension is not None for line in rig.lines)
-    pretensioned = sum(bool(line.leg.pretension_n) for line in rig.lines)
-    # An extension takes two knots, a pretensioned leg a small haul and its lock.
-    minutes = Range(
-        low=sum(one.minutes.low for one in methods) + extensions + 2 * pretensioned,
-        expected=sum(one.minutes.expected for one in methods) + 1.5 * extensions + 3 * pretensioned,
-        high=sum(one.minutes.high for one in methods) + 2 * extensions + 5 * pretensioned,
-    )
-    figure = trace.figure("minutes", minutes, "min", lambda: Told("Time to build", "Σ over legs: tie + extension + tightening", [symbol(f"t{n}", one.name, one.minutes, "min", "build-time") for n, one in enumerate(methods, start=1)]))  # fmt: skip
-    short = [one.text for rows in needs.values() for one in rows if one.text]
-    return CostReport(material, 1 + sum(one.connectors for one in methods), figure, short)

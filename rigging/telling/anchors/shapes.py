@@ -51,9 +51,57 @@ class NeedReport:
     """Material for one use: how much, the piece of the kit for it (None: none long enough), and what to do then."""
 
     use: str
+    where: str
     material: str
     need: Figure
     piece_m: float | None
+    text: str
+
+
+@dataclass(slots=True)
+class PieceRow:
+    """Metres of a piece that something takes."""
+
+    what: str
+    length_m: float
+
+
+@dataclass(slots=True)
+class PieceReport:
+    """The one piece of an anchor: how long it has to be, by what; the way it runs; what goes with a cut on each leg, and with each knot undone."""
+
+    need: NeedReport
+    way: list[str]
+    parts: list[PieceRow]
+    cuts: list[str]
+    undone: list[str]
+
+
+@dataclass(slots=True)
+class StageReport:
+    """What sets a working point down: what it holds, and that over all of the pull."""
+
+    name: str
+    holds: Figure
+    margin: float
+
+
+@dataclass(slots=True)
+class TightRow:
+    """A leg that is pulled tight: to what, and what it bears after each round, in newtons."""
+
+    name: str
+    wanted_n: float
+    after_n: list[float]
+
+
+@dataclass(slots=True)
+class TightReport:
+    """Legs pulled tight one after another, as the leader has it or (not `given`) as opposed ones follow each other; `text`: what does not stay tight."""
+
+    order: list[str]
+    given: bool
+    rows: list[TightRow]
     text: str
 
 
@@ -72,6 +120,7 @@ class LegReport:
     share: Figure
     off_pull_rad: float
     behind: bool
+    strands: int
     slack: bool
     links: list[LinkReport]
     holds: Figure | None
@@ -177,6 +226,10 @@ class ArrangementReport:
     sweep: SweepReport | None
     removals: list[RemovalReport]
     gather: GatherReport | None
+    piece: PieceReport | None
+    others: list[NeedReport]
+    stages: list[StageReport]
+    tight: TightReport | None
     span: SpanReport | None
     cost: CostReport | None
     weakest_margin: float | None

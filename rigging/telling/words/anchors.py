@@ -5,6 +5,7 @@ from __future__ import annotations
 from rigging.catalogue import catalogue
 from rigging.checks.anchors.across_gate import AcrossGate
 from rigging.checks.anchors.axle import Axle
+from rigging.checks.anchors.bare_bend import BareBend
 from rigging.checks.anchors.closing import Closing
 from rigging.checks.anchors.drum_unsaid import DrumUnsaid
 from rigging.checks.anchors.guard import Guard
@@ -14,6 +15,7 @@ from rigging.checks.anchors.kit_too_old import KitTooOld
 from rigging.checks.anchors.limited_behind import LimitedBehind
 from rigging.checks.anchors.loose_tie import LooseTie
 from rigging.checks.anchors.material_short import MaterialShort
+from rigging.checks.anchors.one_cut import OneCut
 from rigging.checks.anchors.overridden import Overridden
 from rigging.checks.anchors.place_astray import PlaceAstray
 from rigging.checks.anchors.place_doubtful import PlaceDoubtful
@@ -23,7 +25,7 @@ from rigging.checks.anchors.three_ways import ThreeWays
 from rigging.checks.anchors.wide import Wide
 from rigging.document import Plan
 from rigging.quantities.units import Wording
-from rigging.telling.words.names import Pair, degrees, lower_first
+from rigging.telling.words.names import Pair, degrees, lower_first, upper_first
 
 
 def across_gate(found: AcrossGate, plan: Plan, say: Wording) -> Pair:
@@ -39,6 +41,15 @@ def axle(found: Axle, plan: Plan, say: Wording) -> Pair:
     return (
         f"{found.name}: the tail is {'on the same axle' if found.tail_to == 'same-axle' else 'made fast to nothing'}: the drum's one axle is the only thing holding.",
         "Lead the tail out behind and make it fast to the anchor itself.",
+    )
+
+
+def bare_bend(found: BareBend, plan: Plan, say: Wording) -> Pair:
+    material = catalogue().slings[found.material].name
+    return (
+        f"{upper_first(material)} to {lower_first(found.name)} bends over {lower_first(found.surface)} with nothing between"
+        + (": it cuts." if found.cuts else "."),
+        "Pad it there, and tie the pad in.",
     )
 
 
@@ -109,6 +120,13 @@ def material_short(found: MaterialShort, plan: Plan, say: Wording) -> Pair:
             else "every piece that long is used already."
         ),
         "A longer piece, fewer turns, or two joined.",
+    )
+
+
+def one_cut(found: OneCut, plan: Plan, say: Wording) -> Pair:
+    return (
+        f"One cut, as on the leg to {lower_first(found.name)}, takes all {found.legs} legs away: they are one piece, and nothing holds it at the point.",
+        "Limiting knots beside the slider, or close each leg by a knot of its own.",
     )
 
 

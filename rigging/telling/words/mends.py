@@ -22,6 +22,8 @@ _MEND: dict[str, Labeller] = {
     "own-anchor": lambda v, s: f"Own anchor: {v['anchor']}",
     "belay": lambda v, s: "Add a belay" + (f" on {v['anchor']}" if v["anchor"] else ""),
     "take": lambda v, s: v["what"],
+    "strands": lambda v, s: f"{v['strands']} strands",
+    "limit": lambda v, s: f"Limiting knots {s.length(v['length_m'])} off",
     "turns": lambda v, s: f"{v['turns']} turns",
     "feature": lambda v, s: f"Tie to {v['feature']}",
     "untie": lambda v, s: "Let it run free",

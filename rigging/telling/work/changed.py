@@ -16,7 +16,7 @@ from rigging.telling.work.rearranged import of_operation
 
 TOLD_WHOLE = frozenset(
     ["system", "at", "load_at", "point", "profile", "frame", "answers", "rating_n", "planning_n", "prop", "span", "pull", "joins", "damage", "kept", "own",
-     "tie_off", "kit", "bags", "redirects", "sections", "paces", "load_parts", "hitch_made", "grab_made", "capture_made", "made"]
+     "tie_off", "piece", "ties", "set_down", "tightened", "kit", "bags", "redirects", "sections", "paces", "load_parts", "hitch_made", "grab_made", "capture_made", "made"]
 )  # fmt: skip
 """What is told as one thing, however much of it changed."""
 
@@ -99,6 +99,7 @@ def _swapped(table: str, change: Change) -> str:
 
 _TABLES = {
     "knot": "knots", "extension_knot": "knots", "connector": "connectors", "protection": "surfaces", "surface": "surfaces",
+    "joined": "knots", "extension_joined": "knots", "padding": "surfaces",
     "material": "slings", "extension": "slings", "method": "attachments", "slider": "bends",
 }  # fmt: skip
 
@@ -294,6 +295,10 @@ def _of_arrangement(change: Change) -> str:
         "prop": lambda: "no pole" if change.went else "pole",
         "span": lambda: "line otherwise",
         "pull": lambda: "pull of the line" if change.went else "pull of its own",
+        "piece": lambda: "legs of pieces of their own" if change.went else "out of one piece",
+        "ties": lambda: "held in place otherwise",
+        "set_down": lambda: "set down no further" if change.went else "working point set down",
+        "tightened": lambda: "order of tightening",
     }
     return told[field]()
 
@@ -313,6 +318,9 @@ def _of_leg(change: Change) -> str:
         "length_m": lambda: f"length {change.lengths('snug')}",
         "pretension_n": lambda: f"pulled to {change.forces()}",
         "tie_off": lambda: "tied off otherwise",
+        "pulled": lambda: "all wraps but one pulled" if new is None else f"{new} wraps pulled",
+        "extension_strands": lambda: f"{new} strands in place of {old}",
+        "over": lambda: "over nothing" if new is None else f"over {_name('surfaces', new)}",
         "rope": lambda: "a piece out of the bags" if new is None else f"tied with the {new} rope",
         "state": lambda: f"{new or 'as wet as the day'}",
     }

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from rigging.catalogue import catalogue
 from rigging.document import Line, Plan, TensionLine
-from rigging.document.anchors import Anchor, Leg
+from rigging.document.anchors import Anchor, Leg, OnePiece
 from rigging.quantities.units import Wording
 from rigging.telling.words.names import line_name, listed, lower_first, upper_first
 
@@ -29,7 +29,24 @@ def _name(table: str, id: str) -> str:
 def _anchor(plan: Plan, anchor: Anchor, say: Wording) -> str:
     made = anchor.arrangement
     ties = "; ".join(_tie(plan, leg, say) for leg in made.legs)
-    return f"{anchor.name}, {lower_first(made.made_as.name)}, on a {_name('connectors', made.connector)}: {ties}."
+    gathered = f"on a {_name('connectors', made.connector)}" if made.connector else "gathered without a connector"
+    text = f"{anchor.name}, {lower_first(made.made_as.name)}, {gathered}: {ties}."
+    if made.piece is not None:
+        text += f" {upper_first(_closed(made.piece))}."
+    if made.ties:
+        text += f" Only held in place by {listed([plan.feature(one.feature).name for one in made.ties])}."
+    for stage in made.set_down.stages if made.set_down else ():
+        text += f" Set down by {stage.strands} × {_name('slings', stage.material)}, {_name('knots', stage.knot)}."
+    return text
+
+
+def _closed(piece: OnePiece) -> str:
+    """How an anchor out of one piece is closed."""
+    ends = f", its ends joined by a {_name('knots', piece.joined)}" if piece.joined else ""
+    if piece.knot is None:
+        return f"all out of one piece that slides{ends}"
+    how = "all bights in one" if piece.closed == "one-knot" else "each leg by its own"
+    return f"all out of one piece, {how} {_name('knots', piece.knot)}{ends}"
 
 
 def _tie(plan: Plan, leg: Leg, say: Wording) -> str:
@@ -37,8 +54,16 @@ def _tie(plan: Plan, leg: Leg, say: Wording) -> str:
     text = (
         f"{plan.feature(leg.feature).name}, {_name('attachments', leg.method)}{turns}, {_name('slings', leg.material)}"
     )
+    if leg.pulled is not None:
+        text += f", {leg.pulled} pulled"
+    if leg.joined:
+        text += f", joined by a {_name('knots', leg.joined)}"
     if leg.extension is not None:
-        text += f", on by {_name('slings', leg.extension)} with a {_name('knots', leg.extension_knot)}"
+        side = f"{leg.extension_strands} × " if leg.extension_strands > 1 else ""
+        text += f", on by {side}{_name('slings', leg.extension)} with a {_name('knots', leg.extension_knot)}"
+        text += f", joined by a {_name('knots', leg.extension_joined)}" if leg.extension_joined else ""
+    if leg.over is not None:
+        text += f", over {_name('surfaces', leg.over)}, {_name('surfaces', leg.padding) if leg.padding else 'bare'}"
     if leg.pretension_n is not None:
         text += f", pulled to {say.force(leg.pretension_n)}"
     return text
