@@ -2408,7 +2408,8 @@ export interface components {
         /**
          * AttachmentMethod
          * @description A way round a feature: the strands that pull, the share of their sum that arrives, and how the material lies; on a `drum`, or on the feature
-         *     itself.
+         *     itself. `in_piece`: whether it is a leg of an anchor out of one piece, too, or only there, or at an end of it; `grips`: whether it then holds the piece
+         *     from either side.
          */
         AttachmentMethod: {
             /**
@@ -2437,7 +2438,7 @@ export interface components {
              * Path
              * @enum {string}
              */
-            path: "basket" | "choker" | "wrap-pull" | "tie-off" | "loop" | "post";
+            path: "basket" | "choker" | "wrap-pull" | "tie-off" | "loop" | "post" | "passed" | "clove";
             /**
              * Drum
              * @default false
@@ -2449,6 +2450,17 @@ export interface components {
             knot_bears: boolean;
             /** Of Loop */
             of_loop: boolean;
+            /**
+             * In Piece
+             * @default never
+             * @enum {string}
+             */
+            in_piece: "never" | "too" | "only" | "end";
+            /**
+             * Grips
+             * @default false
+             */
+            grips: boolean;
             /** Take M */
             take_m: number;
             /** Connectors */
@@ -4079,6 +4091,8 @@ export interface components {
          *     the first leg is the front one, the others tie its feature back. Span: one feature at each end, or two at each
          *     (the first two legs are one end). Frame: the working point is the head of a frame; its legs stand on feet and push, guys
          *     are tied to features and pull. Self-adjusting: `limit_m` is how far limiting knots let it run, `locked` by a knot.
+         *     `connector` None: its knot gathers without one. `piece`: all legs are out of one. `ties` only hold it in place and bear nothing. `set_down`: its
+         *     legs come together further up. `tightened`: in which order.
          */
         Arrangement: {
             /** Id */
@@ -4098,9 +4112,17 @@ export interface components {
             /** Legs */
             legs: components["schemas"]["Leg"][];
             /** Connector */
-            connector: string;
+            connector: string | null;
             /** Knot */
             knot?: string | null;
+            piece?: components["schemas"]["OnePiece"] | null;
+            /**
+             * Ties
+             * @default []
+             */
+            ties: components["schemas"]["Leg"][];
+            set_down?: components["schemas"]["SetDown"] | null;
+            tightened?: components["schemas"]["Tightening"] | null;
             /** Heading Rad */
             heading_rad?: number | null;
             /**
@@ -4569,7 +4591,9 @@ export interface components {
          *
          *     Without an `extension` the attachment's own material reaches the working point. Left out, `length_m` is snug to
          *     the working point; `pretension_n` is how tight it is pulled before loading. `state`: wet or not (None: as the day). `rope`: the rope of the
-         *     plan that it is tied with, still part of it (None: a piece out of the bags).
+         *     plan that it is tied with, still part of it (None: a piece out of the bags). `pulled`: how many of its wraps are pulled out to the point (None: all but
+         *     one). `joined`, `extension_joined`: the bend that its lengths are joined with (None: in one length). `extension_strands` lie side by side. `over`: what it
+         *     bends over on its way (None: nothing), and its `padding` there.
          */
         Leg: {
             /** Feature */
@@ -4587,6 +4611,21 @@ export interface components {
              * @default figure-eight-loop
              */
             extension_knot: string;
+            /**
+             * Extension Strands
+             * @default 1
+             */
+            extension_strands: number;
+            /** Extension Joined */
+            extension_joined?: string | null;
+            /** Pulled */
+            pulled?: number | null;
+            /** Joined */
+            joined?: string | null;
+            /** Over */
+            over?: string | null;
+            /** Padding */
+            padding?: string | null;
             /** Length M */
             length_m?: number | null;
             /** Pretension N */
@@ -4741,6 +4780,24 @@ export interface components {
             slack_m: number;
             /** Tied Behind M */
             tied_behind_m?: number | null;
+        };
+        /**
+         * OnePiece
+         * @description All legs out of one rope, cord or tape, in their order: to the first feature, a bight to the working point, to the next, and so on.
+         *
+         *     `closed`: all bights in one `knot` at the working point, each leg by one of its own, or none: they run on the slider. `joined`: the bend that its ends
+         *     are tied together with (None: they end in the knot at the working point, or round the first and last feature).
+         */
+        OnePiece: {
+            /**
+             * Closed
+             * @enum {string}
+             */
+            closed: "one-knot" | "leg-by-leg" | "slides";
+            /** Knot */
+            knot?: string | null;
+            /** Joined */
+            joined?: string | null;
         };
         /**
          * OwnPiece
@@ -5060,6 +5117,15 @@ export interface components {
             instead: components["schemas"]["Instead"][];
         };
         /**
+         * SetDown
+         * @description A working point set further down than where its legs come together, in stages of like length, each held before the next.
+         */
+        SetDown: {
+            gathers_at: components["schemas"]["Place3"];
+            /** Stages */
+            stages: components["schemas"]["Stage"][];
+        };
+        /**
          * Site
          * @description The ground from the side. `load_at` is where the load is now: the lowest point of the job.
          */
@@ -5100,6 +5166,26 @@ export interface components {
             ends: "gathered" | "one-each";
             /** Slips */
             slips?: string | null;
+        };
+        /**
+         * Stage
+         * @description Rope, cord or tape between where the legs come together and the working point, as far as the stage goes: `strands` side by side, a `knot` at
+         *     either end, `joined` of two lengths (None: in one); of a `rope` of the plan, or out of the bags.
+         */
+        Stage: {
+            /** Material */
+            material: string;
+            /**
+             * Strands
+             * @default 2
+             */
+            strands: number;
+            /** Knot */
+            knot: string;
+            /** Joined */
+            joined?: string | null;
+            /** Rope */
+            rope?: string | null;
         };
         /**
          * Team
@@ -5252,6 +5338,19 @@ export interface components {
             finish: "releasable-hitch" | "clipped-slack" | "clipped-tight" | "half-hitch";
         };
         /**
+         * Tightening
+         * @description Legs in the order in which they are pulled tight, by number from 0, and how often round.
+         */
+        Tightening: {
+            /** Order */
+            order: number[];
+            /**
+             * Rounds
+             * @default 1
+             */
+            rounds: number;
+        };
+        /**
          * AnchorsReport
          * @description The Anchors stage in one state of the work.
          */
@@ -5297,6 +5396,12 @@ export interface components {
             /** Removals */
             removals: components["schemas"]["RemovalReport"][];
             gather: components["schemas"]["GatherReport"] | null;
+            piece: components["schemas"]["PieceReport"] | null;
+            /** Others */
+            others: components["schemas"]["NeedReport"][];
+            /** Stages */
+            stages: components["schemas"]["StageReport"][];
+            tight: components["schemas"]["TightReport"] | null;
             span: components["schemas"]["SpanReport"] | null;
             cost: components["schemas"]["CostReport"] | null;
             /** Weakest Margin */
@@ -5401,6 +5506,8 @@ export interface components {
             off_pull_rad: number;
             /** Behind */
             behind: boolean;
+            /** Strands */
+            strands: number;
             /** Slack */
             slack: boolean;
             /** Links */
@@ -5434,6 +5541,8 @@ export interface components {
         NeedReport: {
             /** Use */
             use: string;
+            /** Where */
+            where: string;
             /** Material */
             material: string;
             need: components["schemas"]["Figure"];
@@ -5441,6 +5550,61 @@ export interface components {
             piece_m: number | null;
             /** Text */
             text: string;
+        };
+        /**
+         * PieceReport
+         * @description A piece: its highest load in newtons and whether that goes by a reading, minutes that it bore, metres over each edge, the hardest shock;
+         *     what should become of it and why; `unsaid`: what nobody has said of it; `drawn`: how it is tied or threaded.
+         */
+        PieceReport: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "rope" | "sling" | "hitch" | "connector" | "device";
+            /** Name */
+            name: string;
+            highest_n: components["schemas"]["Range"];
+            /** Highest Text */
+            highest_text: string;
+            /** Measured */
+            measured: boolean;
+            /** Holds Text */
+            holds_text: string;
+            /** Loaded Min */
+            loaded_min: number;
+            /** Edges */
+            edges: string[];
+            /** Shock Text */
+            shock_text: string;
+            /**
+             * Becomes
+             * @enum {string}
+             */
+            becomes: "bag" | "inspect" | "rest" | "retire";
+            /** Becomes Text */
+            becomes_text: string;
+            /** Why */
+            why: string[];
+            /** Unsaid */
+            unsaid: string[];
+            /**
+             * Drawn
+             * @default []
+             */
+            drawn: components["schemas"]["DrawnAs"][];
+        };
+        /**
+         * PieceRow
+         * @description Metres of a piece that something takes.
+         */
+        PieceRow: {
+            /** What */
+            what: string;
+            /** Length M */
+            length_m: number;
         };
         /** PretensionRow */
         PretensionRow: {
@@ -5499,6 +5663,17 @@ export interface components {
             rows: components["schemas"]["PretensionRow"][];
         };
         /**
+         * StageReport
+         * @description What sets a working point down: what it holds, and that over all of the pull.
+         */
+        StageReport: {
+            /** Name */
+            name: string;
+            holds: components["schemas"]["Figure"];
+            /** Margin */
+            margin: number;
+        };
+        /**
          * SweepReport
          * @description The pull swung to either side: each leg's expected force (n by d) in newtons, and the worst there is.
          */
@@ -5512,6 +5687,32 @@ export interface components {
             /** Worst Rad */
             worst_rad: number;
             worst: components["schemas"]["Figure"];
+        };
+        /**
+         * TightReport
+         * @description Legs pulled tight one after another, as the leader has it or (not `given`) as opposed ones follow each other; `text`: what does not stay tight.
+         */
+        TightReport: {
+            /** Order */
+            order: string[];
+            /** Given */
+            given: boolean;
+            /** Rows */
+            rows: components["schemas"]["TightRow"][];
+            /** Text */
+            text: string;
+        };
+        /**
+         * TightRow
+         * @description A leg that is pulled tight: to what, and what it bears after each round, in newtons.
+         */
+        TightRow: {
+            /** Name */
+            name: string;
+            /** Wanted N */
+            wanted_n: number;
+            /** After N */
+            after_n: number[];
         };
         /**
          * Answer
@@ -6914,51 +7115,6 @@ export interface components {
             counts: {
                 [key: string]: number;
             };
-        };
-        /**
-         * PieceReport
-         * @description A piece: its highest load in newtons and whether that goes by a reading, minutes that it bore, metres over each edge, the hardest shock;
-         *     what should become of it and why; `unsaid`: what nobody has said of it; `drawn`: how it is tied or threaded.
-         */
-        PieceReport: {
-            /** Id */
-            id: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "rope" | "sling" | "hitch" | "connector" | "device";
-            /** Name */
-            name: string;
-            highest_n: components["schemas"]["Range"];
-            /** Highest Text */
-            highest_text: string;
-            /** Measured */
-            measured: boolean;
-            /** Holds Text */
-            holds_text: string;
-            /** Loaded Min */
-            loaded_min: number;
-            /** Edges */
-            edges: string[];
-            /** Shock Text */
-            shock_text: string;
-            /**
-             * Becomes
-             * @enum {string}
-             */
-            becomes: "bag" | "inspect" | "rest" | "retire";
-            /** Becomes Text */
-            becomes_text: string;
-            /** Why */
-            why: string[];
-            /** Unsaid */
-            unsaid: string[];
-            /**
-             * Drawn
-             * @default []
-             */
-            drawn: components["schemas"]["DrawnAs"][];
         };
         /**
          * SignedPiece
