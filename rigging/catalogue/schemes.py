@@ -11,7 +11,7 @@ from rigging.quantities.ranges import Strict
 Made = Literal["point", "front", "line", "stands"]
 
 
-class Drawn(Strict):
+class SchemeSpot(Strict):
     """Something of a scheme's drawing, across and up."""
 
     kind: Literal["anchor", "block", "load"]
@@ -43,7 +43,7 @@ class AnchorScheme(Strict):
     minutes: str = "anchor-gathered"
     what: str
     look: str
-    spots: dict[str, Drawn]
+    spots: dict[str, SchemeSpot]
     laid: list[Annotated[list[str], Field(min_length=3)]]
 
     @property

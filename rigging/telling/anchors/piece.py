@@ -16,21 +16,21 @@ from rigging.anchors.wraps import strands_of
 from rigging.catalogue import catalogue
 from rigging.document import Plan
 from rigging.quantities.units import Wording
-from rigging.telling.anchors.shapes import NeedReport, PieceReport, PieceRow, StageReport, TightReport, TightRow
+from rigging.telling.anchors.shapes import NeedReport, OnePieceReport, OnePieceRow, StageReport, TightReport, TightRow
 from rigging.telling.figures.working import KNOWN, Told, Trace
 from rigging.telling.words.names import listed, lower_first, upper_first
 
 
-def piece_report(rig: AnchorRig, need: NeedReport | None, say: Wording) -> PieceReport | None:
+def piece_report(rig: AnchorRig, need: NeedReport | None, say: Wording) -> OnePieceReport | None:
     """The one piece of an arrangement; None where its legs are of pieces of their own."""
     if need is None:
         return None
     course, names = rig.course, [line.feature.name for line in rig.lines]
     way = ["working point" if at.leg is None else names[at.leg] for at in course.stations]
-    parts = [PieceRow(_part(rig, one, names), one.length_m) for one in piece_parts(rig.arrangement, rig.lines)]
+    parts = [OnePieceRow(_part(rig, one, names), one.length_m) for one in piece_parts(rig.arrangement, rig.lines)]
     cuts = [_cut(course, leg, names) for leg in range(rig.count)]
     knots = [_undone(rig, course, one, names) for one in course.knots]
-    return PieceReport(need, [*way, *(way[:1] if course.loop else [])], parts, cuts, list(dict.fromkeys(knots)))
+    return OnePieceReport(need, [*way, *(way[:1] if course.loop else [])], parts, cuts, list(dict.fromkeys(knots)))
 
 
 def _part(rig: AnchorRig, one: PiecePart, names: list[str]) -> str:

@@ -59,7 +59,7 @@ class NeedReport:
 
 
 @dataclass(slots=True)
-class PieceRow:
+class OnePieceRow:
     """Metres of a piece that something takes."""
 
     what: str
@@ -67,12 +67,12 @@ class PieceRow:
 
 
 @dataclass(slots=True)
-class PieceReport:
+class OnePieceReport:
     """The one piece of an anchor: how long it has to be, by what; the way it runs; what goes with a cut on each leg, and with each knot undone."""
 
     need: NeedReport
     way: list[str]
-    parts: list[PieceRow]
+    parts: list[OnePieceRow]
     cuts: list[str]
     undone: list[str]
 
@@ -226,7 +226,7 @@ class ArrangementReport:
     sweep: SweepReport | None
     removals: list[RemovalReport]
     gather: GatherReport | None
-    piece: PieceReport | None
+    piece: OnePieceReport | None
     others: list[NeedReport]
     stages: list[StageReport]
     tight: TightReport | None

@@ -2391,7 +2391,7 @@ export interface components {
             look: string;
             /** Spots */
             spots: {
-                [key: string]: components["schemas"]["Drawn"];
+                [key: string]: components["schemas"]["SchemeSpot"];
             };
             /** Laid */
             laid: string[][];
@@ -2763,21 +2763,6 @@ export interface components {
              * @enum {string}
              */
             gives: "breaks" | "slips";
-        };
-        /**
-         * Drawn
-         * @description Something of a scheme's drawing, across and up.
-         */
-        Drawn: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "anchor" | "block" | "load";
-            /** X M */
-            x_m: number;
-            /** Y M */
-            y_m: number;
         };
         /**
          * Duration
@@ -3243,6 +3228,21 @@ export interface components {
             slick: boolean;
             ea_n: components["schemas"]["Range"];
             catch_ea_n: components["schemas"]["Range"];
+        };
+        /**
+         * SchemeSpot
+         * @description Something of a scheme's drawing, across and up.
+         */
+        SchemeSpot: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "anchor" | "block" | "load";
+            /** X M */
+            x_m: number;
+            /** Y M */
+            y_m: number;
         };
         /**
          * Section
@@ -5396,7 +5396,7 @@ export interface components {
             /** Removals */
             removals: components["schemas"]["RemovalReport"][];
             gather: components["schemas"]["GatherReport"] | null;
-            piece: components["schemas"]["PieceReport"] | null;
+            piece: components["schemas"]["OnePieceReport"] | null;
             /** Others */
             others: components["schemas"]["NeedReport"][];
             /** Stages */
@@ -5552,55 +5552,25 @@ export interface components {
             text: string;
         };
         /**
-         * PieceReport
-         * @description A piece: its highest load in newtons and whether that goes by a reading, minutes that it bore, metres over each edge, the hardest shock;
-         *     what should become of it and why; `unsaid`: what nobody has said of it; `drawn`: how it is tied or threaded.
+         * OnePieceReport
+         * @description The one piece of an anchor: how long it has to be, by what; the way it runs; what goes with a cut on each leg, and with each knot undone.
          */
-        PieceReport: {
-            /** Id */
-            id: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "rope" | "sling" | "hitch" | "connector" | "device";
-            /** Name */
-            name: string;
-            highest_n: components["schemas"]["Range"];
-            /** Highest Text */
-            highest_text: string;
-            /** Measured */
-            measured: boolean;
-            /** Holds Text */
-            holds_text: string;
-            /** Loaded Min */
-            loaded_min: number;
-            /** Edges */
-            edges: string[];
-            /** Shock Text */
-            shock_text: string;
-            /**
-             * Becomes
-             * @enum {string}
-             */
-            becomes: "bag" | "inspect" | "rest" | "retire";
-            /** Becomes Text */
-            becomes_text: string;
-            /** Why */
-            why: string[];
-            /** Unsaid */
-            unsaid: string[];
-            /**
-             * Drawn
-             * @default []
-             */
-            drawn: components["schemas"]["DrawnAs"][];
+        OnePieceReport: {
+            need: components["schemas"]["NeedReport"];
+            /** Way */
+            way: string[];
+            /** Parts */
+            parts: components["schemas"]["OnePieceRow"][];
+            /** Cuts */
+            cuts: string[];
+            /** Undone */
+            undone: string[];
         };
         /**
-         * PieceRow
+         * OnePieceRow
          * @description Metres of a piece that something takes.
          */
-        PieceRow: {
+        OnePieceRow: {
             /** What */
             what: string;
             /** Length M */
@@ -7115,6 +7085,51 @@ export interface components {
             counts: {
                 [key: string]: number;
             };
+        };
+        /**
+         * PieceReport
+         * @description A piece: its highest load in newtons and whether that goes by a reading, minutes that it bore, metres over each edge, the hardest shock;
+         *     what should become of it and why; `unsaid`: what nobody has said of it; `drawn`: how it is tied or threaded.
+         */
+        PieceReport: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "rope" | "sling" | "hitch" | "connector" | "device";
+            /** Name */
+            name: string;
+            highest_n: components["schemas"]["Range"];
+            /** Highest Text */
+            highest_text: string;
+            /** Measured */
+            measured: boolean;
+            /** Holds Text */
+            holds_text: string;
+            /** Loaded Min */
+            loaded_min: number;
+            /** Edges */
+            edges: string[];
+            /** Shock Text */
+            shock_text: string;
+            /**
+             * Becomes
+             * @enum {string}
+             */
+            becomes: "bag" | "inspect" | "rest" | "retire";
+            /** Becomes Text */
+            becomes_text: string;
+            /** Why */
+            why: string[];
+            /** Unsaid */
+            unsaid: string[];
+            /**
+             * Drawn
+             * @default []
+             */
+            drawn: components["schemas"]["DrawnAs"][];
         };
         /**
          * SignedPiece

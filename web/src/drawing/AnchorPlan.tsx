@@ -197,11 +197,45 @@ export function AnchorPlan(props: Props) {
                 <line {...line} stroke="var(--ink)" strokeWidth={1.5} strokeDasharray="2 7" />
               ) : slack ? (
                 <line {...line} stroke="var(--ink)" strokeWidth={2} strokeDasharray="9 6" />
+              ) : report?.piece ? (
+                <Bights from={from} to={to} strands={leg.strands} width={ropeWidth(pull!.expected / leg.strands)} />
               ) : (
                 <line {...line} stroke="var(--over)" strokeWidth={ropeWidth(pull!.expected)} strokeLinecap="round" />
               )}
               {dead ? <Cross x={(from.x + to.x) / 2} y={(from.y + to.y) / 2} /> : null}
             </Touch>
+          );
+        })}
+        {arrangement.set_down && now ? (
+          <line
+            x1={at.x}
+            y1={at.y}
+            x2={wanted.x}
+            y2={wanted.y}
+            stroke="var(--over)"
+            strokeWidth={ropeWidth(report?.pull?.expected ?? 0)}
+            strokeLinecap="round"
+            pointerEvents="none"
+          />
+        ) : null}
+        {(arrangement.ties ?? []).map((tie, index) => {
+          const feature = document.features.find((one) => one.id === tie.feature);
+          if (!feature) return null;
+          const end = live.at({ x_m: feature.x_m, y_m: feature.y_m ?? 0 });
+          return (
+            <line
+              key={index}
+              x1={wanted.x}
+              y1={wanted.y}
+              x2={end.x}
+              y2={end.y}
+              stroke="var(--ink)"
+              strokeWidth={1.5}
+              strokeDasharray="1 6"
+              strokeLinecap="round"
+              pointerEvents="none"
+              data-testid="tie"
+            />
           );
         })}
         {arrangement.prop ? (
@@ -304,6 +338,42 @@ export function AnchorPlan(props: Props) {
         <Labels labels={labels} bounds={{ width, height }} taken={taken} lines={lines} />
       </svg>
     </div>
+  );
+}
+
+/** The strands of a leg out of one piece, side by side, fanned out towards what they go round. */
+function Bights({
+  from,
+  to,
+  strands,
+  width,
+}: {
+  from: { x: number; y: number };
+  to: { x: number; y: number };
+  strands: number;
+  width: number;
+}) {
+  const long = Math.max(1, Math.hypot(to.x - from.x, to.y - from.y));
+  const [across, up] = [-(to.y - from.y) / long, (to.x - from.x) / long];
+  const step = Math.max(4, width + 2.5);
+  return (
+    <g data-testid="bights">
+      {Array.from({ length: strands }, (_, index) => {
+        const off = (index - (strands - 1) / 2) * step;
+        return (
+          <line
+            key={index}
+            x1={from.x + (across * off) / 3}
+            y1={from.y + (up * off) / 3}
+            x2={to.x + across * off}
+            y2={to.y + up * off}
+            stroke="var(--over)"
+            strokeWidth={width}
+            strokeLinecap="round"
+          />
+        );
+      })}
+    </g>
   );
 }
 

@@ -122,6 +122,16 @@ export function AnchorSide({ document, arrangement, report, gone, canEdit, onMov
             />
           );
         })}
+        {arrangement.set_down && now ? (
+          <line
+            x1={at.x}
+            y1={at.y}
+            x2={live.at(wanted).x}
+            y2={live.at(wanted).y}
+            stroke="var(--over)"
+            strokeWidth={ropeWidth(report?.pull?.expected ?? 0)}
+          />
+        ) : null}
         {tip && report?.pull ? (
           <g pointerEvents="none">
             <line

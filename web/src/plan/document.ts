@@ -102,6 +102,7 @@ export const LEG = {
   turns: 3,
   extension: "rope-11",
   extension_knot: "figure-eight-loop",
+  extension_strands: 1,
 };
 
 /** A new anchor on one feature, its working point at a place. */
@@ -129,6 +130,7 @@ export function anchorOn(
     connector: "steel",
     swing_rad: Math.PI / 36,
     slider: "carabiner",
+    ties: [],
     locked: false,
   };
   return { id, name, alternatives: [arrangement], taken: made };

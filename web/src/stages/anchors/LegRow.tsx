@@ -18,6 +18,8 @@ interface RowProps {
   features: Document["features"];
   ropes: { id: string; name: string }[];
   canDrop: boolean;
+  /** Where in the one piece of all legs it is; null: it is of a piece of its own. */
+  place: "along" | "end" | null;
   onChange: (with_: Partial<Leg>) => void;
   onDrop: () => void;
 }
@@ -33,6 +35,7 @@ export function LegRow({
   features,
   ropes,
   canDrop,
+  place,
   onChange,
   onDrop,
 }: RowProps) {
@@ -95,13 +98,14 @@ export function LegRow({
             label="How"
             path={path}
             value={leg.method}
-            options={Object.values(catalogue.attachments)}
+            options={Object.values(catalogue.attachments).filter((one) => fits(one.in_piece ?? "never", place))}
             disabled={disabled}
             onChange={(method) =>
               method &&
               onChange({
                 method,
                 turns: null,
+                pulled: null,
                 tie_off:
                   method === "drum-tie-off"
                     ? {
@@ -115,6 +119,16 @@ export function LegRow({
               })
             }
           />
+          {catalogue.attachments[leg.method]?.strands_per_turn ? (
+            <NumberField
+              label="Of these pulled (empty: all but one)"
+              optional
+              path={`${path}.pulled`}
+              value={leg.pulled ?? null}
+              disabled={disabled}
+              onChange={(pulled) => onChange({ pulled: pulled === null ? null : Math.round(pulled) })}
+            />
+          ) : null}
           <Choice
             label="With"
             value={leg.material}
@@ -140,14 +154,29 @@ export function LegRow({
             disabled={disabled}
             onChange={(turns) => onChange({ turns: turns === null ? null : Math.round(turns) })}
           />
-          <Choice
-            label="From there to the working point"
-            none="the same material reaches"
-            value={leg.extension ?? null}
-            options={Object.values(catalogue.slings)}
-            disabled={disabled}
-            onChange={(extension) => onChange({ extension })}
-          />
+          {place ? null : (
+            <>
+              {catalogue.slings[leg.material]?.sewn ? null : (
+                <Choice
+                  label="Its lengths joined by"
+                  none="in one length"
+                  path={`${path}.joined`}
+                  value={leg.joined ?? null}
+                  options={Object.values(catalogue.knots).filter((one) => one.bend)}
+                  disabled={disabled}
+                  onChange={(joined) => onChange({ joined })}
+                />
+              )}
+              <Choice
+                label="From there to the working point"
+                none="the same material reaches"
+                value={leg.extension ?? null}
+                options={Object.values(catalogue.slings)}
+                disabled={disabled}
+                onChange={(extension) => onChange({ extension })}
+              />
+            </>
+          )}
           {leg.extension ? (
             <Choice
               label="Knots in that"
@@ -155,6 +184,48 @@ export function LegRow({
               options={Object.values(catalogue.knots)}
               disabled={disabled}
               onChange={(knot) => knot && onChange({ extension_knot: knot })}
+            />
+          ) : null}
+          {leg.extension ? (
+            <>
+              <NumberField
+                label="Strands of that side by side"
+                path={`${path}.extension_strands`}
+                value={leg.extension_strands ?? 1}
+                disabled={disabled}
+                onChange={(strands) =>
+                  onChange({ extension_strands: Math.min(8, Math.max(1, Math.round(strands ?? 1))) })
+                }
+              />
+              <Choice
+                label="That joined by"
+                none="in one length"
+                path={`${path}.extension_joined`}
+                value={leg.extension_joined ?? null}
+                options={Object.values(catalogue.knots).filter((one) => one.bend)}
+                disabled={disabled}
+                onChange={(extension_joined) => onChange({ extension_joined })}
+              />
+            </>
+          ) : null}
+          <Choice
+            label="Bends on its way over"
+            none="nothing"
+            path={`${path}.over`}
+            value={leg.over ?? null}
+            options={Object.values(catalogue.surfaces).filter((one) => one.role === "ground")}
+            disabled={disabled}
+            onChange={(over) => onChange({ over, ...(over ? {} : { padding: null }) })}
+          />
+          {leg.over ? (
+            <Choice
+              label="Padded there by"
+              none="nothing"
+              path={`${path}.padding`}
+              value={leg.padding ?? null}
+              options={Object.values(catalogue.surfaces).filter((one) => one.role === "protection")}
+              disabled={disabled}
+              onChange={(padding) => onChange({ padding })}
             />
           ) : null}
           <NumberField
@@ -209,6 +280,12 @@ export function LegRow({
       </DisclosurePanel>
     </Disclosure>
   );
+}
+
+/** Whether a way of tying is offered where a leg is. */
+function fits(inPiece: "never" | "too" | "only" | "end", place: "along" | "end" | null): boolean {
+  if (place === null) return inPiece !== "only";
+  return inPiece === "too" || inPiece === "only" || (inPiece === "end" && place === "end");
 }
 
 function TieOffFields({

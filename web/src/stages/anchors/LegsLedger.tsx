@@ -7,6 +7,8 @@ import { ropesBy } from "../../plan/ledger";
 import { degrees, digits, said, spanned } from "../../ui/format";
 import type { AnchorEdits } from "./useAnchorEdits";
 import { LegRow } from "./LegRow";
+import { Beside, OnePiece, Tightened } from "./OnePiece";
+import { PieceFields } from "./PieceFields";
 import { SchemeFields } from "./SchemeFields";
 import { Gather } from "./Gathered";
 import { SpanTable } from "./SpanTable";
@@ -61,6 +63,7 @@ export function LegsLedger({
               (one) => (one.kind === "frame-foot") === (leg.method === "frame-leg"),
             )}
             ropes={ropesBy(document)}
+            place={arrangement.piece ? place(index, arrangement.legs.length, !!arrangement.piece.joined) : null}
             canDrop={arrangement.legs.length > 1}
             onChange={(with_) => edits.leg(arrangement.id, index, with_)}
             onDrop={() => {
@@ -71,6 +74,9 @@ export function LegsLedger({
         ))}
       </ul>
       {report?.gather ? <Gather report={report} edits={edits} arrangement={arrangement} canEdit={canEdit} /> : null}
+      {report?.piece ? <OnePiece report={report} /> : null}
+      {report ? <Beside report={report} /> : null}
+      {report?.tight ? <Tightened report={report} /> : null}
       {report?.span ? <SpanTable report={report} /> : null}
       {report ? <SweepChart report={report} /> : null}
       <div className="grid grid-cols-2 gap-2 lg:grid-cols-4">
@@ -84,10 +90,12 @@ export function LegsLedger({
         />
         <Choice
           label="Connector at the working point"
-          value={arrangement.connector}
+          {...(arrangement.piece?.knot || arrangement.knot ? { none: "none: the knot gathers" } : {})}
+          path={`${path}.connector`}
+          value={arrangement.connector ?? null}
           options={Object.values(catalogue.connectors)}
           disabled={off}
-          onChange={(connector) => connector && change({ connector })}
+          onChange={(connector) => change({ connector })}
         />
         <NumberField
           label="Pull may swing, to either side"
@@ -122,10 +130,24 @@ export function LegsLedger({
             onChange={onPlanning}
           />
         )}
+        <PieceFields
+          document={document}
+          arrangement={arrangement}
+          report={report}
+          catalogue={catalogue}
+          path={path}
+          disabled={off}
+          onChange={change}
+        />
         <SchemeFields arrangement={arrangement} catalogue={catalogue} disabled={off} onChange={change} />
       </div>
     </div>
   );
+}
+
+/** Where in the one piece a leg is: only its ends can be tied round a feature. */
+function place(index: number, count: number, joined: boolean): "along" | "end" {
+  return !joined && count > 1 && (index === 0 || index === count - 1) ? "end" : "along";
 }
 
 /** What the whole arrangement answers, in a line. */

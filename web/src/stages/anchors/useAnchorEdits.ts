@@ -35,9 +35,18 @@ export function useAnchorEdits(open: OpenPlan) {
     dropFeature: (id: string) =>
       open.edit((old) => ({ ...old, features: old.features.filter((one) => one.id !== id) })),
     addLeg: (id: string, to: string) =>
-      arrangement(id, (old) => ({ ...old, legs: [...old.legs, { ...LEG, feature: to }] })),
+      arrangement(id, (old) => ({
+        ...old,
+        tightened: null,
+        legs: [
+          ...old.legs,
+          old.piece
+            ? { ...LEG, ...old.legs[0]!, method: "passed", turns: null, pulled: null, extension: null, feature: to }
+            : { ...LEG, feature: to },
+        ],
+      })),
     dropLeg: (id: string, index: number) =>
-      arrangement(id, (old) => ({ ...old, legs: old.legs.filter((_, at) => at !== index) })),
+      arrangement(id, (old) => ({ ...old, tightened: null, legs: old.legs.filter((_, at) => at !== index) })),
     scheme: (id: string, scheme: Catalogue["schemes"][string]) =>
       open.edit((old) => {
         const now = arrangements(old).find((one) => one.arrangement.id === id)?.arrangement;
@@ -63,6 +72,9 @@ export function useAnchorEdits(open: OpenPlan) {
                           })
                         : null,
                     prop: scheme.propped ? (one.prop ?? null) : null,
+                    ...(one.piece ? { piece: null, legs: stood.legs.map(byItself) } : {}),
+                    tightened: null,
+                    ...(scheme.made === "point" ? {} : { set_down: null }),
                   }
                 : one,
             ),
@@ -93,6 +105,7 @@ export function useAnchorEdits(open: OpenPlan) {
             connector: "steel",
             swing_rad: Math.PI / 12,
             slider: "carabiner",
+            ties: [],
             locked: false,
           }
         : { ...from, id, name };
@@ -115,6 +128,11 @@ export function useAnchorEdits(open: OpenPlan) {
         ),
       })),
   };
+}
+
+/** A leg of a piece of its own: what only goes with one piece for all legs is wrapped. */
+function byItself(leg: Leg): Leg {
+  return leg.method === "passed" || leg.method === "clove-round" ? { ...leg, method: "wrap-pull", turns: 3 } : leg;
 }
 
 /** Three feet under a working point, two behind and one in front, nobody has looked at yet; what was tied stays as guys. */
