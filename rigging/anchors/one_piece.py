@@ -26,10 +26,10 @@ class Station:
 
 @dataclass(frozen=True)
 class PieceKnot:
-    """What can come undone: `where`, of which leg, the stations that it held, and the strands that it itself is in."""
+    """What can come undone: `where`, of which legs, the stations that it held, and the strands that it itself is in."""
 
-    where: Literal["point", "leg", "feature", "join"]
-    leg: int | None
+    where: Literal["point", "end", "between", "feature", "join"]
+    legs: tuple[int, ...]
     stations: frozenset[int]
     strands: frozenset[int] = frozenset()
 
@@ -124,13 +124,15 @@ def _knots(arrangement: Arrangement, stations: list[Station]) -> Iterator[PieceK
     assert piece is not None
     at_point = [n for n, one in enumerate(stations) if one.leg is None]
     if piece.closed == "one-knot":
-        yield PieceKnot("point", None, frozenset(at_point))
+        yield PieceKnot("point", (), frozenset(at_point))
     elif piece.closed == "leg-by-leg":
+        count = len(stations)
         for n in at_point:
-            after = stations[n + 1].leg if n + 1 < len(stations) else None
-            yield PieceKnot("leg", stations[n - 1].leg if after is None else after, frozenset([n]))
+            beside = [stations[at % count].leg for at in (n - 1, n + 1) if piece.joined or 0 <= at < count]
+            legs = tuple(dict.fromkeys(leg for leg in beside if leg is not None))
+            yield PieceKnot("between" if len(beside) > 1 else "end", legs, frozenset([n]))
     for n, one in enumerate(stations):
         if one.leg is not None and one.holds:
-            yield PieceKnot("feature", one.leg, frozenset([n]))
+            yield PieceKnot("feature", (one.leg,), frozenset([n]))
     if piece.joined:
-        yield PieceKnot("join", None, frozenset(), frozenset([len(stations) - 1]))
+        yield PieceKnot("join", (), frozenset(), frozenset([len(stations) - 1]))

@@ -61,7 +61,7 @@ def _cut(course: Course, leg: int, names: list[str]) -> str:
     if len(lost) == course.legs:
         return f"Cut on the leg to {names[leg]}: everything goes." if course.legs > 1 else "Cut: it goes."
     if not lost:
-        return f"Cut on the leg to {names[leg]}: {whole[leg] - left[leg]} of its {whole[leg]} strands go."
+        return f"Cut on the leg to {names[leg]}: {whole[leg] - left[leg]} of its {whole[leg]} strand{'s' if whole[leg] > 1 else ''} go{'es' if whole[leg] - left[leg] == 1 else ''}."
     which = listed([names[one] for one in lost])
     return f"Cut on the leg to {names[leg]}: {'that leg goes' if lost == (leg,) else which + ' go'}; {_stays(course, lost, names)}."
 
@@ -73,15 +73,16 @@ def _stays(course: Course, lost: tuple[int, ...], names: list[str]) -> str:
 
 _UNDONE = {
     "point": "The knot at the point",
-    "leg": "The knot that closes the leg to {name}",
-    "feature": "The hitch round {name}",
+    "end": "The knot at the end of the leg to {names}",
+    "between": "The knot between the legs to {names}",
+    "feature": "The hitch round {names}",
     "join": "The bend that joins its ends",
 }
 
 
 def _undone(rig: AnchorRig, course: Course, knot: PieceKnot, names: list[str]) -> str:
     lost, left = course.lost(undone=knot), course.left(undone=knot)
-    what = _UNDONE[knot.where].format(name=names[knot.leg or 0])
+    what = _UNDONE[knot.where].format(names=listed([names[leg] for leg in knot.legs]))
     if len(lost) == course.legs:
         return f"{what} undone: everything goes."
     if lost:
