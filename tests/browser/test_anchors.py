@@ -381,3 +381,46 @@ def test_twelve_kinds_of_anchors_each_are_entered_by_touch_with_estimate_verdict
         unit = f", {number.unit}" if number.unit else ""
         sheet.get_by_label(f"{number.ask}{unit}", exact=True).fill("deep")
         expect(sheet.get_by_role("alert").first).to_be_visible()
+
+
+def test_legs_are_led_out_of_one_rope_closed_tied_otherwise_and_set_down(someone):
+    """From two trees with webbing to one rope round both: how long, what a cut takes, then a clove, a point set down, a tie, no connector."""
+    leader = someone()
+    document = demo_document()
+    way = {
+        **document["anchors"][0]["alternatives"][0],
+        "id": "one",
+        "name": "Two trees",
+        "point": {"x_m": 0, "y_m": 0, "z_m": 0},
+    }
+    way["legs"] = way["legs"][:2]
+    plan = leader.fresh_plan("anchors", anchors__0__alternatives=[way], anchors__0__taken="one")
+    page = leader.page
+
+    def choose(label, option):
+        page.get_by_role("button", name=re.compile(f"^{label}")).first.click()
+        page.get_by_role("option", name=option).first.click()
+
+    choose("Legs ", "out of one piece, all bights in one knot")
+    piece = page.get_by_role("region", name="Out of one piece")
+    expect(piece).to_contain_text("working point → Larch, 310 mm → working point → Spruce, 240 mm → working point")
+    expect(piece).to_contain_text("Cut on the leg to Larch, 310 mm: that leg goes")
+    expect(piece).to_contain_text("The knot at the point undone: everything goes.")
+    expect(page.get_by_test_id("bights")).to_have_count(2)
+    page.locator("[data-leg='0'] button").first.click()
+    choose("How", "Clove hitch round the feature")
+    expect(piece).to_contain_text("Cut on the leg to Larch, 310 mm: 1 of its 2 strands goes.")
+    choose("Legs ", "out of one piece, each leg closed by a knot")
+    expect(piece).to_contain_text("The knot between the legs to Larch, 310 mm and Spruce, 240 mm undone: nothing goes")
+    choose("Connector at the working point", "none: the knot gathers")
+    choose("Working point", "set down by 12.7 mm rope")
+    choose("Held in place by a tie", "Old larch, 360 mm")
+    beside = page.get_by_role("list", name="Beside the legs")
+    expect(beside).to_contain_text("Set down by 2 × 12.7 mm rope")
+    expect(beside).to_contain_text("Held in place at Old larch, 360 mm, bears nothing")
+    expect(page.get_by_test_id("tie")).to_have_count(1)
+    leader.saved()
+    made = leader.call("GET", f"/plans/{plan}")["latest"]["document"]["anchors"][0]["alternatives"][0]
+    assert made["piece"] == {"closed": "leg-by-leg", "knot": "clove", "joined": None}
+    assert [leg["method"] for leg in made["legs"]] == ["clove-round", "passed"] and made["connector"] is None
+    assert made["set_down"]["stages"][0]["strands"] == 2 and made["ties"][0]["feature"] == "oldlarch"

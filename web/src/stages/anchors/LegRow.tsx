@@ -40,6 +40,8 @@ export function LegRow({
   onDrop,
 }: RowProps) {
   const [settings] = useSettings();
+  const long = (value: number) =>
+    `${shown({ low: value, expected: value, high: value, unit: "m" }, settings).value} ${settings.length}`;
   const below = report?.verdict === "below";
   const unknown = report?.verdict === "unknown";
   return (
@@ -267,7 +269,15 @@ export function LegRow({
             <FigureWithWorking figure={report.share} label="Its share of the pull" />
             {report.tail ? <FigureWithWorking figure={report.tail} label="Tension left in the tail" /> : null}
             {report.needs.map((need) => (
-              <FigureWithWorking key={need.use} figure={need.need} label={`${need.material} for the ${need.use}`} />
+              <FigureWithWorking
+                key={need.use}
+                figure={need.need}
+                label={`${need.material} for the ${need.use}${
+                  need.piece_m
+                    ? `, ${long(need.piece_m - need.need.expected)} left of a piece of ${long(need.piece_m)}`
+                    : ""
+                }`}
+              />
             ))}
             {report.links.map((link) => (
               <FigureWithWorking key={link.name} figure={link.strength} label={`${link.name} holds`} />

@@ -14,6 +14,12 @@ export function OnePiece({ report }: { report: ArrangementReport }) {
       <h3 className="font-semibold">
         Out of one piece: {shown(piece.need.need, settings).value} {settings.length} of {piece.need.material}
       </h3>
+      {piece.need.piece_m ? (
+        <p className="font-label">
+          Off the {shown(metres(piece.need.piece_m), settings).value} {settings.length} piece of the bags:{" "}
+          {shown(metres(piece.need.piece_m - piece.need.need.expected), settings).value} {settings.length} left.
+        </p>
+      ) : null}
       {piece.need.text ? <p className="font-label font-semibold text-over">◆ {piece.need.text}</p> : null}
       <p className="font-label">{piece.way.join(" → ")}</p>
       <table className="w-full max-w-xl font-label">

@@ -75,7 +75,9 @@ function intoOne(made: Arrangement, catalogue: Catalogue, closed: Closed): Parti
   const last = made.legs.length - 1;
   const legs = made.legs.map((leg, index): Leg => {
     const fits = catalogue.attachments[leg.method]?.in_piece ?? "never";
-    const stays = fits === "too" || fits === "only" || (fits === "end" && last > 0 && (index === 0 || index === last));
+    const stays =
+      !leg.extension &&
+      (fits === "too" || fits === "only" || (fits === "end" && last > 0 && (index === 0 || index === last)));
     return {
       ...leg,
       ...(stays ? {} : { method: "passed", turns: null, pulled: null }),
