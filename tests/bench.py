@@ -5,6 +5,7 @@ import gzip
 import http.client
 import itertools
 import json
+import math
 import os
 import statistics
 import subprocess
@@ -35,6 +36,7 @@ from rigging.mechanics.holds import study as questioned
 from rigging.mechanics.legs import hang
 from rigging.mechanics.next_pull import next_of
 from rigging.procedures.compose import composed
+from rigging.quantities.kept import forgotten
 from rigging.quantities.ranges import Range
 from rigging.quantities.units import Wording
 from rigging.shelf.packed import packed
@@ -337,6 +339,30 @@ def drill_rows() -> list[tuple[str, float, str, float | None]]:
     ]
 
 
+def one_piece_rows() -> list[tuple[str, float, str, float | None]]:
+    """An anchor out of one piece on five trees told whole, closed by a knot and on a slider; four opposed legs tightened twice round."""
+    trees = [tree(f"t{n}", -4 + 0.2 * n, n - 2) for n in range(5)]
+    legs = [{"feature": one["id"], "method": "passed", "material": "rope-11"} for one in trees]
+    knotted = plan_of(trees, "fixed", legs, piece={"closed": "one-knot", "knot": "overhand-loop"})
+    slides = {"closed": "slides", "joined": "double-fisherman"}
+    sliding = plan_of(trees, "self-adjusting", legs, piece=slides)
+    round_it = [tree(f"t{n}", 4 * math.cos(n * math.pi / 2), 4 * math.sin(n * math.pi / 2)) for n in range(4)]
+    tight = [leg(one["id"], pretension_n=600) for one in round_it]
+    order = {"order": list(range(4)), "rounds": 2}
+    floating = plan_of(round_it, "floating", tight, tightened=order)
+    told = {
+        "one piece in a knot": knotted,
+        "one piece that slides": sliding,
+        "four legs tightened twice round": floating,
+    }
+
+    def cold(plan: Plan) -> None:
+        with forgotten():
+            study(plan, "raising", only="tried")
+
+    return [(f"{name}, told", median_ms(partial(cold, plan), 7, 2), "ms", 300) for name, plan in told.items()]
+
+
 def reference_rows() -> list[tuple[str, float, str, float | None]]:
     """What the reference takes on a device without a connection."""
     kept = len(knots_report(Wording()).model_dump_json()) + len(systems_report().model_dump_json())
@@ -448,7 +474,7 @@ def main() -> None:
     rows += rigs_rows(plan)
     rows += operation_rows(plan)
     rows += logger_rows()
-    rows += drill_rows() + reference_rows() + shelf_rows(plan)
+    rows += drill_rows() + one_piece_rows() + reference_rows() + shelf_rows(plan)
     rows.append(("a knot turned on a phone, a quarter of the processor", turned, "fps", None))
     rows += run
     for count in (21, 60, 120, 240, 399):

@@ -10,12 +10,13 @@ from scipy.optimize import brentq
 from rigging.anchors.rig import AnchorRig, at
 from rigging.mechanics.legs import hang
 from rigging.mechanics.vectors import Array
+from rigging.quantities.kept import kept
 
 # As far as a leg may be drawn in or let out to come to its pretension, as a share of its length.
 _SHORTEST, _LONGEST = 0.5, 1.2
 
 
-def order_of(rig: AnchorRig, unit: Array) -> list[int]:
+def order_of(rig: AnchorRig, unit: Array) -> tuple[int, ...]:
     """Legs in the order in which opposed ones follow each other: the one straight behind the pull, the one most against it, then of those left the
     one most aside, and the one against that."""
     away = np.array([at(line.feature) - rig.point for line in rig.lines])
@@ -34,10 +35,11 @@ def order_of(rig: AnchorRig, unit: Array) -> list[int]:
             against = min(left, key=lambda leg: away[leg] @ away[first])
             left.remove(against)
             found.append(against)
-    return found
+    return tuple(found)
 
 
-def tightened_kn(rig: AnchorRig, order: list[int], rounds: int) -> Array:
+@kept(500)
+def tightened_kn(rig: AnchorRig, order: tuple[int, ...], rounds: int) -> Array:
     """What every leg bears after each round (rounds, n), in kN, before the load is on; stiffnesses as expected."""
     whole, count = rig.whole, rig.count
     to, ea, acts = whole.to[:count], whole.ea_kn[1, :count], whole.acts[:count]

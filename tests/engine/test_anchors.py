@@ -389,5 +389,6 @@ def test_the_command_line_studies_the_anchors_of_a_plan(capsys):
         "floating",
         "line",
         "belay-fir",
+        "belay-piece",
         "road-larch",
     ]

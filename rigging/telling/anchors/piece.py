@@ -116,7 +116,7 @@ def tight_report(rig: AnchorRig, pull: Pulling, say: Wording) -> TightReport | N
     if len(tight) < 2 or rig.slides or rig.scheme.made != "point":
         return None
     given = rig.arrangement.tightened
-    order, rounds = (given.order, given.rounds) if given else (order_of(rig, pull.unit), 1)
+    order, rounds = (tuple(given.order), given.rounds) if given else (order_of(rig, pull.unit), 1)
     after = 1000 * tightened_kn(rig, order, rounds + 1)
     rows = [
         TightRow(line.feature.name, line.leg.pretension_n or 0.0, [float(one[line.index]) for one in after[:rounds]])

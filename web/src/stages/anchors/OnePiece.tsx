@@ -22,27 +22,29 @@ export function OnePiece({ report }: { report: ArrangementReport }) {
       ) : null}
       {piece.need.text ? <p className="font-label font-semibold text-over">◆ {piece.need.text}</p> : null}
       <p className="font-label">{piece.way.join(" → ")}</p>
-      <table className="w-full max-w-xl font-label">
-        <tbody>
-          {piece.parts.map((row, index) => (
-            <tr key={index} className="border-b border-line">
-              <td>{row.what}</td>
-              <td className="text-right text-body text-over">
-                {shown(metres(row.length_m), settings).value} {settings.length}
-              </td>
-            </tr>
+      <div className="grid grid-cols-1 gap-x-6 lg:grid-cols-2">
+        <table className="h-min w-full font-label">
+          <tbody>
+            {piece.parts.map((row, index) => (
+              <tr key={index} className="border-b border-line">
+                <td>{row.what}</td>
+                <td className="text-right text-body text-over">
+                  {shown(metres(row.length_m), settings).value} {settings.length}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        <ul className="list-none">
+          {[...piece.cuts, ...piece.undone].map((text) => (
+            <li key={text} className={text.includes("everything") ? "font-semibold text-over" : ""}>
+              {text.includes("everything") ? "◆ " : "■ "}
+              {text}
+            </li>
           ))}
-        </tbody>
-      </table>
+        </ul>
+      </div>
       <FigureWithWorking figure={piece.need.need} label="The whole piece" />
-      <ul className="mt-1 list-none">
-        {[...piece.cuts, ...piece.undone].map((text) => (
-          <li key={text} className={text.includes("everything") ? "font-semibold text-over" : ""}>
-            {text.includes("everything") ? "◆ " : "■ "}
-            {text}
-          </li>
-        ))}
-      </ul>
     </section>
   );
 }
