@@ -15,6 +15,7 @@ from typing import Literal
 
 from rigging.anchors.chain import leg_chain
 from rigging.anchors.rig import rig_anchor
+from rigging.anchors.wraps import material_of
 from rigging.document import Plan, Rope
 from rigging.document.site import Edge
 from rigging.judging.anchors import anchor_states
@@ -182,7 +183,9 @@ class _Rig:
             found = parts_in_load_order(self.plan, solved, anchor_states(self.plan, [solved])) if solved else []
             if state in self.across:
                 found = self._across(state)
-            gear = [self._slings(part) if part.kind == "attachment" else [part] for part in found]
+            gear = [
+                self._slings(part) if ":leg:" in part.about and part.kind == "attachment" else [part] for part in found
+            ]
             self._parts[state] = [part for parts in gear for part in parts]
         return self._parts[state]
 
@@ -200,6 +203,15 @@ class _Rig:
         node, _, number = part.about.rpartition(":leg:")
         rig = rig_anchor(self.plan, self.plan.anchor(node.removeprefix("anchor:")).arrangement)
         line = next(one for one in rig.lines if one.index == int(number))
+        if rig.arrangement.piece is not None:
+            # Whatever came on one of its legs came on the piece.
+            yield replace(
+                part,
+                id=f"{node}:piece",
+                thing=material_of(line.leg).name,
+                where=self.plan.anchor(node.removeprefix("anchor:")).name,
+            )
+            return
         for link in leg_chain(rig.arrangement, line):
             yield replace(
                 part, id=f"{part.about}:{link.id}", thing=link.name, where=line.feature.name, strength_n=link.strength_n, gives="breaks"

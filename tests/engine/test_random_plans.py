@@ -35,7 +35,7 @@ TABLES = [
     set(getattr(catalogue(), name))
     for name in ("bends", "surfaces", "contacts", "devices", "hitches", "knots", "ropes", "slings", "attachments", "connectors")
 ]  # fmt: skip
-SCHEMES = ["frame", "single", "two-loop-y", "fixed", "self-adjusting", "back-tied", "floating", "span"]
+SCHEMES = list(catalogue().schemes)
 
 
 def leaves(value: Any, path: tuple[Any, ...] = ()):
@@ -125,7 +125,59 @@ def used_besides(document: dict[str, Any]) -> dict[str, Any]:
     hauls = [line["haul"] for line in document["lines"] if line.get("haul")]
     if hauls and luck.random() < 0.4:
         hauls[0]["strands_of"] = luck.choice(ropes)
+    for anchor in document["anchors"]:
+        for one in anchor["alternatives"]:
+            built_otherwise(one, luck)
     return document
+
+
+def built_otherwise(made: dict[str, Any], luck: random.Random) -> None:
+    """An arrangement out of one piece, set down, held in place, doubled, over an edge, without a connector; each by a chance of its own."""
+    point = catalogue().schemes[made["scheme"]].made == "point"
+    if point and luck.random() < 0.25:
+        closed = "slides" if made["scheme"] == "self-adjusting" else luck.choice(["one-knot", "leg-by-leg"])
+        material = luck.choice(["rope-11", "cord-8", "slick-cord-6"])
+        for leg in made["legs"]:
+            leg |= {
+                "method": luck.choice(["passed", "clove-round", "wrap-pull"]),
+                "material": material,
+                "extension": None,
+                "turns": None,
+                "rope": None,
+            }
+        knot = None if closed == "slides" else luck.choice(["long-bight-overhand", "clove"])
+        made["piece"] = {
+            "closed": closed,
+            "knot": knot,
+            "joined": "double-fisherman" if closed == "slides" else luck.choice([None, "water-knot"]),
+        }
+        made["connector"] = luck.choice([None, made["connector"]]) if knot else made["connector"]
+    if point and luck.random() < 0.25:
+        stage = {
+            "material": luck.choice(["rope-11", "cord-6", "slick-cord-5"]),
+            "strands": luck.randint(1, 4),
+            "knot": "figure-eight-loop",
+        }
+        behind = {**made.get("point", {}), "x_m": made.get("point", {}).get("x_m", 0) - luck.uniform(0.2, 1.5)}
+        made["set_down"] = {"gathers_at": behind, "stages": [stage] * luck.randint(1, 3)}
+    for leg in made["legs"]:
+        if luck.random() < 0.15 and leg["method"] != "frame-leg":
+            leg |= {
+                "over": luck.choice(["sharp-steel", "rough-rock", "timber"]),
+                "padding": luck.choice([None, "canvas-pad"]),
+            }
+        if leg.get("extension") and luck.random() < 0.2:
+            leg |= {"extension_strands": luck.randint(1, 3), "extension_joined": luck.choice([None, "water-knot"])}
+    if luck.random() < 0.15:
+        made["ties"] = (
+            [{"feature": made["legs"][0]["feature"], "method": "figure-eight-round", "material": "cord-6"}]
+            if made["scheme"] != "frame"
+            else []
+        )
+    if len(made["legs"]) > 1 and luck.random() < 0.15:
+        order = list(range(len(made["legs"])))
+        luck.shuffle(order)
+        made["tightened"] = {"order": order, "rounds": luck.randint(1, 3)}
 
 
 def changed_at_random(luck: random.Random) -> dict[str, Any]:

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from rigging.catalogue import catalogue
 from rigging.checks.found import Found
 from rigging.checks.mending import Mend
-from rigging.document import Plan
+from rigging.document import Arrangement, Plan
 from rigging.document.edits import Edit
 from rigging.study.place import AtPlace
 
@@ -20,9 +20,15 @@ class KitTooOld(Found, topic="margins", source="rope-age"):
     most_years: float
 
 
+def _materials(made: Arrangement) -> Iterator[str | None]:
+    for leg in (*made.legs, *made.ties):
+        yield from (leg.material, leg.extension)
+    yield from (one.material for one in (made.set_down.stages if made.set_down else ()))
+
+
 def find(here: AtPlace) -> Iterator[KitTooOld]:
     plan, most = here.plan, catalogue().tying.textile_years
-    tied = {name for _, _, one in plan.arrangements() for leg in one.legs for name in (leg.material, leg.extension)}
+    tied = {name for _, _, one in plan.arrangements() for name in _materials(one)}
     for number, item in enumerate(plan.kit):
         material = catalogue().slings[item.material]
         if material.fibre in ("metal", "timber") or item.age_years is None or item.age_years <= most:
