@@ -86,10 +86,13 @@ def way(leader: Person, shot: Callable[[Page, str], None]) -> None:
 
 
 def anchors(leader: Person, plan: str, shot: Callable[[Page, str], None]) -> None:
-    """The Anchors stage: three legs."""
+    """The Anchors stage: an anchor out of one rope, what it takes and what a cut takes away."""
     leader.open(plan, "anchors")
     page = leader.page
-    shot(page, "anchor-three-legs")
+    page.get_by_role("radio", name="Belay anchor").click()
+    page.get_by_role("radio", name="Fir and spruce, one rope").click()
+    page.get_by_role("region", name="Out of one piece").evaluate("one => one.scrollIntoView({ block: 'start' })")
+    shot(page, "anchor-one-rope")
 
 
 def check(leader: Person, plan: str, shot: Callable[[Page, str], None]) -> None:

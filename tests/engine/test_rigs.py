@@ -218,6 +218,24 @@ def test_a_bag_left_at_home_can_only_make_it_worse() -> None:
 
 
 @pytest.mark.usefixtures("in_two_places")
+def test_what_the_plan_has_in_a_bag_that_is_left_at_home_is_not_there() -> None:
+    """The one device lies in a bag: without it nothing lowers, and that is what is missing; with another in the other bag that one is taken."""
+    packed = [{"name": "Red bag", "devices": {"super-munter": 1}}]
+    alone = small(bags={"bends": {"carabiner": 8}, "hitches": {"prusik-8": 3, "french-8": 1}, "packed": packed})
+    found = rigs_json(alone, without="Red bag")
+    assert found["tried"] == 0 and not found["rigs"]
+    assert found["nothing"] == ["The bags hold no rig at all; the nearest wants 1 more super munter."]
+    other = alone.model_copy(update={"bags": alone.bags.model_copy(update={"devices": {"rack-5": 1}})})
+    there, _ = asked(other, without="Red bag")
+    search_in = search._Search(there, 8, map, lambda done, of: None, other.bags)
+    lowering = next(n for n, one in enumerate(search_in.slots) if one.kind == "lowering")
+    held = {
+        search_in.slots[lowering].ways[n].put(there).lines[0].lowering.device for n in search_in._held()[:, lowering]
+    }
+    assert held == {"rack-5"}
+
+
+@pytest.mark.usefixtures("in_two_places")
 def test_people_asked_for_are_in_what_is_offered() -> None:
     found = rigs_json(small(), people=12)
     assert found["rigs"] and all(

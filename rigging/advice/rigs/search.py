@@ -26,7 +26,7 @@ from rigging.advice.rigs.worked import unknown_in
 from rigging.checks.found import Found as Finding
 from rigging.checks.gathered import everywhere
 from rigging.checks.identity import mark_of
-from rigging.document import Plan
+from rigging.document import Bags, Plan, Table
 from rigging.document.edits import Edit, plan_edited
 from rigging.judging.judged import judge
 from rigging.judging.margins import Part as Weakest
@@ -69,7 +69,8 @@ class Lacks:
 @dataclass(frozen=True)
 class Found:
     """Rigs that no other betters in everything, the best margin first. `tried`: whole rigs that the bags hold; `exactly`: how many of them were put in
-    checks, and what these stopped for; `whole`: whether nothing is left that could better them."""
+    checks, and what these stopped for; `whole`: whether nothing is left that could better them; `short`: where the bags hold none at all, what the one that
+    is nearest to them wants more of, and how many."""
 
     rigs: list[Rig]
     tried: int
@@ -77,9 +78,16 @@ class Found:
     stops: list[tuple[Finding, ...]] = field(default_factory=list)
     whole: bool = False
     lacks: Lacks | None = None
+    short: tuple[tuple[Table, str, int], ...] = ()
 
 
-def best_rigs(plan: Plan, most: int | None = SHOWN, executor: Executor | None = None, tell: Tell = silent) -> Found:
+def best_rigs(
+    plan: Plan,
+    most: int | None = SHOWN,
+    executor: Executor | None = None,
+    tell: Tell = silent,
+    bags: Bags | None = None,
+) -> Found:
     """Rigs out of a plan's bags that no other betters in everything and that the check does not stop for, at most so many.
 
     Parameters
@@ -87,21 +95,26 @@ def best_rigs(plan: Plan, most: int | None = SHOWN, executor: Executor | None = 
     most : so many of them (None: all that none betters)
     executor : where the parts of the search are worked out (left out: here)
     tell : how many of those to show are there
+    bags : all bags, where one is left at home. What the plan uses beyond what they hold is there, whatever they say
 
     Raises
     ------
     Refused
         If the plan can not be laid out, or there are more rigs than anybody could go through.
     """
-    *_, found = search(plan, most, executor, tell)
+    *_, found = search(plan, most, executor, tell, bags)
     return found
 
 
 def search(
-    plan: Plan, most: int | None = SHOWN, executor: Executor | None = None, tell: Tell = silent
+    plan: Plan,
+    most: int | None = SHOWN,
+    executor: Executor | None = None,
+    tell: Tell = silent,
+    bags: Bags | None = None,
 ) -> Iterator[Found]:
     """The same as it comes: better ones each time, the last one whole."""
-    yield from _Search(plan, most, _mapped(executor), tell).found()
+    yield from _Search(plan, most, _mapped(executor), tell, bags).found()
 
 
 def _mapped(executor: Executor | None) -> Mapped:
@@ -123,8 +136,9 @@ def _each(work: Callable[[Any], Any], rows: Sequence[Any]) -> list[Any]:
 
 
 class _Search:
-    def __init__(self, plan: Plan, most: int | None, mapped: Mapped, tell: Tell):
+    def __init__(self, plan: Plan, most: int | None, mapped: Mapped, tell: Tell, bags: Bags | None = None):
         self.plan, self.most, self.mapped, self.tell = plan, most, mapped, tell
+        self.bags = bags or plan.bags
         if not plan.lines:
             raise refuse("lines", "there is no line yet", "lay a line out first")
         found = slots(plan)
@@ -157,6 +171,9 @@ class _Search:
     def found(self) -> Iterator[Found]:
         index = self._held()
         tried, picked = len(index), list[int]()
+        if not tried:
+            yield Found([], 0, whole=True, short=self._short())
+            return
         self.pieces, self.changed = self._pieces(index), (index > 0).sum(axis=1)
         good: dict[int, Rig] = {}
         stops: list[tuple[Finding, ...]] = []
@@ -251,22 +268,39 @@ class _Search:
 
     def _held(self) -> Array:
         """Every rig that the bags hold, by the number of its way in each slot."""
-        index = np.stack([one.ravel() for one in np.indices(self.counts, dtype=np.int32)], axis=1)
+        index = self._every()
+        can = np.ones(len(index), dtype=bool)
+        for _, _, beyond in self._beyond(index):
+            can &= beyond <= 0
+        return index[can]
+
+    def _every(self) -> Array:
+        return np.stack([one.ravel() for one in np.indices(self.counts, dtype=np.int32)], axis=1)
+
+    def _beyond(self, index: Array) -> Iterator[tuple[Table, str, Array]]:
+        """Of each kind that is counted, how many more every rig wants than there are."""
         now = Bagged.of(self.plan)
         more = [[Bagged.of(way.put(self.plan)).more_than(now) for way in slot.ways] for slot in self.slots]
-        can = np.ones(len(index), dtype=bool)
-        for table, id in {key for slot in more for way in slot for key in way}:
-            there = self.plan.bags.there(table)
-            if there is None:
+        used = {(table, id) for table, counts in now.counts.items() for id in counts}
+        for table, id in sorted(used | {key for slot in more for way in slot for key in way}):
+            said = self.bags.there(table)
+            # Of a bend that nobody said there is none in any bag.
+            if said is None or id == "unknown":
                 continue
             wanted = np.full(len(index), now.counts[table][id])
             for number, slot in enumerate(more):
                 each = np.array([way.get((table, id), 0) for way in slot])
                 if each.any():
                     wanted += each[index[:, number]]
-            # What the plan has already is there, whatever the bags say.
-            can &= wanted <= max(there[id], now.counts[table][id])
-        return index[can]
+            left = (self.plan.bags.there(table) or said - said)[id]
+            # What the plan has beyond all its bags is there, whatever they say.
+            yield table, id, wanted - left - max(0, now.counts[table][id] - said[id])
+
+    def _short(self) -> tuple[tuple[Table, str, int], ...]:
+        """What the rig that is nearest to the bags wants more of."""
+        rows = [(table, id, np.maximum(beyond, 0)) for table, id, beyond in self._beyond(self._every())]
+        least = int(np.argmin(np.sum([beyond for _, _, beyond in rows], axis=0)))
+        return tuple((table, id, int(beyond[least])) for table, id, beyond in rows if beyond[least])
 
     def _pieces(self, index: Array) -> Array:
         now = pieces_of(self.plan)

@@ -110,7 +110,7 @@ def rigs_report(
     """
     say, began = say or Wording(), time.perf_counter()
     there, edits = asked(plan, without=without, people=people, no_good=no_good, one_more=one_more)
-    found = best_rigs(there, executor=executor, tell=tell)
+    found = best_rigs(there, executor=executor, tell=tell, bags=plan.bags)
     rows = list(zip(ascii_uppercase, found.rigs, strict=False))
     return RigsReport(
         tried=found.tried, checked=found.exactly, seconds=round(time.perf_counter() - began, 2), whole=found.whole,
@@ -125,7 +125,7 @@ def rigs_json(
     """What the command line prints."""
     began = time.perf_counter()
     there, edits = asked(plan, without=without, people=people)
-    found = best_rigs(there, executor=executor)
+    found = best_rigs(there, executor=executor, bags=plan.bags)
     rows = list(zip(ascii_uppercase, found.rigs, strict=False))
     return {
         "tried": found.tried, "seconds": round(time.perf_counter() - began, 2),
@@ -340,8 +340,9 @@ def _nothing(found: Found, plan: Plan, say: Wording) -> Iterator[str]:
     here = {one.id: one.text for one in check(plan, say).lines} if stops else {}
     for stop in stops:
         yield f"The check stops for it whatever is rigged. {here.get(stop.id) or told_of(stop, plan, say)[0]}"
-    if found.tried == 0:
-        yield "The bags do not hold what the plan uses outside of what is tried."
+    if found.short:
+        wants = listed([f"{count} more {_kind_name(table, id)}" for table, id, count in found.short])
+        yield f"The bags hold no rig at all; the nearest wants {wants}."
 
 
 def _lacks(lacks: Lacks) -> Iterator[str]:
