@@ -44,6 +44,11 @@ class PiecePart:
     times: int = 1
 
 
+def reach_m(line: LegLine) -> float:
+    """How far a leg's material has to reach: to the point, or as long as it is tied."""
+    return max(line.spans_m, line.tied_m)
+
+
 def piece_parts(arrangement: Arrangement, lines: list[LegLine]) -> Iterator[PiecePart]:
     """What an anchor out of one piece takes of it: the sum is how long it has to be. A feature nobody measured counts as a point."""
     piece = arrangement.piece
@@ -51,7 +56,7 @@ def piece_parts(arrangement: Arrangement, lines: list[LegLine]) -> Iterator[Piec
     knots = catalogue().knots
     for line in lines:
         method = method_of(line.leg)
-        yield PiecePart("way", line.index, attachment_m(line.leg, line.radius_m or 0.0, line.spans_m) - method.take_m)
+        yield PiecePart("way", line.index, attachment_m(line.leg, line.radius_m or 0.0, reach_m(line)) - method.take_m)
         if method.in_piece == "end":
             yield PiecePart("knot", line.index, method.take_m)
         elif method.grips and method.knot:
@@ -112,9 +117,9 @@ def _of_leg(line: LegLine) -> Iterator[Taken]:
     if kind_of(line.feature).pushes:
         return
     name = line.feature.name
-    yield Taken("attachment", line.index, name, leg.material, attachment_m(leg, radius, line.spans_m), leg.rope)
+    yield Taken("attachment", line.index, name, leg.material, attachment_m(leg, radius, reach_m(line)), leg.rope)
     if leg.extension:
-        yield Taken("extension", line.index, name, leg.extension, extension_m(leg, radius, line.spans_m), leg.rope)
+        yield Taken("extension", line.index, name, leg.extension, extension_m(leg, radius, reach_m(line)), leg.rope)
 
 
 def tied_with_m(plan: Plan, rope: str) -> float:

@@ -41,7 +41,7 @@ export function SchemeFields({
             { id: "locked", name: "locked by a knot" },
           ]}
           disabled={disabled}
-          onChange={(id) => onChange({ locked: id === "locked" })}
+          onChange={(id) => onChange({ locked: id === "locked", ...closedSo(arrangement, id === "locked") })}
         />
       </>
     );
@@ -110,6 +110,16 @@ export function SchemeFields({
       />
     );
   return null;
+}
+
+/** One piece for all legs is closed by a knot where it is locked, and slides where it is not. */
+function closedSo({ piece }: Arrangement, locked: boolean): Partial<Arrangement> {
+  if (!piece) return {};
+  return {
+    piece: locked
+      ? { ...piece, closed: "one-knot", knot: "long-bight-overhand" }
+      : { closed: "slides", knot: null, joined: piece.joined ?? "double-fisherman" },
+  };
 }
 
 /** A load of its own on a tension line, hanging; without one, the main line pulls on it. */

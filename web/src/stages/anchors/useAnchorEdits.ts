@@ -38,15 +38,16 @@ export function useAnchorEdits(open: OpenPlan) {
       arrangement(id, (old) => ({
         ...old,
         tightened: null,
-        legs: [
-          ...old.legs,
-          old.piece
-            ? { ...LEG, ...old.legs[0]!, method: "passed", turns: null, pulled: null, extension: null, feature: to }
-            : { ...LEG, feature: to },
-        ],
+        legs: old.piece ? ledOn(old.legs, to) : [...old.legs, { ...LEG, feature: to }],
       })),
     dropLeg: (id: string, index: number) =>
-      arrangement(id, (old) => ({ ...old, tightened: null, legs: old.legs.filter((_, at) => at !== index) })),
+      arrangement(id, (old) => {
+        const left = old.legs.filter((_, at) => at !== index);
+        // What is left of one piece on one feature is passed round it.
+        const legs =
+          old.piece && left.length === 1 ? left.map((leg) => (atEnd(leg) ? passed(leg, leg.feature) : leg)) : left;
+        return { ...old, tightened: null, legs };
+      }),
     scheme: (id: string, scheme: Catalogue["schemes"][string]) =>
       open.edit((old) => {
         const now = arrangements(old).find((one) => one.arrangement.id === id)?.arrangement;
@@ -128,6 +129,16 @@ export function useAnchorEdits(open: OpenPlan) {
         ),
       })),
   };
+}
+
+const atEnd = (leg: Leg) => leg.method === "bowline-round" || leg.method === "figure-eight-round";
+const passed = (leg: Leg, feature: string): Leg => ({ ...leg, method: "passed", turns: null, pulled: null, feature });
+
+/** One piece led on round another feature, before the one that its end is tied to. */
+function ledOn(legs: Leg[], to: string): Leg[] {
+  const last = legs[legs.length - 1]!;
+  const more = passed(last, to);
+  return legs.length > 1 && atEnd(last) ? [...legs.slice(0, -1), more, last] : [...legs, more];
 }
 
 /** A leg of a piece of its own: what only goes with one piece for all legs is wrapped. */
