@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from rigging.anchors.rig import LegLine, ropes_of
 from rigging.anchors.wraps import bend_round, closes_at_m, closing_rad, material_of, method_of, strands_of, turns_of
@@ -68,63 +68,49 @@ def bare_keeps(leg: Leg) -> Range | None:
 def stage_links(arrangement: Arrangement, state: Condition | None) -> Iterator[Link]:
     """What sets a working point down, stage by stage, wet or not: each bears all of the pull."""
     for number, stage in enumerate(arrangement.set_down.stages if arrangement.set_down else ()):
-        sling = catalogue().slings[stage.material]
-        knot = catalogue().knots[_weaker([stage.knot, stage.joined], sling.slick) or stage.knot]
-        parts, symbols, rule = _strand(state, sling, sling.name)
-        keeps, source = knot_keeps(knot, sling.slick)
-        told = (
-            symbol("n", "strands side by side", stage.strands, "", "leader"),
-            *symbols,
-            symbol("k_knot", knot.name, keeps, "", source),
-        )
-        held, named = (
-            times(exactly(stage.strands), *parts, keeps),
-            f"{stage.strands} × {sling.name}, {knot.name.lower()}",
-        )
-        if (
-            sling.slick
-            and (runs := times(exactly(stage.strands), slick_runs_n(knot, sling.thickness_m))).low < held.low
-        ):
-            held, rule = runs, "S_run"
-            told = (
-                told[0],
-                symbol(
-                    "S_run",
-                    f"{knot.name.lower()} in {sling.name}",
-                    slick_runs_n(knot, sling.thickness_m),
-                    "N",
-                    "slick-knots-each",
-                ),
-            )
-            yield Link(f"stage:{number}", named, held, "n · S_run", told)
-            continue
-        yield Link(f"stage:{number}", named, held, f"n · {rule} · k_knot", told)
+        sling, id = catalogue().slings[stage.material], f"stage:{number}"
+        held = _side_by_side(id, stage.strands, sling, state, [stage.knot, stage.joined])
+        knots = [one for one in (stage.knot, stage.joined) if one]
+        both = [held, *(runs for one in knots if (runs := _runs(id, stage.strands, sling, one)))]
+        yield replace(least(both), name=f"{stage.strands} × {held.name}")
+
+
+def _side_by_side(
+    id: str, strands: int, sling: SlingMaterial, state: Condition | None, knots: Sequence[str | None]
+) -> Link:
+    """So many strands between two knots, the weakest of theirs in each."""
+    weakest = _weaker(knots, sling.slick)
+    assert weakest is not None
+    knot = catalogue().knots[weakest]
+    (keeps, source), (parts, symbols, rule) = knot_keeps(knot, sling.slick), _strand(state, sling, sling.name)
+    told = (symbol("n", "strands side by side", strands, "", "leader"), *symbols, symbol("k_knot", knot.name, keeps, "", source))  # fmt: skip
+    name = f"{sling.name}, {knot.name.lower()}"
+    return Link(id, name, times(exactly(strands), *parts, keeps), f"n · {rule} · k_knot", told)
+
+
+def _runs(id: str, strands: int, material: SlingMaterial, knot: str) -> Link | None:
+    """A knot in slick cord runs before that breaks; None in what it does not run in."""
+    if not material.slick or material.sewn:
+        return None
+    found = catalogue().knots[knot]
+    runs = slick_runs_n(found, material.thickness_m)
+    told = (
+        symbol("n", "strands that pull", strands, "", "leader"),
+        symbol("S_run", f"{found.name.lower()} in {material.name}", runs, "N", "slick-knots-each"),
+    )
+    return Link(id, f"{found.name} in {material.name}, runs", times(exactly(strands), runs), "n · S_run", told)
 
 
 def _slick_runs(arrangement: Arrangement, leg: Leg) -> Iterator[Link]:
-    """Knots in slick cord run before it breaks: the attachment's and the onward strand's."""
-    tied = [(_bearing_knot(arrangement, leg), material_of(leg), strands_of(leg), "attachment")]
+    """Knots in slick cord run before it breaks: the attachment's and the onward strands'."""
+    tied = [("attachment", strands_of(leg), material_of(leg), _bearing_knot(arrangement, leg))]
     if leg.extension is not None:
-        tied.append(
-            (
-                leg.extension_knot,
-                catalogue().slings[leg.extension],
-                ropes_of(arrangement) * leg.extension_strands,
-                "extension",
-            )
-        )
-    for knot, material, strands, where in tied:
-        if knot is None or not material.slick or material.sewn:
-            continue
-        found = catalogue().knots[knot]
-        runs = slick_runs_n(found, material.thickness_m)
-        told = (
-            symbol("n", "strands that pull", strands, "", "leader"),
-            symbol("S_run", f"{found.name.lower()} in {material.name}", runs, "N", "slick-knots-each"),
-        )
-        yield Link(
-            f"{where}-runs", f"{found.name} in {material.name}, runs", times(exactly(strands), runs), "n · S_run", told
-        )
+        onward, ropes = catalogue().slings[leg.extension], ropes_of(arrangement) * leg.extension_strands
+        tied += [("extension", ropes, onward, one) for one in (leg.extension_knot, leg.extension_joined)]
+    for where, strands, material, knot in tied:
+        link = _runs(f"{where}-runs", strands, material, knot) if knot else None
+        if link is not None:
+            yield link
 
 
 def _buckles(line: LegLine) -> Iterator[Link]:
@@ -176,14 +162,8 @@ def _onward(arrangement: Arrangement, line: LegLine) -> list[Link]:
     leg = line.leg
     if leg.extension is None:
         return []
-    sling = catalogue().slings[leg.extension]
-    knot = catalogue().knots[_weaker([leg.extension_knot, leg.extension_joined], sling.slick) or leg.extension_knot]
-    ropes, (keeps, source) = ropes_of(arrangement) * leg.extension_strands, knot_keeps(knot, sling.slick)
-    parts, symbols, rule = _strand(line.state, sling, sling.name)
-    extension = Link(
-        "extension", f"{sling.name}, {knot.name.lower()}", times(exactly(ropes), *parts, keeps), f"n · {rule} · k_knot",
-        (symbol("n", "strands side by side", ropes, "", "leader"), *symbols, symbol("k_knot", knot.name, keeps, "", source)),
-    )  # fmt: skip
+    sling, ropes = catalogue().slings[leg.extension], ropes_of(arrangement) * leg.extension_strands
+    extension = _side_by_side("extension", ropes, sling, line.state, [leg.extension_knot, leg.extension_joined])
     if arrangement.connector is None:
         return [extension]
     connector = catalogue().connectors[arrangement.connector]
