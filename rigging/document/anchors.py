@@ -147,6 +147,16 @@ class Stage(Strict):
     joined: JoinId | None = None
     rope: Name | None = None
 
+    @model_validator(mode="after")
+    def _bends(self) -> Stage:
+        if catalogue().slings[self.material].section is not None:
+            raise misfit(
+                "material",
+                f"{catalogue().slings[self.material].name} hangs nothing down",
+                "name a rope, a cord, tape or slings",
+            )
+        return self
+
 
 class SetDown(Strict):
     """A working point set further down than where its legs come together, in stages of like length, each held before the next."""

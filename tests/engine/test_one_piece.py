@@ -43,6 +43,7 @@ FAULTS: dict[str, tuple[dict[str, Any], str]] = {
     "tightened without a leg": ({"tightened": {"order": [0, 0]}}, "tightened.order"),
     "a tie that is pulled tight": ({"ties": [way("fir", "bowline-round", pretension_n=100)]}, "ties[0]"),
     "a tie to nothing": ({"ties": [way("oak", "bowline-round")]}, "ties[0].feature"),
+    "a point set down by a pole": ({"set_down": {"gathers_at": {"x_m": -1}, "stages": [{"material": "frame-tube", "knot": "bowline"}]}}, "set_down.stages[0].material"),
     "a stage of a rope that is not there": ({"set_down": {"gathers_at": {"x_m": -1}, "stages": [{"material": ROPE, "knot": "bowline", "rope": "blue"}]}}, "set_down.stages[0].rope"),
 }  # fmt: skip
 

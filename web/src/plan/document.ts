@@ -53,12 +53,23 @@ export function withLine(document: Document, id: string, change: (line: Line) =>
 
 /** The document without a line, and without a rope that was only on it. */
 export function withoutLine(document: Document, id: string): Document {
-  const lines = (document.lines ?? []).filter((one) => one.id !== id);
-  return {
-    ...document,
-    lines,
-    ropes: (document.ropes ?? []).filter((rope) => lines.some((one) => one.rope === rope.id)),
-  };
+  const gone = (document.lines ?? []).find((one) => one.id === id);
+  return withoutIdle({ ...document, lines: (document.lines ?? []).filter((one) => one.id !== id) }, gone?.rope);
+}
+
+/** The document without a rope that nothing of it is of any more: no line or tension line, no strand of a haul, nothing that an anchor is tied with. */
+export function withoutIdle(document: Document, rope: string | undefined): Document {
+  const tied = arrangements(document).flatMap(({ arrangement: one }) => [
+    ...one.legs,
+    ...(one.ties ?? []),
+    ...(one.set_down?.stages ?? []),
+  ]);
+  const lines = document.lines ?? [];
+  const used = [
+    ...[...lines, ...(document.tension_lines ?? []), ...tied].map((one) => one.rope),
+    ...lines.map((one) => one.haul?.strands_of),
+  ];
+  return { ...document, ropes: (document.ropes ?? []).filter((one) => one.id !== rope || used.includes(one.id)) };
 }
 
 export function withAnchor(document: Document, id: string, change: (anchor: Anchor) => Anchor): Document {

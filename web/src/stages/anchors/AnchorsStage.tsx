@@ -248,7 +248,9 @@ export function AnchorsStage({ open, catalogue, state, pointedAt, onPointed }: P
             caution={anchors.caution}
             catalogue={catalogue}
             canEdit={canEdit}
-            inUse={all.some(({ arrangement: one }) => one.legs.some((leg) => leg.feature === touched.id))}
+            inUse={all.some(({ arrangement: one }) =>
+              [...one.legs, ...(one.ties ?? [])].some((leg) => leg.feature === touched.id),
+            )}
             onChange={(change) => edits.feature(touched.id, change)}
             onRemove={() => {
               openFeature(null);

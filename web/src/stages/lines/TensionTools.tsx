@@ -1,6 +1,6 @@
 /** How a tension line is rigged: its ends, its ropes, how tight it is pulled, and what slips in it. */
 import type { Catalogue, TensionLine } from "../../api/types";
-import { taken } from "../../plan/document";
+import { taken, withoutIdle } from "../../plan/document";
 import type { OpenPlan } from "../../plan/usePlan";
 import { Choice, NumberField } from "../../ui/fields";
 
@@ -96,13 +96,12 @@ export function TensionTools({ open, catalogue, line, onLine }: Props) {
         aria-label="Off: take this tension line out"
         onClick={() => {
           onLine(null);
-          open.edit((old) => ({
-            ...old,
-            tension_lines: (old.tension_lines ?? []).filter((one) => one.id !== line),
-            ropes: (old.ropes ?? []).filter(
-              (one) => one.id !== tight.rope || (old.lines ?? []).some((other) => other.rope === one.id),
+          open.edit((old) =>
+            withoutIdle(
+              { ...old, tension_lines: (old.tension_lines ?? []).filter((one) => one.id !== line) },
+              tight.rope,
             ),
-          }));
+          );
         }}
       >
         Off
