@@ -5,7 +5,6 @@ A leg is pulled until it bears what it is to; its length is then fixed. Going ro
 from __future__ import annotations
 
 import numpy as np
-from scipy.optimize import brentq
 
 from rigging.anchors.rig import AnchorRig, at
 from rigging.mechanics.legs import hang
@@ -41,6 +40,9 @@ def order_of(rig: AnchorRig, unit: Array) -> tuple[int, ...]:
 @kept(500)
 def tightened_kn(rig: AnchorRig, order: tuple[int, ...], rounds: int) -> Array:
     """What every leg bears after each round (rounds, n), in kN, before the load is on; stiffnesses as expected."""
+    # Loaded where legs are first tightened: it takes a while.
+    from scipy.optimize import brentq
+
     whole, count = rig.whole, rig.count
     to, ea, acts = whole.to[:count], whole.ea_kn[1, :count], whole.acts[:count]
     wanted = np.array([(line.leg.pretension_n or 0.0) / 1000 for line in rig.lines])

@@ -21,8 +21,11 @@ T = TypeVar("T")
 
 # What the processes give way to: the threads that answer, and to those a STOP.
 _NICE = 5
-# Read in once, before the first question, by a process that those of the engine are forked from: no thread of the server is in it.
-_READ_IN = ["rigging.telling.check.sheet", "rigging.telling.work.operation"]
+# Read in once, before the first question, by a process that those of the engine are forked from: no thread of the server is in it. What solves is among
+# it, which the engine by itself reads in only where it is asked for: it takes longer than a first answer.
+_READ_IN = [
+    "rigging.telling.check.sheet", "rigging.telling.work.operation", "rigging.mechanics.descent", "rigging.mechanics.cones", "scipy.optimize",
+]  # fmt: skip
 # So many long works can tell how far they have come at a time; each in two numbers of its own, that nobody locks.
 _TELLING = 32
 
