@@ -401,7 +401,7 @@ def test_legs_are_led_out_of_one_rope_closed_tied_otherwise_and_set_down(someone
         page.get_by_role("button", name=re.compile(f"^{label}")).first.click()
         page.get_by_role("option", name=option).first.click()
 
-    choose("Legs ", "out of one piece, all bights in one knot")
+    choose("Pieces", "all legs out of one, bights in one knot")
     piece = page.get_by_role("region", name="Out of one piece")
     expect(piece).to_contain_text("working point → Larch, 310 mm → working point → Spruce, 240 mm → working point")
     expect(piece).to_contain_text("Cut on the leg to Larch, 310 mm: that leg goes")
@@ -410,7 +410,7 @@ def test_legs_are_led_out_of_one_rope_closed_tied_otherwise_and_set_down(someone
     page.locator("[data-leg='0'] button").first.click()
     choose("How", "Clove hitch round the feature")
     expect(piece).to_contain_text("Cut on the leg to Larch, 310 mm: 1 of its 2 strands goes.")
-    choose("Legs ", "out of one piece, each leg closed by a knot")
+    choose("Pieces", "all legs out of one, each closed by a knot")
     expect(piece).to_contain_text("The knot between the legs to Larch, 310 mm and Spruce, 240 mm undone: nothing goes")
     choose("Connector at the working point", "none: the knot gathers")
     choose("Working point", "set down by 12.7 mm rope")

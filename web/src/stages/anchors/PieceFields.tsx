@@ -13,10 +13,10 @@ interface Props {
 }
 
 const CLOSED = [
-  { id: "one-knot", name: "out of one piece, all bights in one knot" },
-  { id: "leg-by-leg", name: "out of one piece, each leg closed by a knot" },
+  { id: "one-knot", name: "all legs out of one, bights in one knot" },
+  { id: "leg-by-leg", name: "all legs out of one, each closed by a knot" },
 ];
-const SLIDES = [{ id: "slides", name: "out of one piece that slides" }];
+const SLIDES = [{ id: "slides", name: "all legs out of one that slides" }];
 
 export function PieceFields(props: Props) {
   const { arrangement, catalogue, path, disabled, onChange } = props;
@@ -28,8 +28,8 @@ export function PieceFields(props: Props) {
   return (
     <>
       <Choice
-        label="Legs"
-        none="of pieces of their own"
+        label="Pieces"
+        none="each leg of one of its own"
         path={`${path}.piece`}
         value={piece?.closed ?? null}
         options={slides ? SLIDES : CLOSED}
