@@ -85,10 +85,10 @@ class Course:
         """Whether the strand of that number and the next one turn at a feature."""
         return self.stations[number + 1].leg is not None
 
-    @cached_property
-    def worst_cut(self) -> int:
-        """The strand whose cut takes away most legs, then most strands."""
-        return max(range(len(self.strands)), key=lambda one: (len(self.lost(one)), -sum(self.left(one))))
+    def worst_cut(self, of: int | None = None) -> int:
+        """The strand whose cut takes away most legs, then most strands; of one leg's strands, or of all."""
+        asked = [n for n, leg in enumerate(self.strands) if of in (None, leg)]
+        return max(asked, key=lambda one: (len(self.lost(one)), -sum(self.left(one))))
 
 
 def bights_of(leg: Leg) -> int:

@@ -23,8 +23,9 @@ def find_made(made: Made) -> Iterator[OneCut]:
     if made.rig is None or made.arrangement.piece is None or made.rig.count < 2:
         return
     course = made.rig.course
-    if len(course.lost(course.worst_cut)) == course.legs:
-        cut = made.rig.lines[course.strands[course.worst_cut]]
+    worst = course.worst_cut()
+    if len(course.lost(worst)) == course.legs:
+        cut = made.rig.lines[course.strands[worst]]
         yield OneCut(level="look", about=f"{made.where}point", key=made.key, arrangement=made.arrangement.id, name=cut.feature.name, legs=course.legs)  # fmt: skip
 
 

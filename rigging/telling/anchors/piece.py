@@ -21,7 +21,7 @@ from rigging.telling.figures.working import KNOWN, Told, Trace
 from rigging.telling.words.names import listed, lower_first, upper_first
 
 
-def piece_report(rig: AnchorRig, need: NeedReport | None, say: Wording) -> OnePieceReport | None:
+def piece_report(rig: AnchorRig, need: NeedReport | None) -> OnePieceReport | None:
     """The one piece of an arrangement; None where its legs are of pieces of their own."""
     if need is None:
         return None
@@ -29,7 +29,7 @@ def piece_report(rig: AnchorRig, need: NeedReport | None, say: Wording) -> OnePi
     way = ["working point" if at.leg is None else names[at.leg] for at in course.stations]
     parts = [OnePieceRow(_part(rig, one, names), one.length_m) for one in piece_parts(rig.arrangement, rig.lines)]
     cuts = [_cut(course, leg, names) for leg in range(rig.count)]
-    knots = [_undone(rig, course, one, names) for one in course.knots]
+    knots = [_undone(course, one, names) for one in course.knots]
     return OnePieceReport(need, [*way, *(way[:1] if course.loop else [])], parts, cuts, list(dict.fromkeys(knots)))
 
 
@@ -53,10 +53,7 @@ def _part(rig: AnchorRig, one: PiecePart, names: list[str]) -> str:
 def _cut(course: Course, leg: int, names: list[str]) -> str:
     """The worst that a cut in one of a leg's strands does."""
     whole = course.left()
-    strand = max(
-        (n for n, one in enumerate(course.strands) if one == leg),
-        key=lambda one: (len(course.lost(one)), -sum(course.left(one))),
-    )
+    strand = course.worst_cut(leg)
     lost, left = course.lost(strand), course.left(strand)
     if len(lost) == course.legs:
         return f"Cut on the leg to {names[leg]}: everything goes." if course.legs > 1 else "Cut: it goes."
@@ -80,7 +77,7 @@ _UNDONE = {
 }
 
 
-def _undone(rig: AnchorRig, course: Course, knot: PieceKnot, names: list[str]) -> str:
+def _undone(course: Course, knot: PieceKnot, names: list[str]) -> str:
     lost, left = course.lost(undone=knot), course.left(undone=knot)
     what = _UNDONE[knot.where].format(names=listed([names[leg] for leg in knot.legs]))
     if len(lost) == course.legs:

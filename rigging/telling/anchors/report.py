@@ -204,7 +204,7 @@ def _arrangement(
     return ArrangementReport(
         id=arrangement.id, name=arrangement.name, scheme=arrangement.made_as.name, available=True, why_not="", pulled_in="", pull=force,
         heading_rad=pull.heading_rad, direction=spot(pull.unit), loaded_at=spot(states.points[0]), movement=moved, prop=on_prop, widest_rad=widest_rad(rig)[0], legs=legs,
-        sweep=_sweep(rig, states, trace), removals=gone, gather=_gather(rig, pull, float(states.points[0, 2]), trace), piece=piece_report(rig, needs.piece, say),
+        sweep=_sweep(rig, states, trace), removals=gone, gather=_gather(rig, pull, float(states.points[0, 2]), trace), piece=piece_report(rig, needs.piece),
         others=needs.others, stages=stages, tight=tight, span=span, cost=cost,
         weakest_margin=weakest[0] if weakest else None, weakest=weakest[1] if weakest else "unknown",
         moves_most=max((one.moved for one in gone if one.moved), key=lambda one: one.expected, default=None),
