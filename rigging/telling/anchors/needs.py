@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from rigging.anchors.material import Taken, taken_by
-from rigging.anchors.rig import AnchorRig, LegLine
+from rigging.anchors.rig import AnchorRig
 from rigging.anchors.wraps import Need, assign, method_of, turns_of, what_would_reach
 from rigging.catalogue import catalogue
 from rigging.document import Plan
@@ -72,28 +72,24 @@ _OTHERS = {
 
 
 def _figure(rig: AnchorRig, one: Taken, name: str, trace: Trace) -> Figure:
-    number = f"{one.number}:{one.use}"
+    return trace.figure(f"need:{one.number}:{one.use}", exactly(one.length_m), "m", lambda: _told(rig, one, name))
+
+
+def _told(rig: AnchorRig, one: Taken, name: str) -> Told:
     title = f"{name} for the {one.use}, {one.where}"
-    told = (
-        _of_leg(rig.lines[one.number], one)
-        if one.use in ("attachment", "extension")
-        else Told(title, _OTHERS[one.use], [])
-    )
-    told.title = title
-    return trace.figure(f"need:{number}", exactly(one.length_m), "m", lambda: told)
-
-
-def _of_leg(line: LegLine, one: Taken) -> Told:
+    if one.use not in ("attachment", "extension"):
+        return Told(title, _OTHERS[one.use], [])
+    line = rig.lines[one.number]
     method, radius = method_of(line.leg), line.radius_m or 0.0
     symbols = [symbol("D", "middle of the feature to the working point", line.spans_m, "m", "geometry")]
     if one.use == "extension":
-        return Told("", _OTHERS["extension"], symbols)
+        return Told(title, _OTHERS["extension"], symbols)
     symbols += [
         symbol("R", "of the feature where it is tied", radius, "m", "leader"),
         symbol("n", "turns", turns_of(line.leg), "", "leader"),
         symbol("take", "knots and tails", method.take_m, "m", "build-length"),
     ]
-    return Told("", _LENGTHS[method.path], symbols)
+    return Told(title, _LENGTHS[method.path], symbols)
 
 
 def _too_short(plan: Plan, rig: AnchorRig, one: Taken, say: Wording) -> str:

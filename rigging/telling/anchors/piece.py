@@ -4,9 +4,8 @@ what sets a working point down."""
 from __future__ import annotations
 
 from collections.abc import Iterator
-from functools import partial
 
-from rigging.anchors.chain import stage_links
+from rigging.anchors.chain import Link, stage_links
 from rigging.anchors.material import PiecePart, piece_parts
 from rigging.anchors.one_piece import Course, PieceKnot
 from rigging.anchors.pull import Pulling
@@ -91,16 +90,12 @@ def _undone(course: Course, knot: PieceKnot, names: list[str]) -> str:
 
 def stage_reports(plan: Plan, rig: AnchorRig, pull: Pulling, trace: Trace) -> list[StageReport]:
     """Each stage that sets the working point down, with what it holds against all of the pull."""
-    found = []
-    for link in stage_links(rig.arrangement, plan.day.state):
-        told = Told(f"{link.name} holds", f"S = {link.rule}", list(link.symbols), [], KNOWN)
-        shown = trace.figure(link.id, link.strength_n, "N", partial(_as_it_is, told))
-        found.append(StageReport(link.name, shown, link.strength_n.low / max(pull.force_n.high, 1.0)))
-    return found
+    return [_stage(link, pull, trace) for link in stage_links(rig.arrangement, plan.day.state)]
 
 
-def _as_it_is(told: Told) -> Told:
-    return told
+def _stage(link: Link, pull: Pulling, trace: Trace) -> StageReport:
+    holds = trace.figure(link.id, link.strength_n, "N", lambda: Told(f"{link.name} holds", f"S = {link.rule}", list(link.symbols), [], KNOWN))  # fmt: skip
+    return StageReport(link.name, holds, link.strength_n.low / max(pull.force_n.high, 1.0))
 
 
 # A leg that keeps less of what it was pulled to than this is not as tight as was said (common practice, no source).

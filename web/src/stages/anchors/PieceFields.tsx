@@ -1,6 +1,7 @@
 /** Legs out of one piece: how it is closed; a point set down further; what only holds it in place; the order of tightening. */
 import type { Arrangement, ArrangementReport, Catalogue, Document, Leg } from "../../api/types";
 import { Choice, NumberField } from "../../ui/fields";
+import { byItself } from "./useAnchorEdits";
 
 interface Props {
   document: Document;
@@ -93,10 +94,7 @@ function intoOne(made: Arrangement, catalogue: Catalogue, closed: Closed): Parti
 }
 
 function ofTheirOwn(made: Arrangement): Partial<Arrangement> {
-  const legs = made.legs.map((leg): Leg =>
-    leg.method === "passed" || leg.method === "clove-round" ? { ...leg, method: "wrap-pull", turns: 3 } : leg,
-  );
-  return { legs, piece: null, ...(made.connector ? {} : { connector: "steel" }) };
+  return { legs: made.legs.map(byItself), piece: null, ...(made.connector ? {} : { connector: "steel" }) };
 }
 
 function SetDownFields({ arrangement, catalogue, path, disabled, onChange }: Props) {

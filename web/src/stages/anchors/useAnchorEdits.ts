@@ -142,7 +142,7 @@ function ledOn(legs: Leg[], to: string): Leg[] {
 }
 
 /** A leg of a piece of its own: what only goes with one piece for all legs is wrapped. */
-function byItself(leg: Leg): Leg {
+export function byItself(leg: Leg): Leg {
   return leg.method === "passed" || leg.method === "clove-round" ? { ...leg, method: "wrap-pull", turns: 3 } : leg;
 }
 
