@@ -188,6 +188,13 @@ def test_lengths_to_gather_at_bring_an_even_share_and_say_how_touchy_they_are():
     assert 0.5 * gather.per_cm.expected < moved <= 1.05 * gather.per_cm.expected
 
 
+def test_a_pull_that_no_lengths_balance_is_said_and_given_no_figures():
+    """Two trees side by side and a pull along neither: no tensions in their legs add up to it."""
+    gather = tried(plan_of(THREE[:2], "fixed", LEGS[:2], pull=hung(3000, heading=math.pi / 2))).gather
+    assert "No lengths bring the loaded point there" in gather.text
+    assert (gather.lengths, gather.forces, gather.per_cm) == ([], [], None)
+
+
 def test_a_wide_angle_a_far_working_point_and_a_turned_pull_are_said():
     wide = [tree("left", -1, -4), tree("right", -1, 4)]
     report = tried(plan_of(wide, "two-loop-y", [leg("left"), leg("right")], pull=hung(1000)))

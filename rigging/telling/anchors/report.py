@@ -354,12 +354,19 @@ _OUTCOMES: dict[Outcome, str] = {
 }  # fmt: skip
 
 
+# Of the pull: where no lengths balance more of it, nothing about them is in balance, so no figure of theirs is told.
+_MISSES = 0.02
+
+
 def _gather(rig: AnchorRig, pull: Pulling, rests_m: float, trace: Trace) -> GatherReport | None:
     """Leg lengths for the wanted point, for schemes that are gathered to length."""
     if rig.count < 2 or rig.slides or not rig.scheme.one_way:
         return None
     to = np.array([at(line.feature) for line in rig.lines])
     found = gather(to, rig.whole.ea_kn[1, : rig.count], pull.force_n.expected / 1000 * pull.unit, rig.point, rests_m)
+    if found.misses > _MISSES:
+        text = f"No lengths bring the loaded point there: the legs can balance all but {found.misses * 100:.0f} % of the pull. Move the point into their plane, or the pull."
+        return GatherReport(spot(found.point), [], [], None, text)
     on_legs = gathered_n(rig, found, pull.asked)
     corners = [
         gather(to, rig.whole.ea_kn[level, : rig.count], end / 1000, rig.point, rests_m)
@@ -381,7 +388,4 @@ def _gather(rig: AnchorRig, pull: Pulling, rests_m: float, trace: Trace) -> Gath
         "N",
         lambda: Told("A centimetre in one leg moves a leg's pull by up to", "∂T_i/∂r_j at equilibrium · 0.01 m", []),
     )
-    text = ""
-    if found.misses > 0.02:
-        text = f"No lengths bring the loaded point there: the legs can balance all but {found.misses * 100:.0f} % of the pull. Move the point into their plane, or the pull."
-    return GatherReport(spot(found.point), lengths, forces, per_cm, found.misses, text)
+    return GatherReport(spot(found.point), lengths, forces, per_cm, "")

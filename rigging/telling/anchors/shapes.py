@@ -163,13 +163,13 @@ class RemovalReport:
 
 @dataclass(slots=True)
 class GatherReport:
-    """Leg lengths for the wanted point and pull, and the most that a centimetre in one leg moves any leg's force."""
+    """Leg lengths for the wanted point and pull, and the most that a centimetre in one leg moves any leg's force. Where
+    no lengths bring the loaded point there, `text` says so and there are no figures."""
 
     point: Spot
     lengths: list[Figure]
     forces: list[Figure]
-    per_cm: Figure
-    misses: float
+    per_cm: Figure | None
     text: str
 
 

@@ -5471,7 +5471,8 @@ export interface components {
         };
         /**
          * GatherReport
-         * @description Leg lengths for the wanted point and pull, and the most that a centimetre in one leg moves any leg's force.
+         * @description Leg lengths for the wanted point and pull, and the most that a centimetre in one leg moves any leg's force. Where
+         *     no lengths bring the loaded point there, `text` says so and there are no figures.
          */
         GatherReport: {
             point: components["schemas"]["Spot"];
@@ -5479,9 +5480,7 @@ export interface components {
             lengths: components["schemas"]["Figure"][];
             /** Forces */
             forces: components["schemas"]["Figure"][];
-            per_cm: components["schemas"]["Figure"];
-            /** Misses */
-            misses: number;
+            per_cm: components["schemas"]["Figure"] | null;
             /** Text */
             text: string;
         };

@@ -30,7 +30,7 @@ export function Gather({
     <section className="mt-1 border-l-4 border-line px-3 py-1" aria-label="Where to gather">
       <h3 className="font-semibold">Where to gather</h3>
       <p>
-        {gather.text || (
+        {gather.per_cm ? (
           <>
             Tie the legs to{" "}
             {report.legs
@@ -39,13 +39,15 @@ export function Gather({
             : then {gather.forces.map((force) => shown(force, settings).value).join(", ")} {settings.force}. A
             centimetre in one leg moves a leg&apos;s pull by up to {said(gather.per_cm, settings)}.
           </>
+        ) : (
+          gather.text
         )}
       </p>
-      {gather.text ? null : (
+      {gather.per_cm ? (
         <button type="button" className="button my-1" disabled={!canEdit} onClick={tie}>
           Tie to these lengths
         </button>
-      )}
+      ) : null}
     </section>
   );
 }
