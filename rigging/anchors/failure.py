@@ -120,6 +120,7 @@ def _places(rig: AnchorRig, gone: int | None, levels: Array, loads_n: Array, uni
             every,
             start,
             np.array(rig.strands, dtype=float),
+            rig.knots_m,
         )
         return slid.points.reshape(patterns, each, 3), slid.tensions.reshape(patterns, each, rig.count) * 1000
     left = rig.without(gone)

@@ -242,6 +242,15 @@ class AnchorRig:
         tied = math.fsum(self.strands[line.index] * line.tied_m for line in self.lines if line.index != gone)
         return min(whole, tied + limit)
 
+    @cached_property
+    def knots_m(self) -> Array | None:
+        """Cord (n,) of each leg of a sliding anchor, summed over its strands, once its limiting knot meets the slider; none without knots."""
+        limit = self.arrangement.limit_m
+        if limit is None:
+            return None
+        tied = np.array([count * line.tied_m for count, line in zip(self.strands, self.lines, strict=True)])
+        return np.maximum(tied - limit, 0.0)
+
     def reaches_on_m(self, gone: int | None) -> float:
         """How much longer the ties back are once the front feature they hold is gone and its strap hangs on them."""
         return self.front_m if gone == 0 else 0.0

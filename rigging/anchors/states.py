@@ -477,4 +477,4 @@ def _slid(rig: AnchorRig, shares: Array, cord: Array, ea: Array, load: Array, st
     to = rig.whole.to[: rig.count]
     if rig.scheme.made == "line" and np.all(shares > 0):
         return held_on_line(to, ea, cord, load, place)
-    return slide_all(to, shares, ea, cord, load, place, np.array(rig.strands, dtype=float))
+    return slide_all(to, shares, ea, cord, load, place, np.array(rig.strands, dtype=float), rig.knots_m)

@@ -6,12 +6,15 @@ point p and T:
     Σ k_i·T·u_i(p) = F,      Σ n_i·L_i(p) = R·(1 + T·Σk/Σn/EA)
 
 n_i strands of the cord go to leg i, and k_i is their sum. With k = n this is a frictionless slider. Sliding, the strand that cord runs from carries η of the one it runs to
-(the same rule as at every other bend), so a leg that shortens has k = η^(turn/π) and one that lengthens k = 1."""
+(the same rule as at every other bend), so a leg that shortens has k = η^(turn/π) and one that lengthens k = 1.
+
+A knot beside the slider ends the sliding: a leg whose cord has run down to it keeps that cord R_i for itself, and pulls with
+n_i·EA·(n_i·L_i − R_i)/R_i or is slack; the others share what is left."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -25,8 +28,9 @@ _HALVINGS, _EXACT = 24, 60
 
 
 def slide_all(
-    to: Array, shares: Array, ea: Array, rest: Array, load: Array, start: Array, strands: Array | None = None
-) -> Hangs:
+    to: Array, shares: Array, ea: Array, rest: Array, load: Array, start: Array, strands: Array | None = None,
+    least: Array | None = None,
+) -> Hangs:  # fmt: skip
     """Equilibria of many states of a sliding anchor, worked out side by side by damped Newton steps.
 
     Parameters
@@ -38,31 +42,49 @@ def slide_all(
     load : (b, 3) kN, not zero
     start : (b, 3) m
     strands : (n,) of the cord to each leg; one each if left out
+    least : (n,) cord of each leg, summed over its strands, at which its knot meets the slider, m; none without knots
 
     Raises
     ------
     Refused
         If no balance is found: the pull runs away from the legs, or the cord is too short to reach.
     """
-    size = np.linalg.norm(load, axis=1)
     strands = np.ones(len(to)) if strands is None else strands
+    cords = _Cords(to, strands, shares, ea, rest, load, np.linalg.norm(load, axis=1), np.zeros(shares.shape))
+    unknown = _balanced(cords, start)
+    if least is None:
+        return Hangs(unknown[:, :3], cords.forces(unknown))
+    for _ in range(len(to) - 1):
+        # Of what has run past its knot, the leg that did so furthest is on it; whether another is, is seen then.
+        past = np.where(cords.there > 0, least - cords.cord(unknown), 0.0)
+        rows = past.max(axis=1) > _BALANCED
+        rows &= (cords.there > 0).sum(axis=1) > 1
+        if not rows.any():
+            break
+        on_knot = rows[:, None] & (past == past.max(axis=1, keepdims=True))
+        cords = cords.by_itself(on_knot, least)
+        unknown[rows] = _balanced(cords.only(rows), unknown[rows, :3])
+    return Hangs(unknown[:, :3], cords.forces(unknown))
+
+
+def _balanced(cords: _Cords, start: Array) -> Array:
+    """Point and tension (b, 4) of each state."""
     # A leg left alone hangs straight along the load from its own end.
-    alone = (shares > 0).sum(axis=1) == 1
-    start = np.where(alone[:, None], to[np.argmax(shares, axis=1)], start)
-    unknown = _pulled_out(_Cords(to, strands, shares, ea, rest, load, size), start)
+    alone = (cords.shares > 0).sum(axis=1) == 1
+    start = np.where(alone[:, None], cords.to[np.argmax(cords.shares, axis=1)], start)
+    unknown = _pulled_out(cords, start)
     going = np.arange(len(unknown))
     for _ in range(_STEPS):
-        cords = _Cords(to, strands, shares[going], ea[going], rest[going], load[going], size[going])
         value = cords.residual(unknown[going])
         off = np.linalg.norm(value, axis=1)
-        rows = off >= _BALANCED * (1 + size[going])
+        rows = off >= _BALANCED * (1 + cords.size)
         if not rows.any():
-            return Hangs(unknown[:, :3], shares * unknown[:, 3:])
+            return unknown
         going, value, off, cords = going[rows], value[rows], off[rows], cords.only(rows)
         here = unknown[going]
         step = np.linalg.solve(cords.jacobian(here) + 1e-12 * np.eye(4), -value[..., None])[..., 0]
         far = np.linalg.norm(step[:, :3], axis=1)
-        step *= np.minimum(1.0, 0.5 * rest[going] / np.maximum(far, 1e-30))[:, None]
+        step *= np.minimum(1.0, 0.5 * cords.rest / np.maximum(far, 1e-30))[:, None]
         unknown[going] = _backed_off(cords, here, step, off)
     raise refuse("legs", "the sliding loop finds no balance", "check its length and the direction of pull")
 
@@ -77,7 +99,8 @@ def held_on_line(to: Array, ea: Array, rest: Array, load: Array, start: Array) -
     square = load - (load @ chord)[:, None] * chord
     size = np.maximum(np.linalg.norm(square, axis=1), 1e-9)
     on_line = to[0] + ((start - to[0]) @ chord)[:, None] * chord
-    found = _pulled_out(_Cords(to, np.ones(2), np.ones((len(load), 2)), ea, rest, square, size), on_line, _EXACT)
+    ones = np.ones((len(load), 2))
+    found = _pulled_out(_Cords(to, np.ones(2), ones, ea, rest, square, size, 0 * ones), on_line, _EXACT)
     return Hangs(found[:, :3], np.repeat(found[:, 3:], 2, axis=1))
 
 
@@ -110,7 +133,8 @@ def _backed_off(cords: _Cords, here: Array, step: Array, off: Array) -> Array:
 
 @dataclass(frozen=True)
 class _Cords:
-    """The four equations of each state at given (b, 4) unknowns: point and tension."""
+    """The four equations of each state at given (b, 4) unknowns: point and tension. `own` (b, n) is the cord of a leg that is on
+    its knot, and then shares in nothing; 0 for the others."""
 
     to: Array
     strands: Array
@@ -119,10 +143,17 @@ class _Cords:
     rest: Array
     load: Array
     size: Array
+    own: Array
 
     def only(self, rows: Array) -> _Cords:
-        parts = (self.shares, self.ea, self.rest, self.load, self.size)
+        parts = (self.shares, self.ea, self.rest, self.load, self.size, self.own)
         return _Cords(self.to, self.strands, *(part[rows] for part in parts))
+
+    def by_itself(self, legs: Array, least: Array) -> _Cords:
+        """The same with those legs (b, n) on their knots."""
+        kept = np.where(legs, least, 0.0)
+        shares = np.where(legs, 0.0, self.shares)
+        return replace(self, shares=shares, rest=self.rest - kept.sum(axis=1), own=self.own + kept)
 
     @property
     def give(self) -> Array:
@@ -139,18 +170,36 @@ class _Cords:
         length = np.maximum(np.sqrt(np.einsum("bni,bni->bn", away, away)), 1e-9)
         return length, away / length[..., None]
 
+    def cord(self, x: Array) -> Array:
+        """Unloaded cord (b, n) that lies on each leg's side of the slider."""
+        pulled = self.shares * x[:, 3:] / np.maximum(self.strands, 1) / self.ea[:, None]
+        return self.legs(x)[0] * self.strands / (1 + pulled)
+
+    def forces(self, x: Array) -> Array:
+        """What each leg pulls with (b, n), in kN."""
+        return self.shares * x[:, 3:] + self._on_knots(self.legs(x)[0])[0]
+
+    def _on_knots(self, length: Array) -> tuple[Array, Array]:
+        """Pull of the legs that are on their knots, and what it grows by with their length."""
+        over = length * self.strands - self.own
+        taut = (self.own > 0) & (over > 0)
+        rises = np.where(taut, self.strands * self.ea[:, None] / np.where(taut, self.own, 1.0), 0.0)
+        return rises * over, rises * self.strands
+
     def residual(self, x: Array) -> Array:
         length, unit = self.legs(x)
-        force = np.einsum("bn,bni->bi", self.shares * x[:, 3:], unit) - self.load
+        pulls = self.shares * x[:, 3:] + self._on_knots(length)[0]
+        force = np.einsum("bn,bni->bi", pulls, unit) - self.load
         over = (length * self.there).sum(axis=1) - self.rest - self.give * x[:, 3]
         return np.concatenate([force, (over * self.size)[:, None]], axis=1)
 
     def jacobian(self, x: Array) -> Array:
         length, unit = self.legs(x)
-        across = self.shares * x[:, 3:] / length
+        pulls, rises = self._on_knots(length)
+        across = (self.shares * x[:, 3:] + pulls) / length
         found = np.zeros((len(x), 4, 4))
         found[:, :3, :3] = across.sum(axis=1)[:, None, None] * np.eye(3)
-        found[:, :3, :3] -= np.einsum("bn,bni,bnj->bij", across, unit, unit)
+        found[:, :3, :3] += np.einsum("bn,bni,bnj->bij", rises - across, unit, unit)
         found[:, :3, 3] = np.einsum("bn,bni->bi", self.shares, unit)
         found[:, 3, :3] = np.einsum("bn,bni->bi", self.there, unit) * self.size[:, None]
         found[:, 3, 3] = -self.give * self.size

@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 import pytest
-from scipy.optimize import minimize
+from scipy.optimize import brentq, minimize
 
 from rigging.anchors.material import piece_m, piece_parts, taken_by
 from rigging.anchors.one_piece import course_of
@@ -19,6 +19,7 @@ from rigging.anchors.tightening import order_of, tightened_kn
 from rigging.catalogue import catalogue
 from rigging.document import Arrangement, Plan
 from rigging.mechanics.holds import LyingRig, drop, lying
+from rigging.mechanics.legs import hang_all
 from rigging.mechanics.sliding import shares_along, slide_all
 from rigging.quantities.ranges import exactly
 from tests.anchors import hung, plan_of, tree
@@ -222,6 +223,54 @@ def test_a_piece_that_slides_lies_where_its_energy_is_least(seed):
     assert found.points[0] == pytest.approx(least.x, abs=2e-3)
     one = found.tensions[0] / strands
     assert one == pytest.approx(one[0])
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_a_slider_on_its_knots_is_in_balance_with_cord_shared_out_by_another_solver(seed):
+    """At the point found, cord is shared out again: each leg n·L/(1 + T/EA) or what its knot keeps, T by SciPy's `brentq` so that it comes
+    to the whole; n·EA·(n·L/c − 1) of each leg then balances the pull."""
+    luck = np.random.default_rng(seed)
+    count = int(luck.integers(2, 5))
+    to = luck.uniform([-4, -2, -0.5], [-2, 2, 0.5], size=(count, 3))
+    strands = luck.integers(1, 3, size=count).astype(float)
+    tied = strands * np.linalg.norm(to, axis=1)
+    rest, ea, least = float(tied.sum()), 60.0, tied - luck.uniform(0.05, 0.3)
+    # Pulls well to a side, where knots are met.
+    loads = np.array([[1.0, side, 0.1] for side in (-2.0, -0.8, 0.8, 2.0)])
+    found = slide_all(
+        to, np.tile(strands, (4, 1)), np.full(4, ea), np.full(4, rest), loads, np.zeros((4, 3)), strands, least
+    )
+    met = 0
+    for point, tensions, load in zip(found.points, found.tensions, loads, strict=True):
+        away = point - to
+        length = np.linalg.norm(away, axis=1)
+
+        def cord(tension: float, long: np.ndarray = strands * length) -> np.ndarray:
+            return np.maximum(least, long / (1 + tension / ea))
+
+        shared = cord(brentq(lambda t: cord(t).sum() - rest, 0.0, 50.0, xtol=1e-14))
+        pulls = strands * ea * np.maximum(0.0, strands * length / shared - 1)
+        met += int((shared == least).any())
+        assert pulls == pytest.approx(tensions, abs=1e-5)
+        assert pulls @ (away / length[:, None]) == pytest.approx(load, abs=1e-5)
+    assert met
+
+
+def test_a_slider_pulled_past_its_knot_is_borne_as_two_legs_of_those_lengths():
+    """Pulled far to a side, one leg keeps what its knot does and the other has the rest: two legs by themselves, by the legs' solver."""
+    to = np.array([[-3.0, 1, 0], [-3, -1, 0]])
+    tied = np.linalg.norm(to, axis=1)
+    load, least = np.array([[1.0, 1.0, 0]]), tied - 0.1
+    found = slide_all(
+        to, np.ones((1, 2)), np.array([60.0]), np.array([tied.sum()]), load, np.zeros((1, 3)), least=least
+    )
+    by_legs = hang_all(to, np.full((1, 2), 60.0), np.array([[tied[0] - 0.1, tied[1] + 0.1]]), load, np.zeros((1, 3)))
+    free = slide_all(to, np.ones((1, 2)), np.array([60.0]), np.array([tied.sum()]), load, np.zeros((1, 3)))
+    assert found.points[0] == pytest.approx(by_legs.points[0], abs=1e-6)
+    assert found.tensions[0] == pytest.approx(by_legs.tensions[0], abs=1e-6)
+    # Without knots they would share it evenly; on its knot the one that was let out takes nearly all.
+    assert free.tensions[0] == pytest.approx(free.tensions[0, 0])
+    assert found.tensions[0, 1] > 3 * found.tensions[0, 0]
 
 
 def test_along_the_way_each_pass_takes_its_share_in_the_order_of_the_piece():
