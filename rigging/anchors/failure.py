@@ -110,7 +110,9 @@ def _places(rig: AnchorRig, gone: int | None, levels: Array, loads_n: Array, uni
     if rig.slides:
         there = np.array([0.0 if index == gone else 1.0 for index in range(rig.count)])
         ea = rig.strand_ea_kn[np.repeat(levels[:, 0], each)]
-        cord = np.repeat([rig.slack_cord_m(gone, LEVELS[level]) for level in levels[:, 0]], each)
+        at = [LEVELS[level] for level in levels[:, 0]]
+        cord = np.repeat([rig.slack_cord_m(gone, level) for level in at], each)
+        knots = np.repeat([rig.knots_m(level) for level in at], each, axis=0)
         start = np.broadcast_to(rig.point, (len(every), 3))
         slid = slide_all(
             rig.whole.to[: rig.count],
@@ -120,7 +122,7 @@ def _places(rig: AnchorRig, gone: int | None, levels: Array, loads_n: Array, uni
             every,
             start,
             np.array(rig.strands, dtype=float),
-            rig.knots_m,
+            knots,
         )
         return slid.points.reshape(patterns, each, 3), slid.tensions.reshape(patterns, each, rig.count) * 1000
     left = rig.without(gone)

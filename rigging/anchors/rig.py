@@ -209,8 +209,12 @@ class AnchorRig:
 
     def cord_m(self, level: Level = "expected") -> float:
         """Cord of a sliding anchor, unloaded: what leaves it with its pretension, however stiff it is."""
+        return math.fsum(self._cords_m(level))
+
+    def _cords_m(self, level: Level) -> list[float]:
+        """Cord of each leg as it is tied, unloaded, summed over its strands."""
         rests = (line.rest_m(getattr(line.ea_kn, level)) for line in self.lines)
-        return math.fsum(count * rest for count, rest in zip(self.strands, rests, strict=True))
+        return [count * rest for count, rest in zip(self.strands, rests, strict=True)]
 
     @cached_property
     def strands(self) -> tuple[int, ...]:
@@ -236,20 +240,13 @@ class AnchorRig:
 
     def slack_cord_m(self, gone: int | None, level: Level = "expected") -> float:
         """Cord of a sliding anchor once a leg is gone: all of it, or no more than its limiting knots let run."""
-        limit, whole = self.arrangement.limit_m, self.cord_m(level)
-        if gone is None or limit is None:
-            return whole
-        tied = math.fsum(self.strands[line.index] * line.tied_m for line in self.lines if line.index != gone)
-        return min(whole, tied + limit)
+        whole = self.cord_m(level)
+        return whole if gone is None else whole - float(self.knots_m(level)[gone])
 
-    @cached_property
-    def knots_m(self) -> Array | None:
-        """Cord (n,) of each leg of a sliding anchor, summed over its strands, once its limiting knot meets the slider; none without knots."""
+    def knots_m(self, level: Level = "expected") -> Array:
+        """Cord (n,) that each leg of a sliding anchor keeps once its limiting knot meets the slider, summed over its strands, unloaded; 0 without knots."""
         limit = self.arrangement.limit_m
-        if limit is None:
-            return None
-        tied = np.array([count * line.tied_m for count, line in zip(self.strands, self.lines, strict=True)])
-        return np.maximum(tied - limit, 0.0)
+        return np.zeros(self.count) if limit is None else np.maximum(np.array(self._cords_m(level)) - limit, 0.0)
 
     def reaches_on_m(self, gone: int | None) -> float:
         """How much longer the ties back are once the front feature they hold is gone and its strap hangs on them."""

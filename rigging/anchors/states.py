@@ -422,19 +422,22 @@ def _slid_over(
     there = np.array([0.0 if index == gone else 1.0 for index in range(count)])
     # A loop round fewer legs is as long as before: the legs left share what the lost one gives up.
     cords, stiff = [rig.slack_cord_m(gone, level) for level in LEVELS], rig.strand_ea_kn
+    kept = [rig.knots_m(level) for level in LEVELS]
     ends = np.moveaxis(turned_to(asked.ends / 1000, asked.unit, ways), 1, 0)
     given = [(asked.force_n.expected / 1000 * ways, 1), *((end, level) for end in ends for level in (0, 2))]
     each, cases = np.ones(len(ways)), 2 * len(given) - 1
-    loads, cord, ea = (
+    loads, cord, ea, knots = (
         np.concatenate(part)
-        for part in zip(*((load, cords[at] * each, stiff[at] * each) for load, at in given), strict=True)
+        for part in zip(
+            *((load, cords[at] * each, stiff[at] * each, np.outer(each, kept[at])) for load, at in given), strict=True
+        )
     )
     # A pull that may be nothing lies where the least one does, and bears what it is.
     size = np.linalg.norm(loads, axis=1)
     part = np.minimum(size / _LEAST_KN, 1.0)
     loads = np.where((part < 1)[:, None], _LEAST_KN * np.tile(ways, (len(given), 1)), loads)
     # Where equal tension brings the point, and so which way the slider runs, goes with pull and stiffness, too.
-    equal = _slid(rig, np.tile(there * rig.strands, (len(loads), 1)), cord, ea, loads, None)
+    equal = _slid(rig, np.tile(there * rig.strands, (len(loads), 1)), cord, knots, ea, loads, None)
     away = equal.points[:, None] - to
     legs = away / np.maximum(np.linalg.norm(away, axis=2), 1e-9)[..., None]
     grows = np.einsum("bni,bi->bn", legs, np.tile(_sideways(ways), (len(given), 1)))
@@ -444,7 +447,7 @@ def _slid_over(
     either = [_run(rig, way * grows[rest], legs[rest], "low", there) for way in (1, -1)]
     rows = np.concatenate([first, rest, rest])
     start = Hangs(equal.points[rows], equal.tensions[rows])
-    found = _slid(rig, np.concatenate([plain, *either]), cord[rows], ea[rows], loads[rows], start)
+    found = _slid(rig, np.concatenate([plain, *either]), cord[rows], knots[rows], ea[rows], loads[rows], start)
     forces = (found.tensions * part[rows, None]).reshape(cases, len(ways), count).transpose(1, 0, 2) * 1000
     pulls = (loads * part[:, None])[rows].reshape(cases, len(ways), 3).transpose(1, 0, 2) * 1000
     return forces, found.points.reshape(cases, len(ways), 3).transpose(1, 0, 2), pulls
@@ -471,10 +474,12 @@ def _sideways(unit: Array) -> Array:
     return np.array([sideways(one) for one in unit])
 
 
-def _slid(rig: AnchorRig, shares: Array, cord: Array, ea: Array, load: Array, start: Hangs | None) -> Hangs:
+def _slid(
+    rig: AnchorRig, shares: Array, cord: Array, knots: Array, ea: Array, load: Array, start: Hangs | None
+) -> Hangs:
     count = len(shares)
     place = np.broadcast_to(rig.point, (count, 3)) if start is None else start.points
     to = rig.whole.to[: rig.count]
     if rig.scheme.made == "line" and np.all(shares > 0):
         return held_on_line(to, ea, cord, load, place)
-    return slide_all(to, shares, ea, cord, load, place, np.array(rig.strands, dtype=float), rig.knots_m)
+    return slide_all(to, shares, ea, cord, load, place, np.array(rig.strands, dtype=float), knots)

@@ -42,7 +42,8 @@ def slide_all(
     load : (b, 3) kN, not zero
     start : (b, 3) m
     strands : (n,) of the cord to each leg; one each if left out
-    least : (n,) cord of each leg, summed over its strands, at which its knot meets the slider, m; none without knots
+    least : (b, n) cord that each leg keeps once its knot meets the slider, summed over its strands, m; 0 or left out
+        without a knot. All together no more than the cord there is
 
     Raises
     ------
@@ -99,8 +100,8 @@ def held_on_line(to: Array, ea: Array, rest: Array, load: Array, start: Array) -
     square = load - (load @ chord)[:, None] * chord
     size = np.maximum(np.linalg.norm(square, axis=1), 1e-9)
     on_line = to[0] + ((start - to[0]) @ chord)[:, None] * chord
-    ones = np.ones((len(load), 2))
-    found = _pulled_out(_Cords(to, np.ones(2), ones, ea, rest, square, size, 0 * ones), on_line, _EXACT)
+    alike, own = np.ones((len(load), 2)), np.zeros((len(load), 2))
+    found = _pulled_out(_Cords(to, np.ones(2), alike, ea, rest, square, size, own), on_line, _EXACT)
     return Hangs(found[:, :3], np.repeat(found[:, 3:], 2, axis=1))
 
 
@@ -181,6 +182,8 @@ class _Cords:
 
     def _on_knots(self, length: Array) -> tuple[Array, Array]:
         """Pull of the legs that are on their knots, and what it grows by with their length."""
+        if not self.own.any():
+            return np.zeros(1), np.zeros(1)
         over = length * self.strands - self.own
         taut = (self.own > 0) & (over > 0)
         rises = np.where(taut, self.strands * self.ea[:, None] / np.where(taut, self.own, 1.0), 0.0)

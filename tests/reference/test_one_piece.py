@@ -238,7 +238,14 @@ def test_a_slider_on_its_knots_is_in_balance_with_cord_shared_out_by_another_sol
     # Pulls well to a side, where knots are met.
     loads = np.array([[1.0, side, 0.1] for side in (-2.0, -0.8, 0.8, 2.0)])
     found = slide_all(
-        to, np.tile(strands, (4, 1)), np.full(4, ea), np.full(4, rest), loads, np.zeros((4, 3)), strands, least
+        to,
+        np.tile(strands, (4, 1)),
+        np.full(4, ea),
+        np.full(4, rest),
+        loads,
+        np.zeros((4, 3)),
+        strands,
+        np.tile(least, (4, 1)),
     )
     met = 0
     for point, tensions, load in zip(found.points, found.tensions, loads, strict=True):
@@ -260,7 +267,7 @@ def test_a_slider_pulled_past_its_knot_is_borne_as_two_legs_of_those_lengths():
     """Pulled far to a side, one leg keeps what its knot does and the other has the rest: two legs by themselves, by the legs' solver."""
     to = np.array([[-3.0, 1, 0], [-3, -1, 0]])
     tied = np.linalg.norm(to, axis=1)
-    load, least = np.array([[1.0, 1.0, 0]]), tied - 0.1
+    load, least = np.array([[1.0, 1.0, 0]]), tied[None] - 0.1
     found = slide_all(
         to, np.ones((1, 2)), np.array([60.0]), np.array([tied.sum()]), load, np.zeros((1, 3)), least=least
     )
@@ -271,6 +278,28 @@ def test_a_slider_pulled_past_its_knot_is_borne_as_two_legs_of_those_lengths():
     # Without knots they would share it evenly; on its knot the one that was let out takes nearly all.
     assert free.tensions[0] == pytest.approx(free.tensions[0, 0])
     assert found.tensions[0, 1] > 3 * found.tensions[0, 0]
+
+
+def test_two_tight_legs_with_short_knots_still_slide_from_where_they_were_tied():
+    """Knots are tied into cord, not into how far it is pulled: 3 kN of pretension takes more out of it than 2 cm of knots leave, and yet neither
+    knot is met by a pull straight between the two, which both bear alike."""
+    legs = [way(one, pretension_n=3000) for one in "ab"]
+    trees = [("a", -4, -1.5), ("b", -4, 1.5)]
+    _, rig = made(
+        legs,
+        "self-adjusting",
+        trees,
+        closed="slides",
+        knot=None,
+        joined="double-fisherman",
+        limit_m=0.02,
+        pull=hung(2000),
+    )
+    stretched = sum(n * line.tied_m for n, line in zip(rig.strands, rig.lines, strict=True)) - rig.cord_m()
+    assert stretched > 2 * 0.02
+    asked = Asked(exactly(2000.0), np.array([1.0, 0, 0]), np.array([[2000.0, 0, 0]]))
+    one, other = all_states(rig, asked, STEADY, [None]).expected_n[0]
+    assert one == pytest.approx(other) and one > 1000
 
 
 def test_along_the_way_each_pass_takes_its_share_in_the_order_of_the_piece():

@@ -235,7 +235,8 @@ def _leg(
     number, name = line.index + 1, line.feature.name
     on_leg, force = states.force(line.index), pull.force_n
     ea, rest = line.ea_kn.map(lambda one: one * 1000), line.rest_m(line.ea_kn.expected)
-    how = "T = k · T_slider" if rig.slides else "T = EA·(L − r)/r"
+    slid = "T = k · T_slider" + ("; on its knot EA·(L − r)/r" if rig.arrangement.limit_m else "")
+    how = slid if rig.slides else "T = EA·(L − r)/r"
     symbols = [
         symbol("EA", "stiffness of the leg", ea, "N", "textile-ea"),
         symbol("r", "its length unloaded", rest, "m", "geometry"),
